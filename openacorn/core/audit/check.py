@@ -1,0 +1,79 @@
+"""A check, and how checks are run: each is handed only the evidence it declared."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+
+from openacorn.core.audit import checks
+from openacorn.core.audit.finding import Finding, Outcome
+from openacorn.core.plugins import scan
+
+
+class Group(StrEnum):
+    """Groups of checks, in the order of the audit strip."""
+
+    PRESENCE = "Presence"
+    SECURITY = "Security"
+    SPEED = "Speed"
+    MOBILE = "Mobile"
+    SEARCH = "Search basics"
+    TRACKING = "Tracking and ads"
+    SOCIAL = "Social"
+    CONTACT = "Contact"
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """One audit question.
+
+    id: stable key in API, store and rules. title: for tables. why: for a business owner, without jargon.
+    needs: evidence classes; `judge` is called with one argument for each, in that order.
+    """
+
+    id: str
+    group: Group
+    title: str
+    why: str
+    needs: tuple[type, ...]
+    judge: Callable[..., Finding]
+
+
+@dataclass(frozen=True, slots=True)
+class Absent:
+    """Evidence that is not there; `applicable` False when the question does not arise at all."""
+
+    reason: str
+    applicable: bool = True
+
+
+EvidenceSet = Mapping[type, object]
+"""Evidence class → its instance, or `Absent` saying why it is not there."""
+
+
+@cache
+def all_checks() -> tuple[Check, ...]:
+    """Every check of the product, by group and then id."""
+    order = list(Group)
+    return tuple(sorted(scan(checks, "CHECK", Check), key=lambda check: (order.index(check.group), check.id)))
+
+
+def run_check(check: Check, evidence: EvidenceSet) -> Finding:
+    """Answer one check. Missing evidence and a crash both give an answer that is never a pass or a gap."""
+    given: list[object] = []
+    for need in check.needs:
+        item = evidence.get(need, Absent("not looked at"))
+        if isinstance(item, Absent):
+            outcome = Outcome.UNKNOWN if item.applicable else Outcome.NOT_APPLICABLE
+            return Finding(outcome, None, (), item.reason)
+        given.append(item)
+    try:
+        return check.judge(*given)
+    except Exception as error:
+        # One broken rule must not stop an audit; it is stored as a crash and shown as one.
+        return Finding(Outcome.UNKNOWN, None, (), f"this check failed: {type(error).__name__}: {error}", crashed=True)
+
+
+def run_checks(evidence: EvidenceSet) -> dict[str, Finding]:
+    """Answer every check: check id → finding."""
+    return {check.id: run_check(check, evidence) for check in all_checks()}

@@ -1,0 +1,1 @@
+"""One file a check; its `CHECK` is found by scan."""

@@ -1,0 +1,29 @@
+"""One main heading."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
+from openacorn.core.audit.readable import hidden
+
+
+def judge(pages: Pages) -> Finding:
+    """One h1 with text on the home page (common practice; HTML allows more, which is only a partial)."""
+    page = pages.home
+    main = [text for level, text in page.headings if level == 1 and text]
+    outline = ", ".join(f"h{level} {text[:40]!r}" for level, text in page.headings[:4]) or "no heading at all"
+    shown = Evidence(page.url, page.at, outline)
+    if not main:
+        return hidden(page) or gap(None, "no main heading (h1)", shown)
+    if len(main) > 1:
+        return partial(main[:5], f"{len(main)} main headings compete", shown)
+    return ok(main[0], "one main heading", shown)
+
+
+CHECK = Check(
+    id="headings",
+    group=Group.SEARCH,
+    title="Main heading",
+    why="The main heading tells visitors and search engines in one line what the page is about.",
+    needs=(Pages,),
+    judge=judge,
+)

@@ -1,0 +1,29 @@
+"""Links to the business's pages on social networks."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+from openacorn.core.audit.readable import hidden
+
+
+def judge(pages: Pages) -> Finding:
+    """Profile links only: share buttons and single posts do not count."""
+    found = {link.value: (link, page) for page in reversed(pages.all) for link in page.socials}
+    if found:
+        evidence = [Evidence(page.url, page.at, link.snippet) for link, page in found.values()]
+        networks = sorted({link.how for link, _ in found.values()})
+        return ok(networks, "linked: " + ", ".join(networks), *evidence)
+    read = ", ".join(page.url for page in pages.all)
+    return hidden(pages.home) or gap(
+        None, "no social profile linked", Evidence(pages.home.url, pages.home.at, f"none in {read}")
+    )
+
+
+CHECK = Check(
+    id="social_links",
+    group=Group.SOCIAL,
+    title="Social profiles linked",
+    why="People check whether a business is alive by its latest posts.",
+    needs=(Pages,),
+    judge=judge,
+)

@@ -1,0 +1,34 @@
+"""Mobile viewport set."""
+
+import re
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
+from openacorn.core.audit.readable import hidden
+
+DEVICE_WIDTH = re.compile(r"width\s*=\s*device-width", re.IGNORECASE)
+SCALE_ONE = re.compile(r"initial-scale\s*=\s*1(\.0*)?\b", re.IGNORECASE)
+"""CSS Device Adaptation: either one lets the layout follow the device's width."""
+
+
+def judge(pages: Pages) -> Finding:
+    """No viewport means that phones show the desktop page, shrunk."""
+    page = pages.home
+    if page.viewport is None:
+        # even script-built pages declare it in their source, so its absence there is real; framesets do not show theirs
+        return hidden(page, scripts=False) or gap(None, "no mobile viewport: phones show the page shrunk")
+    shown = Evidence(page.url, page.at, f'<meta name="viewport" content="{page.viewport}">')
+    if DEVICE_WIDTH.search(page.viewport) or SCALE_ONE.search(page.viewport):
+        return ok(page.viewport, "the page follows the screen's width", shown)
+    return partial(page.viewport, "a viewport is set, but not to the screen's width", shown)
+
+
+CHECK = Check(
+    id="viewport",
+    group=Group.MOBILE,
+    title="Mobile viewport",
+    why="Most local searches are on phones; without this line your page is shown tiny there.",
+    needs=(Pages,),
+    judge=judge,
+)

@@ -1,0 +1,208 @@
+"""What was gathered about one business's web presence, as plain values: the only thing that checks see."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Failure(StrEnum):
+    """Why a fetch gave no page. The words are shown to users as they stand."""
+
+    NO_SUCH_NAME = "name does not resolve"
+    DNS_UNAVAILABLE = "name server did not answer"
+    REFUSED = "connection refused"
+    UNREACHABLE = "host unreachable"
+    TIMEOUT = "timed out"
+    TLS = "secure connection failed"
+    REDIRECT_LOOP = "redirects for ever"
+    PROTOCOL = "broken answer"
+    ROBOTS = "robots.txt asks not to read it"
+    PRIVATE = "private address"
+    BAD_ADDRESS = "not a web address"
+
+
+class TlsProblem(StrEnum):
+    """What is wrong with a certificate, in a visitor's browser's terms."""
+
+    EXPIRED = "expired"
+    NOT_YET_VALID = "not yet valid"
+    SELF_SIGNED = "self-signed"
+    WRONG_NAME = "for another name"
+    UNTRUSTED = "from an unknown issuer"
+    HANDSHAKE = "no secure connection possible"
+
+
+class FileKind(StrEnum):
+    """What a page loads besides itself."""
+
+    STYLE = "style"
+    SCRIPT = "script"
+    IMAGE = "image"
+
+
+@dataclass(frozen=True, slots=True)
+class ListingFacts:
+    """What the listings say, as far as checks ask: `website` as listed, `region` as ISO 3166 two-letter code."""
+
+    name: str
+    website: str | None
+    source: str
+    at: str
+    region: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Destination:
+    """Where the listed address leads: the final address if the site answered, else the listed one."""
+
+    url: str
+    at: str
+
+
+@dataclass(frozen=True, slots=True)
+class Certificate:
+    """The certificate shown; `not_after` ISO 8601; `problem` None when a browser would accept it."""
+
+    problem: TlsProblem | None
+    detail: str
+    issuer: str = ""
+    not_after: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Visit:
+    """One try to open the listed address. Times in seconds, sizes in bytes; `chain` is every address on the way."""
+
+    asked: str
+    url: str
+    at: str
+    chain: tuple[str, ...] = ()
+    status: int | None = None
+    failure: Failure | None = None
+    detail: str = ""
+    certificate: Certificate | None = None
+    https_elsewhere: bool | None = None  # for a page served in the clear: does HTTPS work on the same host?
+    wait_s: float = 0.0
+    connect_s: float = 0.0
+    wire_bytes: int = 0
+    truncated: bool = False
+
+    @property
+    def answered(self) -> bool:
+        """A page came back, whatever it shows."""
+        return self.failure is None and self.status is not None and self.status < 400
+
+
+@dataclass(frozen=True, slots=True)
+class TagHit:
+    """A known script or pixel seen in a page's source; `ids` are the account ids that stand beside it."""
+
+    vendor: str
+    kind: str
+    snippet: str
+    ids: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A value found on a page, with the text around it."""
+
+    value: str
+    snippet: str
+    how: str
+
+
+@dataclass(frozen=True, slots=True)
+class Subresource:
+    """A file that the page loads; `blocking` if the page cannot be drawn before it."""
+
+    url: str
+    kind: FileKind
+    blocking: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PageFacts:
+    """Everything read out of one page's source."""
+
+    url: str
+    at: str
+    title: str | None = None
+    title_count: int = 0
+    description: str | None = None
+    viewport: str | None = None
+    language: str | None = None
+    generator: str | None = None
+    refresh_to: str | None = None
+    headings: tuple[tuple[int, str], ...] = ()
+    images: int = 0
+    images_without_alt: tuple[str, ...] = ()
+    words: int = 0
+    text_start: str = ""
+    script_count: int = 0
+    app_root: str | None = None  # the empty element that a script would fill
+    frames: tuple[str, ...] = ()
+    placeholder: str | None = None  # what kind of non-site this is, with the words that say so
+    placeholder_snippet: str = ""
+    tags: tuple[TagHit, ...] = ()
+    emails: tuple[Found, ...] = ()
+    phones: tuple[Found, ...] = ()
+    phone_like: tuple[str, ...] = ()  # digits that look like a number, of no known country
+    socials: tuple[Found, ...] = ()  # `how` is the network
+    schema_types: tuple[Found, ...] = ()  # `how` is the syntax
+    schema_broken: tuple[str, ...] = ()
+    inner_links: tuple[tuple[str, str], ...] = ()  # (kind, address)
+    subresources: tuple[Subresource, ...] = ()
+    html_bytes: int = 0
+    charset_problem: str | None = None
+
+    @property
+    def script_built(self) -> bool:
+        """The source holds (nearly) no text and a script is there to make it: the source does not show the page."""
+        return self.words < SCRIPT_BUILT_MAX_WORDS and self.app_root is not None and self.script_count > 0
+
+
+SCRIPT_BUILT_MAX_WORDS = 25
+"""Below this a page with an empty application root is taken as built by script. Set on the page sets in tests/."""
+
+
+@dataclass(frozen=True, slots=True)
+class Pages:
+    """The pages read of one site: the home page and the inner pages chosen by link text; `missed` could not be read."""
+
+    home: PageFacts
+    inner: tuple[PageFacts, ...] = ()
+    missed: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def all(self) -> tuple[PageFacts, ...]:
+        return (self.home, *self.inner)
+
+
+@dataclass(frozen=True, slots=True)
+class Weighed:
+    """A file the page loads, with its size in bytes (None: the server did not say)."""
+
+    url: str
+    kind: FileKind
+    blocking: bool
+    size: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Weights:
+    """The page's own transfer size and its files; `unweighed` counts files beyond those asked for."""
+
+    html_bytes: int
+    files: tuple[Weighed, ...]
+    unweighed: int
+
+
+@dataclass(frozen=True, slots=True)
+class Crawl:
+    """All that one visit to a site brought home: stored as it is, so that checks can run again with no network."""
+
+    visit: Visit
+    pages: Pages | None = None
+    weights: Weights | None = None
+    seconds: float = 0.0
+    cut_short: str = ""  # why reading ended early, if it did

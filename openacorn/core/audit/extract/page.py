@@ -1,0 +1,226 @@
+"""One page's source to facts, in one pass over the parsed tree."""
+
+import re
+from collections.abc import Iterable, Iterator
+from urllib.parse import urljoin, urlsplit
+
+from selectolax.lexbor import LexborHTMLParser, LexborNode
+
+from openacorn.core.audit.evidence import FileKind, PageFacts, Subresource
+from openacorn.core.audit.extract.contacts import find_emails, find_phones
+from openacorn.core.audit.extract.placeholder import find_placeholder
+from openacorn.core.audit.extract.socials import find_socials
+from openacorn.core.audit.extract.structured import find_types
+from openacorn.core.audit.extract.tags import find_tags
+
+APP_ROOTS = "#root, #app, #__next, #__nuxt, app-root, #svelte, #___gatsby, [data-reactroot], #main-app"
+INVISIBLE = ["script", "style", "noscript", "template", "svg", "iframe", "object"]
+INNER_KINDS: tuple[tuple[str, re.Pattern[str]], ...] = (
+    ("contact", re.compile(r"contact|kontakt|get[ -_]in[ -_]touch|find[ -_]us|reach[ -_]us|enquir", re.IGNORECASE)),
+    ("about", re.compile(r"about|who[ -_]we[ -_]are|our[ -_]story", re.IGNORECASE)),
+    ("team", re.compile(r"\bteam\b|our[ -_]people|staff", re.IGNORECASE)),
+    ("imprint", re.compile(r"imprint|impressum|legal[ -_]notice", re.IGNORECASE)),
+)
+"""Kinds of inner page worth reading, best first, by the words of the link or its address (common practice)."""
+
+REFRESH = re.compile(r"^\s*(\d+)\s*[;,]\s*url\s*=\s*[\"']?([^\"']+)", re.IGNORECASE)
+REFRESH_MAX_SECONDS = 5
+MAX_EXAMPLES = 5
+
+
+def _attribute(node: LexborNode | None, name: str) -> str | None:
+    return None if node is None else (node.attributes.get(name) or "").strip() or None
+
+
+def _meta(tree: LexborHTMLParser) -> dict[str, str]:
+    """Named meta elements: name, property or http-equiv in lower case → first non-empty content."""
+    found: dict[str, str] = {}
+    for node in tree.css("meta"):
+        attributes = node.attributes
+        key = attributes.get("name") or attributes.get("property") or attributes.get("http-equiv")
+        content = (attributes.get("content") or "").strip()
+        if key and content:
+            found.setdefault(key.strip().lower(), " ".join(content.split()))
+    return found
+
+
+def _absolute(base: str, links: Iterable[str | None]) -> Iterator[str]:
+    for link in links:
+        if link:
+            try:
+                joined = urljoin(base, link.strip())
+            except ValueError:
+                continue
+            if joined.startswith(("http://", "https://")):
+                yield joined
+
+
+def _inner_links(base: str, anchors: list[tuple[str, str]]) -> tuple[tuple[str, str], ...]:
+    """Pick same-host pages by link text and address: at most one a kind, best kind first."""
+    host = urlsplit(base).hostname
+    home = urlsplit(base).path.rstrip("/")
+    chosen: dict[str, str] = {}
+    for href, text in anchors:
+        for url in _absolute(base, [href.split("#")[0]]):
+            parts = urlsplit(url)
+            if (
+                parts.hostname != host
+                or parts.path.rstrip("/") == home
+                or parts.path.lower().endswith((".pdf", ".jpg", ".png"))
+            ):
+                continue
+            kind = next((kind for kind, words in INNER_KINDS if words.search(text) or words.search(parts.path)), None)
+            if kind and url not in chosen.values():
+                chosen.setdefault(kind, url)
+    return tuple((kind, chosen[kind]) for kind, _ in INNER_KINDS if kind in chosen)
+
+
+def _in_noscript(node: LexborNode) -> bool:
+    parent = node.parent
+    while parent is not None:
+        if parent.tag == "noscript":
+            return True
+        parent = parent.parent
+    return False
+
+
+def _images(tree: LexborHTMLParser) -> tuple[int, list[str], list[LexborNode]]:
+    """Return (images a visitor sees, sources of those with no alt attribute, all image elements).
+
+    WCAG 2, technique H67: an empty `alt` marks decoration and is right. Tracking pixels (1×1 or in noscript) and
+    images hidden from assistive technology do not count.
+    """
+    nodes = tree.css("img")
+    count, without = 0, []
+    for node in nodes:
+        attributes = node.attributes
+        tiny = attributes.get("width") in {"0", "1"} or attributes.get("height") in {"0", "1"}
+        if tiny or _in_noscript(node):
+            continue
+        count += 1
+        labelled = "alt" in attributes or attributes.get("aria-label") or attributes.get("aria-labelledby")
+        if (
+            not labelled
+            and attributes.get("role") not in {"presentation", "none"}
+            and attributes.get("aria-hidden") != "true"
+        ):
+            without.append((attributes.get("src") or "no source")[:120])
+    return count, without, nodes
+
+
+def _subresources(base: str, tree: LexborHTMLParser, images: list[LexborNode]) -> tuple[Subresource, ...]:
+    """Files that the page loads, blocking ones first, images last, each once."""
+    found: dict[str, Subresource] = {}
+    for node in tree.css("link[href]"):
+        rel = (node.attributes.get("rel") or "").lower().split()
+        if "stylesheet" in rel and "alternate" not in rel:
+            media = (node.attributes.get("media") or "all").lower()
+            for url in _absolute(base, [node.attributes.get("href")]):
+                found.setdefault(url, Subresource(url, FileKind.STYLE, media in {"all", "screen", ""}))
+    for node in tree.css("script[src]"):
+        attributes = node.attributes
+        late = "async" in attributes or "defer" in attributes or attributes.get("type") == "module"
+        for url in _absolute(base, [attributes.get("src")]):
+            found.setdefault(url, Subresource(url, FileKind.SCRIPT, not late))
+    for node in images:
+        if (node.attributes.get("loading") or "").lower() != "lazy" and not _in_noscript(node):
+            for url in _absolute(base, [node.attributes.get("src")]):
+                found.setdefault(url, Subresource(url, FileKind.IMAGE, False))
+    return tuple(sorted(found.values(), key=lambda item: (not item.blocking, item.kind == FileKind.IMAGE)))
+
+
+def _headings(tree: LexborHTMLParser) -> tuple[tuple[int, str], ...]:
+    """(level, text) of each heading; a picture in a heading speaks by its alternative text."""
+    found = []
+    for node in tree.css("h1, h2, h3, h4, h5, h6"):
+        text = " ".join(node.text(separator=" ").split())
+        if not text:
+            text = " ".join(filter(None, (_attribute(image, "alt") for image in node.css("img"))))
+        found.append((int((node.tag or "h0")[1]), text[:200]))
+    return tuple(found)
+
+
+def _title(tree: LexborHTMLParser) -> tuple[str | None, int]:
+    """The document's title and how many there are; titles inside drawings (SVG) are not it."""
+    nodes = [
+        node for node in tree.css("title") if node.parent is not None and node.parent.tag in {"head", "html", "body"}
+    ]
+    texts = [" ".join(node.text().split()) for node in nodes]
+    return next((text for text in texts if text), None), len(nodes)
+
+
+def _refresh_target(base: str, content: str | None) -> str | None:
+    match = REFRESH.match(content or "")
+    if not match or int(match.group(1)) > REFRESH_MAX_SECONDS:
+        return None
+    return next(_absolute(base, [match.group(2)]), None)
+
+
+def read_page(html: str, url: str, at: str, region: str | None = None, html_bytes: int = 0) -> PageFacts:
+    """Read every fact that checks ask for out of one page.
+
+    html: decoded source. url: its final address. at: ISO 8601 time of the fetch. region: ISO 3166 code in which national
+    phone numbers are read. html_bytes: size as transferred. Broken markup is read as browsers read it (HTML standard).
+    """
+    tree = LexborHTMLParser(html)
+    base = next(_absolute(url, [_attribute(tree.css_first("base[href]"), "href")]), url)
+    meta = _meta(tree)
+    title, title_count = _title(tree)
+    image_count, without_alt, image_nodes = _images(tree)
+    scripts = tree.css("script")
+    json_ld, inline, script_sources = [], [], []
+    for node in scripts:
+        if source := _attribute(node, "src"):
+            script_sources.append(source)
+        elif "json" in (node.attributes.get("type") or ""):
+            if "ld+json" in (node.attributes.get("type") or ""):
+                json_ld.append(node.text())
+        else:
+            inline.append(node.text())
+    frames = tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src], frameset frame"))))
+    embedded = [_attribute(node, "src") or "" for node in tree.css("iframe[src]")]
+    anchors = [(node.attributes.get("href") or "", node.text()) for node in tree.css("a[href], area[href]")]
+    protected = [_attribute(node, "data-cfemail") or "" for node in tree.css("[data-cfemail]")]
+    protected += [href.rpartition("#")[2] for href, _ in anchors if "/cdn-cgi/l/email-protection#" in href]
+    types, broken = find_types(json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
+    root = tree.css_first(APP_ROOTS)
+    app_root = root.html[:80] if root is not None and root.html and not root.text().strip() else None
+    subresources, headings = _subresources(base, tree, image_nodes), _headings(tree)
+    image_sources = [_attribute(node, "src") or "" for node in image_nodes]
+
+    tree.strip_tags(INVISIBLE)
+    text = " ".join(tree.body.text(separator=" ").split()) if tree.body is not None else ""
+    words = len(text.split())
+    phones, phone_like = find_phones(text, [href[4:] for href, _ in anchors if href[:4].lower() == "tel:"], region)
+    placeholder, placeholder_words = find_placeholder(title or "", text, words)
+    return PageFacts(
+        url=url,
+        at=at,
+        title=title,
+        title_count=title_count,
+        description=meta.get("description"),
+        viewport=meta.get("viewport"),
+        language=_attribute(tree.css_first("html"), "lang"),
+        generator=meta.get("generator"),
+        refresh_to=_refresh_target(base, meta.get("refresh")),
+        headings=headings,
+        images=image_count,
+        images_without_alt=tuple(without_alt),
+        words=words,
+        text_start=text[:300],
+        script_count=len(scripts) - len(json_ld),
+        app_root=app_root,
+        frames=frames,
+        placeholder=placeholder,
+        placeholder_snippet=placeholder_words,
+        tags=find_tags([*script_sources, *inline, *embedded, *image_sources]),
+        emails=find_emails(text, [href[7:] for href, _ in anchors if href[:7].lower() == "mailto:"], protected, inline),
+        phones=phones,
+        phone_like=phone_like,
+        socials=find_socials(_absolute(base, (href for href, _ in anchors))),
+        schema_types=types,
+        schema_broken=broken,
+        inner_links=_inner_links(base, anchors),
+        subresources=subresources,
+        html_bytes=html_bytes or len(html),
+    )

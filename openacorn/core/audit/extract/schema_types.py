@@ -1,0 +1,26 @@
+"""schema.org types under LocalBusiness, derived from the type hierarchy in npm schema-dts 2.1.0 (Apache-2.0)."""
+
+LOCAL_BUSINESS_TYPES = frozenset(
+    """
+AccountingService AdultEntertainment AmusementPark AnimalShelter ArchiveOrganization ArtGallery Attorney
+Audiology AutoBodyShop AutoDealer AutoPartsStore AutoRental AutoRepair AutoWash AutomatedTeller
+AutomotiveBusiness Bakery BankOrCreditUnion BarOrPub BeautySalon BedAndBreakfast BikeStore BookStore
+BowlingAlley Brewery CafeOrCoffeeShop Campground Casino ChildCare ClothingStore ComedyClub CommunityHealth
+ComputerStore ConvenienceStore CovidTestingFacility DaySpa Dentist DepartmentStore Dermatology DietNutrition
+Distillery DryCleaningOrLaundry Electrician ElectronicsStore Emergency EmergencyService EmploymentAgency
+EntertainmentBusiness ExerciseGym FastFoodRestaurant FinancialService FireStation Florist FoodEstablishment
+FurnitureStore GardenStore GasStation GeneralContractor Geriatric GolfCourse GovernmentOffice GroceryStore
+Gynecologic HVACBusiness HairSalon HardwareStore HealthAndBeautyBusiness HealthClub HobbyShop
+HomeAndConstructionBusiness HomeGoodsStore Hospital Hostel Hotel HousePainter IceCreamShop IndividualPhysician
+InsuranceAgency InternetCafe JewelryStore LegalService Library LiquorStore LocalBusiness Locksmith
+LodgingBusiness MedicalBusiness MedicalClinic MensClothingStore Midwifery MobilePhoneStore Motel
+MotorcycleDealer MotorcycleRepair MovieRentalStore MovieTheater MovingCompany MusicStore NailSalon NightClub
+Notary Nursing Obstetric OfficeEquipmentStore Oncologic Ophthalmology Optician Optometric Otolaryngologic
+OutletStore PawnShop Pediatric PetStore Pharmacy Physician PhysiciansOffice Physiotherapy PlasticSurgery Plumber
+Podiatric PoliceStation PostOffice PrimaryCare ProfessionalService Psychiatric PublicHealth PublicSwimmingPool
+RadioStation RealEstateAgent RecyclingCenter Resort Restaurant RoofingContractor SelfStorage ShoeStore
+ShoppingCenter SkiResort SportingGoodsStore SportsActivityLocation SportsClub StadiumOrArena Store TattooParlor
+TelevisionStation TennisComplex TireShop TouristInformationCenter ToyStore TravelAgency VacationRental
+WholesaleStore Winery
+""".split()
+)

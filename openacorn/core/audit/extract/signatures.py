@@ -1,0 +1,116 @@
+"""Known scripts and pixels: what their loaders look like in a page's source.
+
+Patterns are from the vendors' own published loader snippets, as rendered by general-purpose integration libraries
+(see tests/core/audit/test_tags.py, which runs against them). They are matched against script addresses, inline scripts
+and image or frame addresses only: a name in the text, a comment or a `preconnect` is not a tag.
+Syntax: RE2 (no look-around). `ids` is Python `re`, run only where the signature hit.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class TagKind(StrEnum):
+    """What a tag is for; `MANAGER`, `CONSENT` and `LOADER` can bring in others that the source does not show."""
+
+    ANALYTICS = "analytics"
+    RETIRED = "retired analytics"
+    ADS = "advertising"
+    RECORDING = "session recording"
+    MANAGER = "tag manager"
+    CONSENT = "consent tool"
+    LOADER = "tag loader"
+
+
+@dataclass(frozen=True, slots=True)
+class Signature:
+    """One vendor's loader."""
+
+    vendor: str
+    kind: TagKind
+    pattern: str
+    ids: str = ""
+
+
+_A, _R, _S = TagKind.ANALYTICS, TagKind.ADS, TagKind.RECORDING
+
+SIGNATURES: tuple[Signature, ...] = (
+    # Analytics. Google's G- ids are the living generation; UA- ids have collected nothing since 1 July 2023.
+    Signature("Google Analytics 4", _A, r"""gtag/js\?id=G-|['"]G-[A-Z0-9]{6,12}['"]""", r"\bG-[A-Z0-9]{6,12}\b"),
+    Signature(
+        "Universal Analytics",
+        TagKind.RETIRED,
+        r"""google-analytics\.com/(ga|analytics|urchin|u/ga_debug)\.js|['"]UA-\d{4,10}-\d{1,4}['"]|gtag/js\?id=UA-|stats\.g\.doubleclick\.net/dc\.js""",
+        r"\bUA-\d{4,10}-\d{1,4}\b",
+    ),
+    Signature("Matomo", _A, r"(matomo|piwik)\.(js|php)|_paq\.push", r"setSiteId['\", ]+(\d+)"),
+    Signature("Plausible", _A, r"plausible\.io/js/|/js/plausible[.\w-]*\.js"),
+    Signature("Fathom", _A, r"cdn\.usefathom\.com/"),
+    Signature("Simple Analytics", _A, r"scripts\.simpleanalyticscdn\.com"),
+    Signature("Umami", _A, r"umami\.is/script|data-website-id|/umami\.js"),
+    Signature("Cloudflare Web Analytics", _A, r"static\.cloudflareinsights\.com/beacon"),
+    Signature("Yandex Metrica", _A, r"mc\.yandex\.ru/(metrika|watch)"),
+    Signature("Rating Mail.ru", _A, r"top-fwz1\.mail\.ru|_tmr\b"),
+    Signature("Mixpanel", _A, r"cdn\.mxpnl\.com|mixpanel\.init\("),
+    Signature("Heap", _A, r"heap-?analytics|heap\.load\("),
+    Signature("Amplitude", _A, r"cdn\.amplitude\.com|amplitude\.(getInstance|init)\("),
+    Signature("Clicky", _A, r"static\.getclicky\.com|clicky\.init|clicky_site_ids?"),
+    Signature("Chartbeat", _A, r"static\d*\.chartbeat\.com|chartbeat\.js|_sf_async_config"),
+    Signature("Woopra", _A, r"woopra\.(com|js)|woopraTracker|woo_settings"),
+    Signature("Gauges", _A, r"secure\.gaug\.es"),
+    Signature("KISSmetrics", _A, r"kissmetrics|_kmq\b"),
+    Signature("GoSquared", _A, r"d1l6p2sc9645hc\.cloudfront\.net|gosquared\.com|GoSquared\."),
+    Signature("StatCounter", _A, r"statcounter\.com/counter"),
+    Signature("Snowplow", _A, r"snowplow|/sp\.js"),
+    Signature("Spring Metrics", _A, r"springmetrics\.com|_springMetq"),
+    Signature("Adobe Analytics", _A, r"\.omtrdc\.net|AppMeasurement\.js|s_code\.js"),
+    Signature("HubSpot", _A, r"js\.(hs-scripts|hs-analytics)\.(com|net)|hs-analytics|_hsq\b"),
+    # Recording of visits
+    Signature("Microsoft Clarity", _S, r"clarity\.ms/tag|clarity\.ms/s/"),
+    Signature("Hotjar", _S, r"static\.hotjar\.com|_hjSettings"),
+    Signature("Crazy Egg", _S, r"script\.crazyegg\.com|dnn506yrbagrg\.cloudfront\.net"),
+    Signature("FullStory", _S, r"fullstory\.com/s/fs\.js|_fs_namespace"),
+    Signature("Lucky Orange", _S, r"luckyorange\.(com|net)"),
+    Signature("Mouseflow", _S, r"cdn\.mouseflow\.com"),
+    # Advertising and remarketing
+    Signature(
+        "Meta",
+        _R,
+        r"""fbevents\.js|facebook\.com/tr/?\?|fbq\(\s*['"]init""",
+        r"(?:init['\"],\s*['\"]|tr/?\?id=)(\d{8,20})",
+    ),
+    Signature(
+        "Google Ads",
+        _R,
+        r"""['"=]AW-\d{6,12}|googleadservices\.com/pagead/conversion|google_conversion_id|googleads\.g\.doubleclick\.net/pagead/viewthroughconversion""",
+        r"\bAW-\d{6,12}\b",
+    ),
+    Signature("LinkedIn", _R, r"snap\.licdn\.com/li\.lms|px\.ads\.linkedin\.com|_linkedin_(data_)?partner_id"),
+    Signature("TikTok", _R, r"analytics\.tiktok\.com/i18n/pixel|ttq\.load\("),
+    Signature("Microsoft", _R, r"bat\.bing\.com/bat|bat\.bing\.com/action|\buetq\b"),
+    Signature("Pinterest", _R, r"""pinimg\.com/ct/core\.js|ct\.pinterest\.com|pintrk\(\s*['"]load"""),
+    Signature("Snapchat", _R, r"sc-static\.net/scevent"),
+    Signature("X", _R, r"static\.ads-twitter\.com/uwt\.js"),
+    Signature("Reddit", _R, r"redditstatic\.com/ads/pixel"),
+    Signature("AdRoll", _R, r"(s|d)\.adroll\.com|adroll_adv_id"),
+    Signature("Criteo", _R, r"static\.criteo\.net|criteo_q"),
+    # What can bring in tags that the source does not show
+    Signature(
+        "Google Tag Manager",
+        TagKind.MANAGER,
+        r"googletagmanager\.com/(gtm|ns)\.(js|html)|['\"]GTM-[A-Z0-9]{4,9}",
+        r"\bGTM-[A-Z0-9]{4,9}\b",
+    ),
+    Signature("Adobe tags", TagKind.MANAGER, r"assets\.adobedtm\.com"),
+    Signature("Tealium", TagKind.MANAGER, r"tags\.tiqcdn\.com|/utag\.js"),
+    Signature("Segment", TagKind.MANAGER, r"cdn\.segment\.(com|io)/|d2dq2ahtl5zl1z\.cloudfront\.net|analytics\.load\("),
+    Signature("Matomo tag manager", TagKind.MANAGER, r"/container_[A-Za-z0-9]{8}\.js|_mtm\b"),
+    Signature("Google tag", TagKind.LOADER, r"googletagmanager\.com/gtag/js", r"\b(?:G|AW|UA|GT|DC)-[A-Z0-9-]{4,14}\b"),
+    Signature("Cookiebot", TagKind.CONSENT, r"consent\.cookiebot\.(com|eu)"),
+    Signature("OneTrust", TagKind.CONSENT, r"cdn\.cookielaw\.org|otSDKStub"),
+    Signature("Usercentrics", TagKind.CONSENT, r"usercentrics\.eu"),
+    Signature("CookieYes", TagKind.CONSENT, r"cdn-cookieyes\.com"),
+    Signature("iubenda", TagKind.CONSENT, r"iubenda\.com/(cs|cookie)"),
+    Signature("tarteaucitron", TagKind.CONSENT, r"tarteaucitron\.(js|init|job|min\.js)"),
+    Signature("Klaro", TagKind.CONSENT, r"/klaro(-[\w-]+)?\.js"),
+)

@@ -1,0 +1,79 @@
+"""Links to a business's own pages on social networks, told apart from share buttons and log-in links."""
+
+import re
+from collections.abc import Iterable
+from urllib.parse import parse_qs, urlsplit
+
+from openacorn.core.audit.evidence import Found
+
+NETWORKS: dict[str, tuple[str, ...]] = {
+    "facebook": ("facebook.com", "fb.com", "fb.me"),
+    "instagram": ("instagram.com",),
+    "linkedin": ("linkedin.com",),
+    "youtube": ("youtube.com", "youtu.be"),
+    "tiktok": ("tiktok.com",),
+    "x": ("twitter.com", "x.com"),
+    "pinterest": ("pinterest.com", "pinterest.com.au", "pinterest.co.uk"),
+}
+NOT_PROFILES = frozenset(
+    "sharer sharer.php share share.php shareArticle intent dialog plugins tr login login.php signup home search hashtag "
+    "explore help about policies policy privacy legal terms watch embed shorts results pin groups events p reel reels "
+    "stories status i feed tos".lower().split()
+)
+"""First path parts that are features of the network or single posts, not somebody's page."""
+
+SUB_PATHS = {
+    "linkedin": frozenset({"company", "in", "school", "showcase"}),
+    "youtube": frozenset({"channel", "c", "user"}),
+}
+HANDLE = re.compile(r"^@?[\w.%+-]{2,100}$")
+
+
+def network_of(host: str) -> str | None:
+    """Return the social network that `host` (lower case) belongs to, or None."""
+    for network, domains in NETWORKS.items():
+        if any(host == domain or host.endswith("." + domain) for domain in domains):
+            return network
+    return None
+
+
+def profile_of(url: str) -> tuple[str, str] | None:
+    """Return (network, address without query) if `url` is somebody's page on a network, else None."""
+    try:
+        parts = urlsplit(url)
+        host = (parts.hostname or "").lower()
+    except ValueError:
+        return None
+    network = network_of(host)
+    if network is None:
+        return None
+    path = [part for part in parts.path.split("/") if part]
+    if network == "facebook" and path[:1] == ["profile.php"]:
+        ids = parse_qs(parts.query).get("id", [])
+        return (network, f"https://www.facebook.com/profile.php?id={ids[0]}") if ids else None
+    if network == "facebook" and path[:1] == ["pages"] and len(path) > 1:
+        return network, f"https://{host}/{'/'.join(path)}"
+    if not path or path[0].lower() in NOT_PROFILES or path[0].lower().endswith(".php") or not HANDLE.match(path[0]):
+        return None
+    allowed = SUB_PATHS.get(network)
+    if allowed and not path[0].startswith("@"):
+        if path[0] not in allowed:
+            # an old short address on YouTube is a page; LinkedIn has none
+            return (network, f"https://{host}/{path[0]}") if network == "youtube" and len(path) == 1 else None
+        if len(path) < 2:
+            return None
+        return network, f"https://{host}/{path[0]}/{path[1]}"
+    if len(path) > 1 and path[1] in {"status", "posts", "photos", "videos", "video"}:
+        return None  # a single post, mostly somebody else's
+    return network, f"https://{host}/{path[0]}"
+
+
+def find_socials(links: Iterable[str]) -> tuple[Found, ...]:
+    """Return the profile links among `links` (absolute addresses), each once; `how` is the network."""
+    seen: dict[tuple[str, str], Found] = {}
+    for link in links:
+        profile = profile_of(link)
+        if profile:
+            key = (profile[0], profile[1].lower())
+            seen.setdefault(key, Found(profile[1], link[:200], profile[0]))
+    return tuple(seen.values())

@@ -1,0 +1,61 @@
+"""schema.org types in a page: JSON-LD and microdata."""
+
+import re
+from typing import Any
+
+import orjson
+
+from openacorn.core.audit.evidence import Found
+
+TRAILING_COMMA = re.compile(r",(\s*[}\]])")
+CDATA = re.compile(r"^\s*(?:/\*)?\s*(?://)?\s*<!(?:\[CDATA\[|--)|(?:\]\]|--)>\s*(?:\*/)?\s*$")
+MAX_DEPTH = 12
+
+
+def _types_in(node: Any, depth: int = 0) -> list[str]:
+    if depth > MAX_DEPTH:
+        return []
+    if isinstance(node, list):
+        return [name for item in node for name in _types_in(item, depth + 1)]
+    if not isinstance(node, dict):
+        return []
+    own = node.get("@type", [])
+    names = [name for name in (own if isinstance(own, list) else [own]) if isinstance(name, str)]
+    return names + [
+        name for value in node.values() if isinstance(value, dict | list) for name in _types_in(value, depth + 1)
+    ]
+
+
+def _load(text: str) -> Any:
+    """Parse JSON-LD with the forgiveness that search engines show: comment wrappers and trailing commas."""
+    cleaned = CDATA.sub("", text).strip()
+    try:
+        return orjson.loads(cleaned)
+    except orjson.JSONDecodeError:
+        return orjson.loads(TRAILING_COMMA.sub(r"\1", cleaned))
+
+
+def short_type(name: str) -> str:
+    """Return the type's name without its vocabulary's address: "https://schema.org/Optician" → "Optician"."""
+    return re.split(r"[/#:]", name.strip())[-1]
+
+
+def find_types(json_ld: list[str], item_types: list[str]) -> tuple[tuple[Found, ...], tuple[str, ...]]:
+    """Return (types, starts of blocks that cannot be parsed). One broken block does not hide the others."""
+    found: dict[tuple[str, str], Found] = {}
+    broken: list[str] = []
+    for block in json_ld:
+        try:
+            names = _types_in(_load(block))
+        except orjson.JSONDecodeError:
+            broken.append(" ".join(block.split())[:80])
+            continue
+        for name in names:
+            short = short_type(name)
+            found.setdefault((short, "JSON-LD"), Found(short, f'"@type": "{name}"', "JSON-LD"))
+    for item in item_types:
+        for name in item.split():
+            if "schema.org" in name:
+                short = short_type(name)
+                found.setdefault((short, "microdata"), Found(short, f'itemtype="{name}"', "microdata"))
+    return tuple(found.values()), tuple(broken)

@@ -1,0 +1,40 @@
+"""Which known scripts and pixels a page's source carries."""
+
+import re
+from collections.abc import Iterable
+from functools import cache
+
+import re2
+
+from openacorn.core.audit.evidence import TagHit
+from openacorn.core.audit.extract.signatures import SIGNATURES
+
+SNIPPET_CHARS = 120
+_SPACE = re.compile(r"\s+")
+
+
+@cache
+def _matcher() -> re2.Set:
+    """All signatures at once. One alternation would be slower and lose overlapping hits; a set reports every one."""
+    matcher = re2.Set.SearchSet()
+    for signature in SIGNATURES:
+        matcher.Add(signature.pattern)
+    matcher.Compile()
+    return matcher
+
+
+def find_tags(sources: Iterable[str]) -> tuple[TagHit, ...]:
+    """Return the tags in `sources`: script, image and frame addresses, and texts of inline scripts.
+
+    One hit a vendor and kind, in the order of the signature table, with every account id that was seen.
+    """
+    haystack = "\n".join(sources)
+    hits = []
+    for index in sorted(_matcher().Match(haystack) or ()):
+        signature = SIGNATURES[index]
+        where = re2.search(signature.pattern, haystack)
+        start = max(0, where.start() - 20) if where else 0
+        snippet = _SPACE.sub(" ", haystack[start : start + SNIPPET_CHARS]).strip()
+        ids = tuple(dict.fromkeys(re.findall(signature.ids, haystack))) if signature.ids else ()
+        hits.append(TagHit(signature.vendor, signature.kind, snippet, ids))
+    return tuple(hits)

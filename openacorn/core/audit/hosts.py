@@ -1,0 +1,70 @@
+"""Whose address is it: an own domain, a page on a shared host, or a page on a social network."""
+
+from functools import cache, lru_cache
+from urllib.parse import urlsplit
+
+import tldextract
+
+from openacorn.core.audit.extract.socials import network_of
+
+SHARED_HOSTS = frozenset(
+    "squarespace.com weebly.com wordpress.com godaddysites.com jimdosite.com jimdofree.com site123.me business.site canva.site "
+    "strikingly.com webnode.page wixsite.com webflow.io blogspot.com tumblr.com yolasite.com mystrikingly.com ueniweb.com "
+    "carrd.co square.site sites.google.com notion.site linktr.ee".split()
+)
+"""Builders and free hosts that the public-suffix list's private part does not know (from memory, checked against it)."""
+
+SANDBOX_SHARED_HOSTS = frozenset({"tidepages.example", "shopfront.example"})
+"""The simulated coast's own page builders: `.example` names can never be real sites (RFC 2606)."""
+
+DIRECTORY_HOSTS = frozenset({"yellowpages.com.au", "yelp.com", "truelocal.com.au", "google.com", "g.page", "goo.gl"})
+"""Profiles here are listings, not a business's own site."""
+
+
+@cache
+def _extract() -> tldextract.TLDExtract:
+    return tldextract.TLDExtract(suffix_list_urls=(), cache_dir=None, include_psl_private_domains=True)
+
+
+@lru_cache(maxsize=65536)
+def registrable_domain(host: str) -> str | None:
+    """Return the part of `host` that somebody registers, by the public-suffix list shipped with the library.
+
+    "www.harbour.com.au" → "harbour.com.au"; None for a bare suffix, an IP address or a single label.
+    """
+    return _extract()(host.rstrip(".").lower()).top_domain_under_public_suffix or None
+
+
+def host_of(url: str) -> str:
+    """Return the host in lower case, "" if there is none."""
+    try:
+        return (urlsplit(url).hostname or "").lower()
+    except ValueError:
+        return ""
+
+
+@lru_cache(maxsize=65536)
+def borrowed(host: str) -> tuple[str, str] | None:
+    """Return (kind, whose) if a site at `host` stands on somebody else's domain, None for an own domain.
+
+    Kinds: "social page", "listing page", "builder's subdomain".
+    """
+    network = network_of(host)
+    if network:
+        return "social page", network
+    for kind, names in (
+        ("listing page", DIRECTORY_HOSTS),
+        ("builder's subdomain", SHARED_HOSTS | SANDBOX_SHARED_HOSTS),
+    ):
+        for name in names:
+            if host == name or host.endswith("." + name):
+                return kind, name
+    parts = _extract()(host)
+    if parts.is_private and parts.domain:
+        return "builder's subdomain", parts.suffix
+    return None
+
+
+def same_site(one: str, other: str) -> bool:
+    """Do two hosts belong to one registrable domain?"""
+    return one == other or (registrable_domain(one) or one) == (registrable_domain(other) or other)

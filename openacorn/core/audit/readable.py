@@ -1,0 +1,36 @@
+"""When a page's source does not show what a visitor sees."""
+
+from openacorn.core.audit.evidence import PageFacts, Pages, TagHit
+from openacorn.core.audit.extract.signatures import TagKind
+from openacorn.core.audit.finding import Evidence, Finding, unknown
+
+
+def hidden(page: PageFacts, *, scripts: bool = True) -> Finding | None:
+    """Return an unknown if something missing from the source could still be on the page as seen, else None."""
+    if page.frames and page.words < 25:
+        return unknown("the page is made of frames", Evidence(page.url, page.at, page.frames[0]))
+    if scripts and page.script_built:
+        return unknown("a script builds this page", Evidence(page.url, page.at, page.app_root or ""))
+    return None
+
+
+def all_tags(pages: Pages) -> dict[tuple[str, str], tuple[TagHit, PageFacts]]:
+    """(vendor, kind) → (hit, the page where it was first seen)."""
+    found: dict[tuple[str, str], tuple[TagHit, PageFacts]] = {}
+    for page in pages.all:
+        for hit in page.tags:
+            found.setdefault((hit.vendor, hit.kind), (hit, page))
+    return found
+
+
+def hidden_tags(pages: Pages) -> Finding | None:
+    """Return an unknown if tags could be there without showing in the source: manager, consent tool, loader, script."""
+    for (vendor, kind), (hit, page) in all_tags(pages).items():
+        shown = Evidence(page.url, page.at, hit.snippet)
+        if kind == TagKind.MANAGER:
+            return unknown(f"a tag manager ({vendor}) may load it", shown, value=list(hit.ids) or None)
+        if kind == TagKind.CONSENT:
+            return unknown(f"a consent tool ({vendor}) may load it after a visitor agrees", shown)
+        if kind == TagKind.LOADER and not any(tag.startswith(("G-", "AW-", "UA-")) for tag in hit.ids):
+            return unknown("Google's tag is loaded with an id that the source does not show", shown)
+    return hidden(pages.home)

@@ -1,0 +1,1 @@
+"""Export formats that the product ships."""

@@ -1,0 +1,1 @@
+"""One file a format; its `FORMAT` is found by scan."""

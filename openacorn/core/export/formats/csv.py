@@ -1,0 +1,40 @@
+"""CSV as RFC 4180 has it, in UTF-8, safe to open in a spreadsheet."""
+
+import csv
+import io
+from collections.abc import Iterable, Iterator, Sequence
+
+from openacorn.core.export.format import Cell, Format
+
+FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+"""Cells that a spreadsheet would run (OWASP, "CSV Injection"): a leading apostrophe makes them text."""
+
+BOM = b"\xef\xbb\xbf"
+"""Tells spreadsheets that the file is UTF-8; readers that expect UTF-8 drop it."""
+
+
+def harmless(cell: Cell) -> str:
+    """Return the cell as text that no spreadsheet runs. Numbers stay numbers, also negative ones."""
+    if cell is None:
+        return ""
+    if isinstance(cell, bool):
+        return "yes" if cell else "no"
+    if isinstance(cell, int | float):
+        return repr(cell)
+    return "'" + cell if cell.startswith(FORMULA_STARTS) else cell
+
+
+def write(header: Sequence[str], rows: Iterable[Sequence[Cell]]) -> Iterator[bytes]:
+    """Yield the file in chunks: CRLF line ends, quotes doubled, one header line."""
+    buffer = io.StringIO()
+    writer = csv.writer(buffer, lineterminator="\r\n")
+    writer.writerow(header)
+    yield BOM + buffer.getvalue().encode()
+    for row in rows:
+        buffer.seek(0)
+        buffer.truncate()
+        writer.writerow([harmless(cell) for cell in row])
+        yield buffer.getvalue().encode()
+
+
+FORMAT = Format(id="csv", title="CSV", media_type="text/csv; charset=utf-8", suffix="csv", write=write)

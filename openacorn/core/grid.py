@@ -1,0 +1,263 @@
+"""The table's columns in memory: filter, sort, count and facets over all businesses at once.
+
+SQLite holds the truth; this is a copy by column, because a filter over columns reads a hundredth of what one over
+rows reads. Appending and replacing rows keeps it in step without loading anew.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from openacorn.core.audit.finding import Outcome
+from openacorn.core.filters import Filter, FilterError
+
+OUTCOMES: tuple[Outcome, ...] = (Outcome.GAP, Outcome.PARTIAL, Outcome.OK, Outcome.NOT_APPLICABLE, Outcome.UNKNOWN)
+CODE = {outcome: code for code, outcome in enumerate(OUTCOMES)}
+NOT_ASKED = len(OUTCOMES)
+
+NUMBERS = ("score", "value", "reviews", "rating", "distance", "audited")
+"""Numeric columns; NaN where not known. `audited` in seconds since 1970."""
+
+Mask = npt.NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True)
+class GridRow:
+    """One business as the grid holds it. `outcomes`: check id → outcome."""
+
+    id: int
+    name: str
+    trade: str
+    town: str
+    website: str
+    offer: str
+    rejected: bool
+    numbers: Mapping[str, float | None]
+    outcomes: Mapping[str, Outcome]
+    runs: tuple[int, ...] = ()
+    shortlists: tuple[int, ...] = ()
+
+
+class _Categories:
+    """A text column as codes into a list of its values."""
+
+    def __init__(self) -> None:
+        self.values: list[str] = []
+        self.codes: dict[str, int] = {}
+
+    def code(self, value: str) -> int:
+        if value not in self.codes:
+            self.codes[value] = len(self.values)
+            self.values.append(value)
+        return self.codes[value]
+
+
+class Grid:
+    """All businesses by column. Not safe for threads: one writer, and readers that call it from the same thread."""
+
+    def __init__(self, checks: Sequence[str]) -> None:
+        self.checks = tuple(checks)
+        self.categories = {name: _Categories() for name in ("trade", "town", "offer")}
+        self._size = 0
+        self._room = 0
+        self._ids: npt.NDArray[np.int64] = np.zeros(0, np.int64)
+        self._codes = {name: np.zeros(0, np.int32) for name in self.categories}
+        self._outcomes = {check: np.zeros(0, np.int8) for check in self.checks}
+        self._numbers = {name: np.zeros(0, np.float64) for name in NUMBERS}
+        self._flags = {name: np.zeros(0, np.bool_) for name in ("website", "rejected")}
+        self._position: dict[int, int] = {}
+        self._names: list[str] = []
+        self._texts: list[str] = []
+        self._members: dict[str, dict[int, set[int]]] = {"run": {}, "shortlist": {}}
+        self._memberships: dict[int, tuple[tuple[int, ...], tuple[int, ...]]] = {}
+        self._blob: tuple[str, npt.NDArray[np.int64]] | None = None
+        self._name_ranks: npt.NDArray[np.int64] | None = None
+
+    def __len__(self) -> int:
+        return self._size
+
+    def _grow(self, wanted: int) -> None:
+        if wanted <= self._room:
+            return
+        self._room = max(1024, wanted, self._room * 2)
+        for table in (self._codes, self._outcomes, self._numbers, self._flags):
+            for name, column in table.items():
+                bigger = np.zeros(self._room, column.dtype)
+                bigger[: self._size] = column[: self._size]
+                table[name] = bigger
+        ids = np.zeros(self._room, np.int64)
+        ids[: self._size] = self._ids[: self._size]
+        self._ids = ids
+
+    def put(self, rows: Iterable[GridRow]) -> None:
+        """Add rows, or replace those whose id is held."""
+        for row in rows:
+            position = self._position.get(row.id)
+            if position is None:
+                position = self._size
+                self._grow(position + 1)
+                self._size += 1
+                self._position[row.id] = position
+                self._names.append("")
+                self._texts.append("")
+            self._put_at(position, row)
+        self._blob = None
+        self._name_ranks = None
+
+    def _put_at(self, position: int, row: GridRow) -> None:
+        self._ids[position] = row.id
+        for name, value in (("trade", row.trade), ("town", row.town), ("offer", row.offer)):
+            self._codes[name][position] = self.categories[name].code(value)
+        for check, column in self._outcomes.items():
+            outcome = row.outcomes.get(check)
+            column[position] = NOT_ASKED if outcome is None else CODE[outcome]
+        for name, numbers in self._numbers.items():
+            value_or_none = row.numbers.get(name)
+            numbers[position] = np.nan if value_or_none is None else value_or_none
+        self._flags["website"][position] = bool(row.website)
+        self._flags["rejected"][position] = row.rejected
+        self._names[position] = row.name.lower()
+        self._texts[position] = f"{row.name}\t{row.town}\t{row.website}".lower().replace("\n", " ")
+        old_runs, old_lists = self._memberships.get(row.id, ((), ()))
+        for kind, old, new in (("run", old_runs, row.runs), ("shortlist", old_lists, row.shortlists)):
+            for group in old:
+                self._members[kind][group].discard(position)
+            for group in new:
+                self._members[kind].setdefault(group, set()).add(position)
+        self._memberships[row.id] = (row.runs, row.shortlists)
+
+    def drop(self, ids: Iterable[int]) -> None:
+        """Forget businesses (merged into others). They stay as rejected holes until the next load."""
+        for business in ids:
+            position = self._position.pop(business, None)
+            if position is not None:
+                self._ids[position] = -1
+                for kind, groups in zip(("run", "shortlist"), self._memberships.pop(business, ((), ())), strict=True):
+                    for group in groups:
+                        self._members[kind][group].discard(position)
+
+    def _text_mask(self, text: str) -> Mask:
+        """Rows whose name, town or site holds `text`: one search over all texts joined, at memory speed."""
+        if self._blob is None:
+            lengths = np.fromiter((len(item) + 1 for item in self._texts), np.int64, len(self._texts))
+            self._blob = "\n".join(self._texts) + "\n", np.cumsum(lengths)
+        blob, ends = self._blob
+        mask = np.zeros(self._size, np.bool_)
+        needle = text.lower().replace("\n", " ")
+        at = blob.find(needle)
+        while at != -1:
+            row = int(np.searchsorted(ends, at, side="right"))
+            mask[row] = True
+            at = blob.find(needle, int(ends[row]))
+        return mask
+
+    def _group_mask(self, kind: str, group: int) -> Mask:
+        mask = np.zeros(self._size, np.bool_)
+        mask[list(self._members[kind].get(group, ()))] = True
+        return mask
+
+    def _code_mask(self, name: str, wanted: Sequence[str]) -> Mask:
+        known = [self.categories[name].codes[value] for value in wanted if value in self.categories[name].codes]
+        column = self._codes[name][: self._size]
+        return column == known[0] if len(known) == 1 else np.isin(column, known)
+
+    def masks(self, chosen: Filter) -> dict[str, Mask]:
+        """Return one mask for each field that restricts, by facet name; their "and" is the selection."""
+        size = self._size
+        found: dict[str, Mask] = {"live": self._ids[:size] >= 0}
+        for name, wanted in (("trade", chosen.trades), ("town", chosen.towns), ("offer", chosen.offers)):
+            if wanted:
+                found[name] = self._code_mask(name, wanted)
+        for check, outcomes in chosen.checks.items():
+            column = self._outcomes[check][:size]
+            found[f"check.{check}"] = np.isin(column, [CODE[outcome] for outcome in outcomes])
+        if chosen.website:
+            found["website"] = self._flags["website"][:size] == (chosen.website == "listed")
+        if chosen.state != "all":
+            found["state"] = self._flags["rejected"][:size] == (chosen.state == "rejected")
+        if chosen.text:
+            found["text"] = self._text_mask(chosen.text)
+        if chosen.shortlist is not None:
+            found["shortlist"] = self._group_mask("shortlist", chosen.shortlist)
+        if chosen.run is not None:
+            found["run"] = self._group_mask("run", chosen.run)
+        if chosen.ids:
+            found["ids"] = np.isin(self._ids[:size], chosen.ids)
+        return found
+
+    def select(self, chosen: Filter) -> Mask:
+        """Return the mask of the businesses that pass."""
+        return _all_of(self.masks(chosen).values(), self._size)
+
+    def sort_key(self, name: str) -> npt.NDArray[np.float64]:
+        """Return a column to sort by, as numbers. Raises FilterError for a column that is not there."""
+        size = self._size
+        if name in self._numbers:
+            return self._numbers[name][:size]
+        if name == "name":
+            if self._name_ranks is None:
+                ranks = np.empty(size, np.int64)
+                ranks[sorted(range(size), key=self._names.__getitem__)] = np.arange(size)
+                self._name_ranks = ranks
+            return self._name_ranks.astype(np.float64)
+        if name in self.categories:
+            values = self.categories[name].values
+            ranks = np.empty(max(1, len(values)), np.float64)
+            ranks[sorted(range(len(values)), key=lambda i: values[i].lower())] = np.arange(len(values))
+            return np.asarray(ranks[self._codes[name][:size]], np.float64)
+        if name.startswith("check.") and name[6:] in self._outcomes:
+            return self._outcomes[name[6:]][:size].astype(np.float64)
+        choices = ", ".join(("name", *NUMBERS, *self.categories, "check.<id>"))
+        raise FilterError(f"cannot sort by {name!r}; choose from {choices}")
+
+    def order(self, mask: Mask, sort: str, offset: int, limit: int) -> list[int]:
+        """Return ids of the selected, sorted by `sort` ("-" in front: falling), unknown last, then by id."""
+        falling = sort.startswith("-")
+        key = self.sort_key(sort.lstrip("-"))
+        chosen = np.flatnonzero(mask)
+        values = key[chosen]
+        values = -values if falling else values
+        values = np.where(np.isnan(values), np.inf, values)
+        upto = min(len(chosen), offset + limit)
+        if upto < len(chosen) // 4:
+            # only the head is wanted: find its last value first, then sort what is not beyond it
+            edge = np.partition(values, max(0, upto - 1))[max(0, upto - 1)]
+            near = values <= edge
+            chosen, values = chosen[near], values[near]
+        ids = self._ids[chosen]
+        ranked = np.lexsort((ids, values))[offset:upto]
+        return [int(i) for i in ids[ranked]]
+
+    def facets(self, chosen: Filter) -> dict[str, dict[str, int]]:
+        """Return facet → value → count. Each facet is counted without its own restriction, so that others stay choosable."""
+        masks = self.masks(chosen)
+        everything = _all_of(masks.values(), self._size)
+        counts: dict[str, dict[str, int]] = {}
+
+        def mask_without(facet: str) -> Mask:
+            if facet not in masks:
+                return everything
+            return _all_of((mask for name, mask in masks.items() if name != facet), self._size)
+
+        for name, categories in self.categories.items():
+            codes = self._codes[name][: self._size][mask_without(name)]
+            tally = np.bincount(codes, minlength=len(categories.values))
+            counts[name] = {value: int(tally[code]) for code, value in enumerate(categories.values) if tally[code]}
+        for check in self.checks:
+            column = self._outcomes[check][: self._size][mask_without(f"check.{check}")]
+            tally = np.bincount(column, minlength=NOT_ASKED + 1)
+            counts[f"check.{check}"] = {str(outcome): int(tally[CODE[outcome]]) for outcome in OUTCOMES}
+        listed = self._flags["website"][: self._size][mask_without("website")]
+        counts["website"] = {"listed": int(listed.sum()), "none": int((~listed).sum())}
+        rejected = self._flags["rejected"][: self._size][mask_without("state")]
+        counts["state"] = {"rejected": int(rejected.sum()), "held": int((~rejected).sum())}
+        return counts
+
+
+def _all_of(masks: Iterable[Mask], size: int) -> Mask:
+    result = np.ones(size, np.bool_)
+    for mask in masks:
+        result &= mask
+    return result

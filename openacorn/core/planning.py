@@ -1,0 +1,105 @@
+"""Plans that get past a source's cap: what to ask next, and what a sweep will take."""
+
+import math
+from dataclasses import dataclass
+
+from openacorn.core.geo.geodesy import Circle
+from openacorn.core.geo.tiles import Tile
+
+NEARLY_FULL = 0.9
+"""An answer of this share of the cap counts as full: capped services drop rows now and then, and a cut must not hide in that."""
+
+FLOOR_M = 250.0
+"""Tiles are not split below this side: pins are no finer than a few house numbers."""
+
+
+@dataclass(frozen=True, slots=True)
+class Query:
+    """One question to a source: a trade's word in a tile, one page of it. `seen`: rows on the pages before."""
+
+    trade: str
+    word: str
+    tile: Tile
+    page: int = 1
+    seen: int = 0
+
+    @property
+    def key(self) -> str:
+        """Names the question within a run, so that it is never asked twice."""
+        return f"{self.trade}/{self.word}/{self.tile.key or 'root'}/{self.page}"
+
+
+@dataclass(frozen=True, slots=True)
+class CutShort:
+    """A place where a source holds more than it hands out, and nothing narrower is left to ask."""
+
+    query: Query
+    side_m: float
+
+
+def is_full(seen: int, cap: int) -> bool:
+    """Did a query (all its pages: `seen` rows) run into the cap?"""
+    return seen >= cap * NEARLY_FULL
+
+
+def narrower(query: Query, words: tuple[str, ...], territory: Circle) -> tuple[Query, ...] | CutShort:
+    """Return the questions that replace a full one.
+
+    Four quarters (those that touch the territory) down to FLOOR_M; there, the trade's other words one by one, as each
+    has a cap of its own; when those are used up too, CutShort.
+    """
+    if query.tile.side_m / 2 >= FLOOR_M:
+        quarters = (Query(query.trade, query.word, tile) for tile in query.tile.quarters())
+        return tuple(question for question in quarters if question.tile.touches(territory))
+    later = words[words.index(query.word) + 1 :] if query.word in words else ()
+    if later:
+        return (Query(query.trade, later[0], query.tile),)
+    return CutShort(query, query.tile.side_m)
+
+
+@dataclass(frozen=True, slots=True)
+class Estimate:
+    """What a sweep will take: rows (with a range), requests, seconds, and how the rows were arrived at."""
+
+    rows: int
+    low: int
+    high: int
+    requests: int
+    seconds: float
+    how: str
+
+
+COVER_OVERLAP = math.pi / 2
+"""Area of the circle around a square tile, by the tile's area: what asking by radius reads twice."""
+
+
+def expected_requests(rows: float, cap: int, page_size: int) -> int:
+    """Requests to read `rows` evenly spread rows past `cap`, by walking the quadtree level by level."""
+    tiles, total = 1, 0.0
+    while True:
+        in_tile = rows / tiles * COVER_OVERLAP
+        answered = min(in_tile, cap)
+        total += tiles * max(1, math.ceil(answered / page_size))
+        if not is_full(int(answered), cap) or tiles > 4**12:
+            return math.ceil(total)
+        tiles *= 4
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """What is held already of one trade: businesses in the territory, and per 10,000 residents where swept (None: nowhere)."""
+
+    inside: int
+    per_10k: float | None
+
+
+UNCERTAINTY = {"held": 1.15, "own rate": 1.5, "prior": 3.0}
+"""Factor up and down for the range of an estimate, by where it comes from (set on the simulated coast's towns)."""
+
+
+def estimate_rows(prior_per_10k: float, residents: int, held: Held) -> tuple[float, str]:
+    """Return (expected rows of a trade, where that comes from: a key of UNCERTAINTY)."""
+    by_rate = (held.per_10k if held.per_10k is not None else prior_per_10k) * residents / 10_000
+    if held.inside and held.inside >= by_rate * 0.8:
+        return float(held.inside), "held"
+    return max(by_rate, float(held.inside)), "own rate" if held.per_10k is not None else "prior"

@@ -1,0 +1,90 @@
+"""Reach: how likely somebody there can be spoken to."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class ChannelKind(StrEnum):
+    """Ways to reach a business, best first within each sort."""
+
+    NAMED_VERIFIED = "named address, verified"
+    NAMED = "named address, unverified"
+    ROLE_VERIFIED = "role address, verified"
+    ROLE = "role address, unverified"
+    MOBILE = "mobile"
+    LANDLINE = "landline"
+    LINE = "phone, line type unknown"
+    FORM = "contact form"
+    PAGE_MESSAGE = "page message"
+
+
+CHANCE = {
+    ChannelKind.NAMED_VERIFIED: 0.7,
+    ChannelKind.NAMED: 0.4,
+    ChannelKind.ROLE_VERIFIED: 0.3,
+    ChannelKind.ROLE: 0.2,
+    ChannelKind.MOBILE: 0.5,
+    ChannelKind.LANDLINE: 0.4,
+    ChannelKind.LINE: 0.4,
+    ChannelKind.FORM: 0.15,
+    ChannelKind.PAGE_MESSAGE: 0.15,
+}
+SORT = {
+    ChannelKind.NAMED_VERIFIED: "address",
+    ChannelKind.NAMED: "address",
+    ChannelKind.ROLE_VERIFIED: "address",
+    ChannelKind.ROLE: "address",
+    ChannelKind.MOBILE: "mobile",
+    ChannelKind.LANDLINE: "landline",
+    ChannelKind.LINE: "landline",
+    ChannelKind.FORM: "form",
+    ChannelKind.PAGE_MESSAGE: "message",
+}
+ROLE_NAMES = frozenset(
+    "info hello contact office admin enquiries enquiry sales mail reception team support bookings booking shop studio "
+    "service help accounts orders post general hi".split()
+)
+"""Local parts that name a desk, not a person (common practice; several are in RFC 2142)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Channel:
+    """One way to reach the business. `assumed`: the trade's average, because the audit could not look."""
+
+    kind: ChannelKind
+    value: str
+    assumed: bool = False
+    chance: float | None = None
+
+    @property
+    def r(self) -> float:
+        """The chance that it reaches somebody."""
+        return CHANCE[self.kind] if self.chance is None else self.chance
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """1 − Π(1 − r) over the best channel of each sort; `used` are those."""
+
+    value: float
+    used: tuple[Channel, ...]
+
+
+def email_kind(address: str) -> ChannelKind:
+    """Role or named, by the local part; not verified."""
+    local = address.partition("@")[0].lower()
+    return ChannelKind.ROLE if local in ROLE_NAMES else ChannelKind.NAMED
+
+
+def reach_of(channels: Iterable[Channel]) -> Reach:
+    """Combine the channels: the best of each sort counts once."""
+    best: dict[str, Channel] = {}
+    for channel in channels:
+        sort = SORT[channel.kind]
+        if sort not in best or channel.r > best[sort].r:
+            best[sort] = channel
+    missed = 1.0
+    for channel in best.values():
+        missed *= 1.0 - channel.r
+    return Reach(1.0 - missed, tuple(sorted(best.values(), key=lambda channel: -channel.r)))

@@ -1,0 +1,22 @@
+"""A rebuild of a site that fails on phones."""
+
+from openacorn.core.scoring.service import Rule, Service, has_site
+
+SERVICE = Service(
+    id="mobile_rebuild",
+    title="Mobile rebuild",
+    sentence="Most of their customers search on phones, and this site was built before that.",
+    fee=1900,
+    monthly=25,
+    months=24,
+    delivery=1000,
+    gates=has_site(),
+    rules=(
+        Rule("viewport", 5, decisive=True),
+        Rule("load_time", 2),
+        Rule("https", 2),
+        Rule("headings", 1),
+        Rule("image_alt", 1),
+        Rule("phone_found", 1),
+    ),
+)

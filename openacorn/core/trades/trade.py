@@ -1,0 +1,45 @@
+"""Trades: kinds of business, in the words that people, sources and categories use for them."""
+
+import re
+from dataclasses import dataclass
+
+_WORD = re.compile(r"[^\w]+")
+
+
+@dataclass(frozen=True, slots=True)
+class Trade:
+    """A kind of local business.
+
+    words: synonyms, singular; a source's category that contains one of them is of this trade.
+    per_10k: businesses per 10,000 residents, a first guess for estimates until own data replace it (from memory).
+    """
+
+    id: str
+    label: str
+    plural: str
+    words: tuple[str, ...]
+    per_10k: float
+
+
+class UnknownTrade(ValueError):
+    """A trade id that nobody defined; the message lists what there is."""
+
+
+def singular(word: str) -> str:
+    """Return a rough singular, for comparing only: "opticians" → "optician", "boatyards" → "boatyard"."""
+    if word.endswith("ies") and len(word) > 4:
+        return word[:-3] + "y"
+    if word.endswith(("sses", "shes", "ches", "xes")):
+        return word[:-2]
+    return word[:-1] if word.endswith("s") and not word.endswith("ss") else word
+
+
+def normal_words(text: str) -> list[str]:
+    """Lower-case words in the singular."""
+    return [singular(word) for word in _WORD.split(text.lower()) if word]
+
+
+def names_trade(trade: Trade, category: str) -> bool:
+    """Does a source's category name this trade? Every word of one synonym must be in it, in any order."""
+    have = set(normal_words(category))
+    return any(set(normal_words(synonym)) <= have for synonym in (trade.label, *trade.words))

@@ -1,0 +1,186 @@
+"""The one HTTP client: every request of the product leaves through `Client.fetch`.
+
+One call is one hop: redirects are the caller's to follow, so that each target passes the address guard again.
+"""
+
+import asyncio
+import ipaddress
+import ssl
+import time
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from types import TracebackType
+from typing import Self
+
+import aiohttp
+from aiohttp.connector import Connection
+from yarl import URL
+
+from openacorn.core.audit.evidence import Certificate, Failure
+from openacorn.net.body import CHUNK, read_body
+from openacorn.net.errors import FetchError
+from openacorn.net.resolver import GuardedResolver, NameError_, refuse_private
+from openacorn.net.tls import contexts, problem_of, read_certificate
+from openacorn.settings import Settings
+
+MAX_BODY = 4_000_000
+"""Bytes of a page that are read, unpacked. The largest honest home pages hold a tenth of that as HTML."""
+
+CONNECT_SECONDS = 6.0
+HOP_SECONDS = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """One HTTP response. Times in seconds, header names in lower case."""
+
+    url: str
+    status: int
+    headers: Mapping[str, str]
+    body: bytes
+    wire_bytes: int
+    truncated: bool
+    wait_s: float
+    connect_s: float
+    certificate: Certificate | None
+    cookies: Mapping[str, str] = field(default_factory=dict)
+
+
+def _trace(times: dict[str, float]) -> aiohttp.TraceConfig:
+    """Note when a connection was ready, to tell the server's own wait from the way there."""
+    trace = aiohttp.TraceConfig()
+
+    async def ready(_session: object, context: object, _params: object) -> None:
+        request = getattr(context, "trace_request_ctx", None)
+        if isinstance(request, dict):
+            request["ready"] = time.perf_counter()
+
+    trace.on_connection_create_end.append(ready)
+    trace.on_connection_reuseconn.append(ready)
+    times.clear()
+    return trace
+
+
+class _Response(aiohttp.ClientResponse):
+    """Remembers the TLS connection it came over: the library lets go of it as soon as a short body is complete."""
+
+    tls: ssl.SSLObject | None = None
+
+    async def start(self, connection: Connection) -> aiohttp.ClientResponse:
+        """Begin to read, as the library does."""
+        if connection.transport is not None:
+            self.tls = connection.transport.get_extra_info("ssl_object")
+        return await super().start(connection)
+
+
+class Client:
+    """Fetches with guards on address, size and time. Use as `async with Client(settings) as client`."""
+
+    def __init__(self, settings: Settings, *, allow_private: bool = False) -> None:
+        self._settings = settings
+        self._allow_private = allow_private
+        ca_file = settings.world.ca_file if settings.world else None
+        self._strict, self._lax = contexts(ca_file)
+
+    async def __aenter__(self) -> Self:
+        resolver = GuardedResolver(self._settings.world, self._allow_private)
+        connector = aiohttp.TCPConnector(
+            resolver=resolver, limit=0, limit_per_host=2, use_dns_cache=False, keepalive_timeout=5, ssl=self._strict
+        )
+        self._session = aiohttp.ClientSession(
+            connector=connector,
+            cookie_jar=aiohttp.DummyCookieJar(),
+            auto_decompress=False,
+            response_class=_Response,
+            trace_configs=[_trace({})],
+            headers={"User-Agent": self._settings.user_agent, "Accept-Encoding": "gzip, deflate"},
+        )
+        return self
+
+    async def __aexit__(
+        self, kind: type[BaseException] | None, value: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        await self._session.close()
+
+    def _guard_literal(self, url: URL) -> None:
+        """An address written as a number never reaches the resolver, so it is guarded here."""
+        try:
+            ipaddress.ip_address(url.host or "")
+        except ValueError:
+            return
+        refuse_private(url.host or "", self._allow_private)
+
+    async def fetch(
+        self,
+        url: str,
+        *,
+        method: str = "GET",
+        headers: Mapping[str, str] | None = None,
+        verify: bool = True,
+        max_body: int = MAX_BODY,
+        seconds: float = HOP_SECONDS,
+    ) -> Answer:
+        """Make one request. Raises FetchError for everything that is not an HTTP response.
+
+        verify=False reads on behind a bad certificate; the caller has it on record by then.
+        """
+        try:
+            target = URL(url)
+            self._guard_literal(target)
+            async with asyncio.timeout(seconds):
+                return await self._one(target, method, headers or {}, verify, max_body)
+        except FetchError:
+            raise
+        except TimeoutError as error:
+            raise FetchError(Failure.TIMEOUT, f"no answer from {url} within {seconds:g} s") from error
+        except aiohttp.ClientConnectorDNSError as error:
+            raise _dns_failure(error) from error
+        except aiohttp.ClientSSLError as error:
+            raise FetchError(Failure.TLS, str(error), problem_of(error)) from error
+        except aiohttp.ClientConnectorError as error:
+            kind = Failure.REFUSED if isinstance(error.os_error, ConnectionRefusedError) else Failure.UNREACHABLE
+            raise FetchError(kind, f"{target.host}: {error.strerror or error}") from error
+        except (aiohttp.InvalidURL, ValueError) as error:
+            raise FetchError(Failure.BAD_ADDRESS, f"{url}: {error}") from error
+        except (aiohttp.ClientError, OSError) as error:
+            raise FetchError(Failure.PROTOCOL, f"{target.host}: {type(error).__name__}: {error}") from error
+
+    async def _one(self, target: URL, method: str, headers: Mapping[str, str], verify: bool, max_body: int) -> Answer:
+        times: dict[str, float] = {"start": time.perf_counter()}
+        async with self._session.request(
+            method,
+            target,
+            headers=dict(headers),
+            allow_redirects=False,
+            ssl=self._strict if verify else self._lax,
+            trace_request_ctx=times,
+            timeout=aiohttp.ClientTimeout(total=None, sock_connect=CONNECT_SECONDS),
+        ) as response:
+            answered = time.perf_counter()
+            tls = response.tls if isinstance(response, _Response) else None
+            certificate = read_certificate(tls.getpeercert(binary_form=True)) if tls is not None else None
+            encoding = response.headers.get("Content-Encoding", "")
+            body = await read_body(response.content.iter_chunked(CHUNK), encoding, max_body)
+            ready = times.get("ready", times["start"])
+            if body.truncated:
+                response.close()  # the rest is not wanted, and the connection cannot be used again
+            return Answer(
+                url=str(target),
+                status=response.status,
+                headers={name.lower(): value for name, value in response.headers.items()},
+                body=body.data,
+                wire_bytes=body.wire_bytes,
+                truncated=body.truncated,
+                wait_s=max(0.0, answered - ready),
+                connect_s=max(0.0, ready - times["start"]),
+                certificate=certificate,
+                cookies={name: morsel.value for name, morsel in response.cookies.items()},
+            )
+
+
+def _dns_failure(error: aiohttp.ClientConnectorDNSError) -> FetchError:
+    """The resolver's own error, out of what the library wrapped around it."""
+    inner: BaseException | None = error.os_error
+    if isinstance(inner, NameError_):
+        return inner.cause
+    return FetchError(Failure.DNS_UNAVAILABLE, str(error))

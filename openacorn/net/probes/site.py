@@ -1,0 +1,278 @@
+"""Visit a site: open the listed address as a browser would, read the pages that matter, weigh what they load.
+
+One connection at a time, robots.txt obeyed, everything within one budget of time.
+"""
+
+import asyncio
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime
+from urllib.parse import urljoin, urlsplit
+
+from openacorn.core.audit.address import AddressError, clean_url
+from openacorn.core.audit.evidence import (
+    Certificate,
+    Crawl,
+    Failure,
+    FileKind,
+    PageFacts,
+    Pages,
+    TlsProblem,
+    Visit,
+    Weighed,
+    Weights,
+)
+from openacorn.core.audit.extract.decode import decode_html
+from openacorn.core.audit.extract.page import read_page
+from openacorn.core.audit.hosts import host_of
+from openacorn.net.client import Answer, Client
+from openacorn.net.errors import FetchError
+from openacorn.net.probes.robots import Robots, read_robots
+from openacorn.net.tls import judged
+
+MAX_REDIRECTS = 10
+INNER_PAGES = 2
+WEIGHED_FILES = 12
+"""Files whose size is asked for, blocking ones first; beyond that the load time is a lower bound."""
+
+AUDIT_SECONDS = 25.0
+RETRY_AFTER_S = 0.5
+REDIRECTS = frozenset({301, 302, 303, 307, 308})
+TRIED_TWICE = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE})
+"""Failures that pass by themselves often enough that one try does not decide."""
+
+HTML_TYPES = ("text/html", "application/xhtml", "text/plain", "")
+
+
+def now() -> str:
+    """The time as ISO 8601, UTC, whole seconds."""
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+@dataclass(slots=True)
+class _Way:
+    """The way from the listed address to the page: what is known of it so far."""
+
+    asked: str
+    chain: list[str] = field(default_factory=list)
+    cookies: dict[str, str] = field(default_factory=dict)
+    verify: bool = True
+    certificate: Certificate | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class RawPage:
+    """A page as fetched, kept so that it can be read again when the reader learns more."""
+
+    url: str
+    at: str
+    content_type: str
+    body: bytes
+
+
+class SiteProbe:
+    """Visits sites with one client. `region_of` tells in which country's format a site's phone numbers are read."""
+
+    def __init__(
+        self, client: Client, region_of: Callable[[str], str | None], *, seconds: float = AUDIT_SECONDS
+    ) -> None:
+        self._client = client
+        self._region_of = region_of
+        self._seconds = seconds
+
+    async def visit(self, listed: str) -> tuple[Crawl, tuple[RawPage, ...]]:
+        """Return all that one visit brings home. Never raises for what a site does: that is the result."""
+        started = time.perf_counter()
+        notes = _Notes(Visit(listed, listed, now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time"))
+        try:
+            async with asyncio.timeout(self._seconds):
+                await self._visit(listed, notes)
+        except TimeoutError:
+            notes.cut_short = f"stopped after {self._seconds:g} s"
+        pages = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
+        seconds = time.perf_counter() - started
+        return Crawl(notes.visit, pages, notes.weights, seconds, notes.cut_short), tuple(notes.raw)
+
+    async def _visit(self, listed: str, notes: "_Notes") -> None:
+        at = now()
+        try:
+            url = clean_url(listed)
+        except AddressError as error:
+            notes.visit = Visit(listed, listed, at, failure=Failure.BAD_ADDRESS, detail=str(error))
+            return
+        way = _Way(url)
+        try:
+            answer, robots = await self._open(way, bare="://" not in listed)
+        except FetchError as error:
+            notes.visit = _failed(way, at, error)
+            return
+        notes.visit = Visit(
+            asked=listed,
+            url=answer.url,
+            at=at,
+            chain=tuple(way.chain),
+            status=answer.status,
+            certificate=way.certificate,
+            wait_s=answer.wait_s,
+            connect_s=answer.connect_s,
+            wire_bytes=answer.wire_bytes,
+            truncated=answer.truncated,
+        )
+        if answer.url.startswith("http://"):
+            notes.visit = replace(notes.visit, https_elsewhere=await self._https_works(answer.url))
+        if answer.status < 400 and answer.headers.get("content-type", "").startswith(HTML_TYPES):
+            notes.home = self._read(answer, notes)
+            await self._inner(notes, robots, way)
+            notes.weights = await self._weigh(notes.home, answer, robots, way)
+
+    async def _open(self, way: _Way, *, bare: bool) -> tuple[Answer, Robots]:
+        """Reach the page: HTTPS first for a bare name, plain HTTP if nobody listens there; passing failures tried twice."""
+        try:
+            return await self._follow_twice(way, way.asked)
+        except FetchError as error:
+            nobody_listens = error.failure in {Failure.REFUSED, Failure.TIMEOUT, Failure.UNREACHABLE}
+            if not (bare and nobody_listens and len(way.chain) <= 1):
+                raise
+            way.chain.clear()
+            return await self._follow_twice(way, "http://" + way.asked.removeprefix("https://"))
+
+    async def _follow_twice(self, way: _Way, url: str) -> tuple[Answer, Robots]:
+        try:
+            return await self._follow(way, url)
+        except FetchError as error:
+            if error.failure not in TRIED_TWICE:
+                raise
+        await asyncio.sleep(RETRY_AFTER_S)
+        way.chain.clear()
+        return await self._follow(way, url)
+
+    async def _follow(self, way: _Way, url: str) -> tuple[Answer, Robots]:
+        robots: dict[str, Robots] = {}
+        while True:
+            if url in way.chain or len(way.chain) >= MAX_REDIRECTS:
+                raise FetchError(Failure.REDIRECT_LOOP, " → ".join([*way.chain[-3:], url]))
+            way.chain.append(url)
+            origin = "/".join(url.split("/")[:3])
+            if origin not in robots:
+                robots[origin] = read_robots(await self._hop(way, origin + "/robots.txt"))
+            if not robots[origin].allows(url):
+                raise FetchError(Failure.ROBOTS, f"{origin}/robots.txt does not let {url} be read")
+            answer = await self._hop(way, url)
+            location = answer.headers.get("location")
+            redirected = answer.status in REDIRECTS and location
+            target = urljoin(url, location or "") if redirected else self._refresh(answer)
+            if not target:
+                return answer, robots[origin]
+            way.cookies.update(answer.cookies)
+            url = target.split("#")[0]
+
+    def _refresh(self, answer: Answer) -> str | None:
+        """A page that sends its visitor on by a meta element instead of a redirect."""
+        if answer.status >= 400 or len(answer.body) > 5000 or b"http-equiv" not in answer.body.lower():
+            return None
+        text, _ = decode_html(answer.body, answer.headers.get("content-type", ""))
+        target = read_page(text, answer.url, "").refresh_to
+        return target if target and target != answer.url else None
+
+    async def _hop(self, way: _Way, url: str) -> Answer:
+        """One request; behind a bad certificate, note it and read on as a determined visitor would."""
+        headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in way.cookies.items())} if way.cookies else {}
+        try:
+            answer = await self._client.fetch(url, headers=headers, verify=way.verify)
+        except FetchError as error:
+            if error.failure is not Failure.TLS or not way.verify:
+                raise
+            if error.tls is TlsProblem.HANDSHAKE:
+                way.certificate = judged(None, error.tls, error.detail)
+                raise
+            way.verify = False
+            answer = await self._client.fetch(url, headers=headers, verify=False)
+            way.certificate = judged(answer.certificate, error.tls or TlsProblem.UNTRUSTED, error.detail)
+            return answer
+        if way.verify and answer.certificate is not None:
+            way.certificate = answer.certificate
+        return answer
+
+    async def _https_works(self, url: str) -> bool | None:
+        secure = "https://" + url.removeprefix("http://")
+        try:
+            await self._client.fetch(secure, method="HEAD", seconds=5)
+        except FetchError as error:
+            if error.failure in {Failure.TLS, Failure.REFUSED, Failure.PROTOCOL, Failure.UNREACHABLE}:
+                return False
+            return None
+        return True
+
+    def _read(self, answer: Answer, notes: "_Notes") -> PageFacts:
+        content_type = answer.headers.get("content-type", "")
+        text, fault = decode_html(answer.body, content_type)
+        at = now()
+        notes.raw.append(RawPage(answer.url, at, content_type, answer.body))
+        facts = read_page(text, answer.url, at, self._region_of(host_of(answer.url)), answer.wire_bytes)
+        return replace(facts, charset_problem=fault) if fault else facts
+
+    async def _inner(self, notes: "_Notes", robots: Robots, way: _Way) -> None:
+        assert notes.home is not None
+        for kind, url in notes.home.inner_links[:INNER_PAGES]:
+            if robots.home_only or not robots.allows(url):
+                notes.missed.append((kind, url))
+                continue
+            try:
+                answer = await self._client.fetch(url, verify=way.verify)
+                location = answer.headers.get("location")
+                if answer.status in REDIRECTS and location:
+                    target = urljoin(url, location)
+                    if urlsplit(target).hostname != urlsplit(url).hostname:
+                        continue
+                    answer = await self._client.fetch(target, verify=way.verify)
+            except FetchError:
+                notes.missed.append((kind, url))
+                continue
+            if answer.status < 400:
+                notes.inner.append(self._read(answer, notes))
+            elif answer.status not in {404, 410}:
+                notes.missed.append((kind, url))
+
+    async def _weigh(self, home: PageFacts, answer: Answer, robots: Robots, way: _Way) -> Weights:
+        """Ask for the sizes of the files the page loads, without loading them. Only hosts that robots.txt was read of."""
+        weighed: list[Weighed] = []
+        host = urlsplit(home.url).hostname
+        wanted = home.subresources[:WEIGHED_FILES]
+        for item in wanted:
+            size = None
+            if urlsplit(item.url).hostname == host and robots.allows(item.url):
+                size = await self._size(item.url, way.verify)
+            weighed.append(Weighed(item.url, FileKind(item.kind), item.blocking, size))
+        return Weights(answer.wire_bytes, tuple(weighed), len(home.subresources) - len(wanted))
+
+    async def _size(self, url: str, verify: bool) -> int | None:
+        try:
+            answer = await self._client.fetch(url, method="HEAD", verify=verify, seconds=5)
+        except FetchError:
+            return None
+        length = answer.headers.get("content-length", "")
+        return int(length) if answer.status == 200 and length.isdigit() else None
+
+
+@dataclass(slots=True)
+class _Notes:
+    """What is known so far: kept outside the visit itself, so that running out of time loses nothing."""
+
+    visit: Visit
+    home: PageFacts | None = None
+    inner: list[PageFacts] = field(default_factory=list)
+    missed: list[tuple[str, str]] = field(default_factory=list)
+    raw: list[RawPage] = field(default_factory=list)
+    weights: Weights | None = None
+    cut_short: str = ""
+
+
+def _failed(way: _Way, at: str, error: FetchError) -> Visit:
+    certificate = way.certificate
+    if error.failure is Failure.TLS and error.tls and certificate is None:
+        certificate = judged(None, error.tls, error.detail)
+    url = way.chain[-1] if way.chain else way.asked
+    return Visit(
+        way.asked, url, at, tuple(way.chain), failure=error.failure, detail=error.detail, certificate=certificate
+    )

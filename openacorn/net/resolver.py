@@ -1,0 +1,110 @@
+"""Names to addresses, and the guard that keeps requests off private networks.
+
+The guard sits on the resolved address, not on the name: a public name may point inside. It is asked again at every
+redirect, because every hop is a request of its own.
+"""
+
+import ipaddress
+import socket
+
+import dns.asyncresolver
+import dns.exception
+import dns.resolver
+from aiohttp.abc import AbstractResolver, ResolveResult
+
+from openacorn.core.audit.evidence import Failure
+from openacorn.net.errors import FetchError
+from openacorn.settings import World
+
+RESOLVE_SECONDS = 5.0
+WORLD_SUFFIX = ".example"
+
+
+class NameError_(OSError):
+    """A resolver failure on its way through the HTTP library; carries the real error."""
+
+    def __init__(self, cause: FetchError) -> None:
+        super().__init__(str(cause))
+        self.cause = cause
+
+
+def refuse_private(address: str, allow_private: bool) -> None:
+    """Raise FetchError(PRIVATE) for loopback, private, link-local, multicast and other addresses not on the open internet."""
+    ip = ipaddress.ip_address(address)
+    if isinstance(ip, ipaddress.IPv6Address) and ip.ipv4_mapped:
+        ip = ip.ipv4_mapped
+    if not allow_private and (not ip.is_global or ip.is_multicast):
+        raise FetchError(Failure.PRIVATE, f"{address} is not on the open internet; --allow-private permits it")
+
+
+class GuardedResolver(AbstractResolver):
+    """Resolves by the system's name servers, or, for `*.example` with a simulated world at hand, by that world's.
+
+    The world's addresses are the one exception to the guard, on the world's own two ports.
+    """
+
+    def __init__(self, world: World | None, allow_private: bool) -> None:
+        self._world = world
+        self._allow_private = allow_private
+        self._system = self._make_system()
+        self._coast = dns.asyncresolver.Resolver(configure=False)
+        if world is not None:
+            self._coast.nameservers = ["127.0.0.1"]
+            self._coast.port = world.dns_port
+        self._coast.cache = dns.resolver.LRUCache(20_000)
+
+    @staticmethod
+    def _make_system() -> dns.asyncresolver.Resolver | None:
+        try:
+            resolver = dns.asyncresolver.Resolver()
+        except dns.resolver.NoResolverConfiguration:
+            return None
+        resolver.cache = dns.resolver.LRUCache(20_000)
+        return resolver
+
+    async def resolve(
+        self,
+        host: str,
+        port: int = 0,
+        family: socket.AddressFamily = socket.AF_INET,  # noqa: ARG002 - the interface's; only IPv4 is asked for
+    ) -> list[ResolveResult]:
+        """Return the addresses of `host`; raises NameError_ around a FetchError."""
+        try:
+            if host == "localhost":
+                refuse_private("127.0.0.1", self._allow_private)
+                return [_result(host, "127.0.0.1", port)]
+            if self._world is not None and host.endswith(WORLD_SUFFIX):
+                addresses = await self._addresses(self._coast, host)
+                mapped = {80: self._world.http_port, 443: self._world.https_port}.get(port, port)
+                return [_result(host, address, mapped) for address in addresses]
+            if self._system is None:
+                raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")
+            addresses = await self._addresses(self._system, host)
+            for address in addresses:
+                refuse_private(address, self._allow_private)
+            return [_result(host, address, port) for address in addresses]
+        except FetchError as error:
+            raise NameError_(error) from error
+
+    async def _addresses(self, resolver: dns.asyncresolver.Resolver, host: str) -> list[str]:
+        try:
+            answer = await resolver.resolve(host, "A", lifetime=RESOLVE_SECONDS, search=False)
+            return [str(record) for record in answer]
+        except (dns.resolver.NXDOMAIN, dns.resolver.NoAnswer) as error:
+            raise FetchError(Failure.NO_SUCH_NAME, f"{host}: {type(error).__name__}") from error
+        except dns.exception.DNSException as error:
+            raise FetchError(Failure.DNS_UNAVAILABLE, f"{host}: {type(error).__name__}") from error
+
+    async def close(self) -> None:
+        """Nothing is held open."""
+
+
+def _result(host: str, address: str, port: int) -> ResolveResult:
+    return ResolveResult(
+        hostname=host,
+        host=address,
+        port=port,
+        family=socket.AF_INET,
+        proto=socket.IPPROTO_TCP,
+        flags=socket.AI_NUMERICHOST,
+    )

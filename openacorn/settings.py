@@ -1,0 +1,79 @@
+"""The installation's settings: one file in the data folder, checked when read."""
+
+import json
+from pathlib import Path
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+
+class SettingsError(Exception):
+    """The settings file cannot be used; the message names the field."""
+
+
+class World(BaseModel):
+    """Where the simulated coast's servers listen; only `*.example` names (RFC 2606) ever go there."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    http_port: int
+    https_port: int
+    dns_port: int
+    listing_port: int
+    ca_file: str
+
+
+class ListingServiceSettings(BaseModel):
+    """Endpoint and key of the listing service. `pace_s`: least seconds between two requests."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    endpoint: str = ""
+    key: str = ""
+    pace_s: float = Field(default=0.1, ge=0)
+    cost_per_request: float = Field(default=0.0, ge=0)
+
+
+class Settings(BaseModel):
+    """Everything that differs between installations. `region`: ISO 3166 code in which national phone numbers are read."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    agency: str = "Your agency"
+    region: str | None = None
+    currency: str = "AUD"
+    contact_address: str = ""
+    workers: int = Field(default=2, ge=1, le=16)
+    sites_in_flight: int = Field(default=60, ge=1, le=400)
+    listing_service: ListingServiceSettings = ListingServiceSettings()
+    ground_map: str | None = None
+    home: tuple[float, float] | None = None
+    world: World | None = None
+
+    @property
+    def user_agent(self) -> str:
+        """Says honestly who reads, and where to complain."""
+        contact = f"; {self.contact_address}" if self.contact_address else ""
+        return f"OpenAcorn/0.1 (website audit for {self.agency}{contact})"
+
+
+def load_settings(folder: Path) -> Settings:
+    """Read `settings.json` in the data folder; defaults if there is none. Raises SettingsError naming what is wrong."""
+    path = folder / "settings.json"
+    if not path.exists():
+        return Settings()
+    try:
+        return Settings.model_validate_json(path.read_text())
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"]) or "the file"
+        raise SettingsError(
+            f"{path}: {where}: {first['msg']}; mend it or delete the file to start from defaults"
+        ) from None
+
+
+def save_settings(folder: Path, settings: Settings) -> None:
+    """Write the settings file in one step, so that a kill cannot leave half of it."""
+    folder.mkdir(parents=True, exist_ok=True)
+    draft = folder / "settings.json.new"
+    draft.write_text(json.dumps(settings.model_dump(mode="json"), indent=2) + "\n")
+    draft.replace(folder / "settings.json")

@@ -1,0 +1,358 @@
+"""Pages of the simulated websites, rendered from a site's features. Nothing here knows how they are read."""
+
+import html
+import random
+from collections.abc import Callable
+
+from openacorn.sim.names import national, slug
+from openacorn.sim.site import Site
+
+PRAISE = """We have looked after people from {town} and the villages around it for a good many years.
+Our workshop in {street} is open all week, and somebody always answers the bell.
+Nothing leaves our hands before we would be glad to have it ourselves.
+Prices are on the board by the door, with no surprises later.
+Bring it in, sit down for a cup of tea, and we will tell you honestly what it needs.
+The team has grown over the seasons, but the care has stayed the same.
+On market days we open early, and in winter we close when the light goes.
+Many of our customers come from {town}, some from right across the coast.
+Ask for {owner} if you want to know anything that is not written here.
+New customers are as welcome as the ones who have come since the beginning.""".splitlines()
+
+SERVICES = (
+    "First visit",
+    "Repairs",
+    "Yearly care",
+    "Advice",
+    "Urgent help",
+    "Gift vouchers",
+    "Home visits",
+    "Weekend times",
+)
+META_PIXEL = """!function(f,b,e,v,n,t,s){{if(f.fbq)return;n=f.fbq=function(){{n.queue.push(arguments)}};t=b.createElement(e);t.async=!0;
+t.src=v;s=b.getElementsByTagName(e)[0];s.parentNode.insertBefore(t,s)}}(window,document,'script','https://connect.facebook.net/en_US/fbevents.js');
+fbq('init', '{id}');fbq('track', 'PageView');"""
+
+
+def _sentences(site: Site, count: int) -> list[str]:
+    rng = random.Random(site.seed * 31 + count)
+    chosen = rng.sample(PRAISE, min(count, len(PRAISE)))
+    return [html.escape(line.format(town=site.town, street=site.street, owner=site.owner_name)) for line in chosen]
+
+
+def title_text(site: Site) -> str | None:
+    """The home page's title, None for a page without one."""
+    return {
+        "ok": f"{site.name} – {site.trade} in {site.town}",
+        "generic": ("Home", "Welcome", "Untitled Document", "Home Page")[site.seed % 4],
+        "long": f"{site.name}, {site.trade.lower()}, best {site.trade.lower()} {site.town}, cheap {site.trade.lower()} near me, {site.trade.lower()} Tarrow Coast",
+        "none": None,
+    }[site.title]
+
+
+def _description(site: Site) -> str:
+    text = {
+        "ok": f"{site.name} is a friendly {site.trade.lower()} in {site.street}, {site.town}. Open six days a week, fair prices, walk in or book.",
+        "short": f"{site.trade} {site.town}",
+        "none": "",
+    }[site.description]
+    return f'<meta name="description" content="{html.escape(text)}">' if text else ""
+
+
+def _viewport(site: Site) -> str:
+    values = {"ok": "width=device-width, initial-scale=1", "fixed": "width=1024"}
+    return f'<meta name="viewport" content="{values[site.viewport]}">' if site.viewport in values else ""
+
+
+def _pixel(network: str, number: int) -> str:
+    snippets = {
+        "Meta": f"<script>{META_PIXEL.format(id=100000000000000 + number)}</script>",
+        "Google Ads": f'<script async src="https://www.googletagmanager.com/gtag/js?id=AW-{100000000 + number}"></script>'
+        f"<script>window.dataLayer=window.dataLayer||[];function gtag(){{dataLayer.push(arguments)}}gtag('js',new Date());gtag('config','AW-{100000000 + number}');</script>",
+        "LinkedIn": f'<script>_linkedin_partner_id="{number}";(function(l){{var b=document.createElement("script");b.src="https://snap.licdn.com/li.lms-analytics/insight.min.js";document.body.appendChild(b)}})(window.lintrk);</script>',
+        "TikTok": "<script>!function(w,d,t){w.TiktokAnalyticsObject=t;var ttq=w[t]=w[t]||[];ttq.load=function(e){var i='https://analytics.tiktok.com/i18n/pixel/events.js';};"
+        f"ttq.load('C{number:08d}');ttq.page();}}(window,document,'ttq');</script>",
+        "Microsoft": f"<script>(function(w,d,t,r,u){{w[u]=w[u]||[];var n=d.createElement(t);n.src=r;n.async=1;d.head.appendChild(n)}})(window,document,'script','//bat.bing.com/bat.js','uetq');/* {number} */</script>",
+        "Pinterest": "<script>!function(e){if(!window.pintrk){window.pintrk=function(){};var t=document.createElement('script');t.async=!0;t.src=e;}}"
+        f"('https://s.pinimg.com/ct/core.js');pintrk('load','26{number:010d}');pintrk('page');</script>",
+    }
+    return snippets[network]
+
+
+def _analytics(site: Site) -> str:
+    number = site.seed
+    return {
+        "": "",
+        "ga4": f'<script async src="https://www.googletagmanager.com/gtag/js?id=G-{number:06d}QX"></script>'
+        f"<script>window.dataLayer=window.dataLayer||[];function gtag(){{dataLayer.push(arguments)}}gtag('config','G-{number:06d}QX');</script>",
+        "ua": "<script>(function(i,s,o,g,r){i[r]=i[r]||function(){}})(window,document,'script','https://www.google-analytics.com/analytics.js','ga');"
+        f"ga('create','UA-{number + 100000}-1','auto');ga('send','pageview');</script>",
+        "matomo": f"<script>var _paq=window._paq||[];_paq.push(['trackPageView']);(function(){{var u='//stats.{site.host}/';_paq.push(['setSiteId','{number % 90}']);"
+        "var g=document.createElement('script');g.src=u+'matomo.js';document.head.appendChild(g)})();</script>",
+        "plausible": f'<script defer data-domain="{site.host}" src="https://plausible.io/js/script.js"></script>',
+    }[site.analytics]
+
+
+def _tags(site: Site) -> str:
+    parts = [_analytics(site), *(_pixel(network, site.seed) for network in site.pixels)]
+    if site.manager:
+        parts.append(
+            "<script>(function(w,d,s,l,i){w[l]=w[l]||[];var j=d.createElement(s);j.async=true;j.src='https://www.googletagmanager.com/gtm.js?id='+i;"
+            f"d.head.appendChild(j)}})(window,document,'script','dataLayer','GTM-K{site.seed:06d}');</script>"
+        )
+    if site.consent:
+        parts.append(
+            f'<script id="Cookiebot" src="https://consent.cookiebot.com/uc.js" data-cbid="{site.seed}" async></script>'
+        )
+    return "\n".join(parts)
+
+
+def _schema(site: Site) -> str:
+    kinds = {
+        "Optician": "Optician",
+        "Florist": "Florist",
+        "Bicycle shop": "BikeStore",
+        "Locksmith": "Locksmith",
+        "Dry cleaner": "DryCleaningOrLaundry",
+    }
+    kind = kinds.get(site.trade, "LocalBusiness")
+    body = f'"name": "{site.name}", "telephone": "{site.phone}", "address": {{"@type": "PostalAddress", "addressLocality": "{site.town}"}}'
+    if site.schema == "jsonld":
+        return f'<script type="application/ld+json">{{"@context": "https://schema.org", "@type": "{kind}", {body}}}</script>'
+    if site.schema == "organization":
+        return f'<script type="application/ld+json">{{"@context": "https://schema.org", "@graph": [{{"@type": "WebSite"}}, {{"@type": "Organization", {body}}}]}}</script>'
+    if site.schema == "broken":
+        return (
+            f'<script type="application/ld+json">{{"@context": "https://schema.org", "@type": "{kind}" {body}</script>'
+        )
+    return ""
+
+
+def _address(site: Site) -> str:
+    """The e-mail address, in the site's way of writing it."""
+    name, domain = site.email.split("@")
+    key = 0x5A
+    coded = f"{key:02x}" + "".join(f"{byte ^ key:02x}" for byte in site.email.encode())
+    return {
+        "link": f'<a href="mailto:{site.email}?subject=Enquiry">Write to us</a>',
+        "text": f"E-mail: {site.email}",
+        "at": f"{name} (at) {domain}",
+        "entity": "".join(f"&#{ord(char)};" for char in site.email),
+        "script": f"<script>document.write('{name[:2]}' + '{name[2:]}' + '@' + '{domain}')</script>",
+        "protected": f'<a href="/cdn-cgi/l/email-protection" class="__cf_email__" data-cfemail="{coded}">[email&#160;protected]</a>',
+    }[site.email_how]
+
+
+def _call(site: Site) -> str:
+    shown = national(site.phone, site.phone_style)
+    return f'<a href="tel:{site.phone}">{shown}</a>' if site.phone_how == "link" else f"Phone {shown}"
+
+
+def _contacts(site: Site, where: str) -> str:
+    parts = []
+    if site.email_where == where:
+        parts.append(f"<p>{_address(site)}</p>")
+    if site.phone_where == where:
+        parts.append(f"<p>{_call(site)}</p>")
+    if where == "home" and site.phone_where == "image":
+        parts.append('<p><img src="/img/number.png" alt="Our number"></p>')
+    return "".join(parts)
+
+
+def _socials(site: Site) -> str:
+    handle = slug(site.name)[:24]
+    forms = {
+        "linkedin": "https://www.linkedin.com/company/{}",
+        "youtube": "https://www.youtube.com/@{}",
+        "tiktok": "https://www.tiktok.com/@{}",
+    }
+    hosts = {
+        "facebook": "www.facebook.com",
+        "instagram": "www.instagram.com",
+        "x": "x.com",
+        "pinterest": "www.pinterest.com",
+    }
+    links = [forms.get(net, f"https://{hosts.get(net)}/{{}}").format(handle) for net in site.socials]
+    if site.share_buttons:
+        links += [
+            f"https://www.facebook.com/sharer/sharer.php?u=https://{site.host}/",
+            f"https://twitter.com/intent/tweet?url=https://{site.host}/",
+        ]
+    return " ".join(f'<a href="{link}" rel="noopener">{link.split("/")[2].removeprefix("www.")}</a>' for link in links)
+
+
+def _images(site: Site) -> list[str]:
+    shown = []
+    for number in range(site.images):
+        alt = (
+            ""
+            if number < site.images_bare
+            else ' alt=""'
+            if number % 3 == 2
+            else f' alt="{html.escape(site.trade)} at work, picture {number}"'
+        )
+        shown.append(f'<img src="/img/{number}.jpg" width="480" height="320"{alt}>')
+    return shown
+
+
+def _head(site: Site, extra: str = "") -> str:
+    title = title_text(site)
+    charset = "" if site.charset == "missing" else '<meta charset="utf-8">'
+    generator = '<meta name="generator" content="Quillpress 3.9.2">' if site.look == "cms" else ""
+    return f"""<head>{charset}{f"<title>{html.escape(title)}</title>" if title is not None else ""}{_description(site)}{_viewport(site)}{generator}
+<link rel="stylesheet" href="/style.css"><script src="/site.js"></script>{_tags(site)}{_schema(site)}{extra}</head>"""
+
+
+def _headings(site: Site) -> str:
+    return "".join(f"<h1>{html.escape(site.name)}{'' if n == 0 else f' – part {n + 1}'}</h1>" for n in range(site.h1))
+
+
+def _microdata(site: Site, inner: str) -> str:
+    if site.schema != "microdata":
+        return inner
+    return f'<div itemscope itemtype="https://schema.org/LocalBusiness"><span itemprop="name">{html.escape(site.name)}</span>{inner}</div>'
+
+
+def modern(site: Site) -> str:
+    """Sections, a menu, pictures between texts."""
+    texts, pictures = _sentences(site, 6), _images(site)
+    sections = "".join(
+        f"<section><h2>{SERVICES[(site.seed + i) % len(SERVICES)]}</h2><p>{text}</p>{pictures[i] if i < len(pictures) else ''}</section>"
+        for i, text in enumerate(texts)
+    )
+    rest = "".join(pictures[len(texts) :])
+    menu = '<nav><a href="/">Start</a> <a href="/about">About us</a> <a href="/contact">Contact</a> <a href="/privacy">Privacy</a></nav>'
+    footer = f"<footer>{_contacts(site, 'home')}<p>{html.escape(site.street)}, {site.town}</p>{_socials(site)}</footer>"
+    return f"<!doctype html><html lang=en>{_head(site)}<body><header>{menu}{_headings(site)}</header><main>{_microdata(site, sections)}{rest}</main>{footer}</body></html>"
+
+
+def cms(site: Site) -> str:
+    """An old theme: sidebar, posts, widgets."""
+    posts = "".join(
+        f'<div class="post"><h3>{SERVICES[i % 8]}</h3><div class="entry"><p>{text}</p></div></div>'
+        for i, text in enumerate(_sentences(site, 5))
+    )
+    side = f'<div id="sidebar"><ul><li><a href="/contact-us.php">Contact us</a></li><li><a href="/?page_id=2">Who we are</a></li></ul>{_contacts(site, "home")}{_socials(site)}</div>'
+    body = f'<div id="wrapper">{_headings(site)}{_microdata(site, posts)}{"".join(_images(site))}{side}</div>'
+    return f'<!DOCTYPE html PUBLIC "-//W3C//DTD XHTML 1.0 Transitional//EN"><html xmlns="http://www.w3.org/1999/xhtml">{_head(site)}<body class="home blog">{body}</body></html>'
+
+
+def relic(site: Site) -> str:
+    """Tables for layout, font elements, a visitor counter."""
+    cells = "".join(
+        f'<tr><td bgcolor="#eeeecc"><font face="Verdana" size="2">{text}</font></td></tr>'
+        for text in _sentences(site, 5)
+    )
+    return (
+        f"<HTML>{_head(site)}<BODY BGCOLOR=#ffffff><CENTER><TABLE WIDTH=760 BORDER=0><TR><TD><FONT SIZE=6>{html.escape(site.name)}</FONT></TD></TR>{cells}"
+        f"<TR><TD>{''.join(_images(site))}</TD></TR><TR><TD><A HREF=contact.htm>Contact</A> {_contacts(site, 'home')} {_socials(site)}</TD></TR></TABLE></CENTER></BODY></HTML>"
+    )
+
+
+def shop(site: Site) -> str:
+    """A small shop: products with prices."""
+    goods = "".join(
+        f'<article class="product"><h2>{SERVICES[i % 8]}</h2><p>{text}</p><span class="price">$ {20 + i * 15}.00</span><button>Add to cart</button></article>'
+        for i, text in enumerate(_sentences(site, 6))
+    )
+    return (
+        f'<!doctype html><html lang="en-AU">{_head(site)}<body>{_headings(site)}<div class="grid">{_microdata(site, goods)}</div>{"".join(_images(site))}'
+        f'<footer><a href="/contact">Contact &amp; delivery</a>{_contacts(site, "home")}{_socials(site)}</footer></body></html>'
+    )
+
+
+def booking(site: Site) -> str:
+    """A site around a booking button."""
+    rows = "".join(f"<li><strong>{SERVICES[i % 8]}</strong> {text}</li>" for i, text in enumerate(_sentences(site, 4)))
+    return (
+        f"<!doctype html><html lang=en>{_head(site)}<body>{_headings(site)}<a class=button href=/book>Book a time</a><ul>{_microdata(site, rows)}</ul>{''.join(_images(site))}"
+        f"<nav><a href='/find-us'>Find us</a> <a href='/our-story'>Our story</a></nav><footer>{_contacts(site, 'home')}{_socials(site)}</footer></body></html>"
+    )
+
+
+def script(site: Site) -> str:
+    """An application: the source holds an empty element and a bundle."""
+    return f'<!doctype html><html lang=en>{_head(site)}<body><noscript>Please switch on scripts.</noscript><div id="root"></div><script type="module" src="/assets/index.js"></script></body></html>'
+
+
+def frameset(site: Site) -> str:
+    """Two frames and nothing else."""
+    return f'<html>{_head(site)}<frameset cols="180,*"><frame src="/menu.htm"><frame src="/main.htm"></frameset></html>'
+
+
+def parked(site: Site) -> str:
+    """The domain is for sale."""
+    forms = (
+        f"<title>{site.host}</title><h1>{site.host}</h1><p>This domain is for sale! Make an offer today, or look at related searches.</p>",
+        f"<title>{site.host} – parked</title><p>{site.host} is parked free, courtesy of Saltmarket Names.</p><ul><li>Insurance</li><li>Holidays</li></ul>",
+        "<title>Expired</title><p>This domain has expired. If you are the owner, renew it now with your registrar.</p>",
+    )
+    return f"<!doctype html><html><head></head><body>{forms[site.seed % 3]}</body></html>"
+
+
+def soon(site: Site) -> str:
+    """Coming soon, for years."""
+    forms = (
+        "Our new website is coming soon. Watch this space!",
+        "Under construction",
+        "We are launching soon – please call us in the meantime.",
+    )
+    return f"<!doctype html><html><head><title>{html.escape(site.name)}</title>{_viewport(site)}</head><body><h1>{html.escape(site.name)}</h1><p>{forms[site.seed % 3]}</p></body></html>"
+
+
+def default(site: Site) -> str:
+    """What the server shows before anyone puts a site there."""
+    forms = (
+        "<title>Welcome to nginx!</title><h1>Welcome to nginx!</h1><p>If you see this page, the web server is successfully installed and working. Further configuration is required.</p>",
+        "<title>Apache2 Debian Default Page: It works</title><p>This is the default welcome page used to test the correct operation of the server after installation.</p>",
+        "<title>Index of /</title><h1>Index of /</h1><pre>cgi-bin/</pre>",
+        "<title>Account Suspended</title><h1>Account Suspended</h1><p>This account has been suspended. Contact your hosting provider for more information.</p>",
+    )
+    return f"<html><head></head><body>{forms[site.seed % 4]}</body></html>"
+
+
+LOOKS: dict[str, Callable[[Site], str]] = {
+    "modern": modern, "cms": cms, "relic": relic, "shop": shop, "booking": booking, "script": script,
+    "frameset": frameset, "parked": parked, "soon": soon, "default": default,
+}  # fmt: skip
+CONTACT_PATHS = {"/contact", "/contact-us.php", "/contact.htm", "/find-us"}
+ABOUT_PATHS = {"/about", "/our-story", "/"}
+
+
+def contact_page(site: Site) -> str:
+    """The inner page with whatever is not on the home page."""
+    where = f"<h1>Contact</h1><p>{html.escape(site.street)}, {site.town}</p>{_contacts(site, 'contact')}<p>{_sentences(site, 2)[0]}</p>"
+    return f"<!doctype html><html lang=en><head><title>Contact {html.escape(site.name)}</title></head><body>{where}</body></html>"
+
+
+def about_page(site: Site) -> str:
+    """The inner page about the people."""
+    lines = "".join(f"<p>{text}</p>" for text in _sentences(site, 4))
+    return f"<!doctype html><html lang=en><head><title>About {html.escape(site.name)}</title></head><body><h1>About us</h1>{lines}</body></html>"
+
+
+def _break(text: str) -> str:
+    """What years of hand editing do: unclosed elements, stray ends, duplicate attributes, an early end of body."""
+    return (
+        text.replace("</p>", "")
+        .replace("</section>", "</div>", 1)
+        .replace("<p>", "<p class=x class=y>", 2)
+        .replace("</main>", "</body>", 1)
+    )
+
+
+def render(site: Site, path: str) -> bytes | None:
+    """Return the page at `path` in the site's encoding, None if there is none."""
+    if path == "/":
+        text = LOOKS[site.look](site)
+    elif path in CONTACT_PATHS:
+        text = contact_page(site)
+    elif path in ABOUT_PATHS:
+        text = about_page(site)
+    elif path in {"/menu.htm", "/main.htm"}:
+        text = f"<html><body><p>{html.escape(site.name)}</p>{_contacts(site, 'home')}</body></html>"
+    else:
+        return None
+    if site.broken_markup:
+        text = _break(text)
+    # a wrong charset is declared UTF-8 (in the page) but written in the old Western encoding
+    return text.encode("cp1252", "xmlcharrefreplace") if site.charset != "utf-8" else text.encode()

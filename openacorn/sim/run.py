@@ -1,0 +1,48 @@
+"""Start and stop the world's servers."""
+
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from openacorn.settings import World
+from openacorn.sim.serve import free_ports
+
+START_SECONDS = 30
+
+
+class WorldError(Exception):
+    """A server of the simulated world did not start."""
+
+
+@contextmanager
+def running_world(folder: Path) -> Iterator[World]:
+    """Run the three servers over the world in `folder`; all are ended on leaving, whatever happens."""
+    http_port, https_port, dns_port, listing_port = free_ports(4)
+    plan = (("websites", [http_port, https_port]), ("listings", [listing_port]), ("names", [dns_port]))
+    running: list[subprocess.Popen[str]] = []
+    try:
+        for kind, ports in plan:
+            command = [sys.executable, "-m", "openacorn.sim.serve", kind, str(folder), *map(str, ports)]
+            # a session of their own: the terminal's Ctrl-C reaches only the parent, which then ends them in order
+            running.append(subprocess.Popen(command, stdout=subprocess.PIPE, text=True, start_new_session=True))
+        for (kind, _), process in zip(plan, running, strict=True):
+            line = process.stdout.readline() if process.stdout else ""
+            if line.strip() != "ready":
+                raise WorldError(f"the simulated {kind} server did not start (exit {process.poll()})")
+        yield World(
+            http_port=http_port, https_port=https_port, dns_port=dns_port, listing_port=listing_port,
+            ca_file=str(folder / "authority.pem"),
+        )  # fmt: skip
+    finally:
+        for process in running:
+            process.terminate()
+        for process in running:
+            try:
+                process.wait(timeout=5)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
+            if process.stdout:
+                process.stdout.close()

@@ -1,0 +1,113 @@
+"""Start one of the world's servers as a process of its own: `python -m openacorn.sim.serve KIND WORLD PORT [PORT]`."""
+
+import asyncio
+import contextlib
+import json
+import socket
+import ssl
+import sys
+from pathlib import Path
+
+import uvloop
+from dnslib import QTYPE, RCODE, RR, A, DNSRecord
+
+from openacorn.sim.generate import PLAIN_ADDRESS, SITES_ADDRESS
+from openacorn.sim.http import HttpProtocol
+from openacorn.sim.listing_server import ListingService
+from openacorn.sim.websites import Websites
+
+DATE = "2026-09-01"
+"""The world's date: what the listing service varies by."""
+
+
+async def serve_websites(world: Path, http_port: int, https_port: int) -> None:
+    """HTTP on two addresses, HTTPS on one: hosts that speak only plain HTTP live on the second."""
+    sites = Websites(world)
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    context.sni_callback = sites.choose_certificate
+    loop = asyncio.get_running_loop()
+    for address in (SITES_ADDRESS, PLAIN_ADDRESS):
+        await loop.create_server(lambda: HttpProtocol(sites.handle), address, http_port, backlog=1000)
+    await loop.create_server(lambda: HttpProtocol(sites.handle), SITES_ADDRESS, https_port, ssl=context, backlog=1000)
+
+
+async def serve_listings(world: Path, port: int) -> None:
+    """The listing service."""
+    service = ListingService(world, date=DATE)
+    await asyncio.get_running_loop().create_server(
+        lambda: HttpProtocol(service.handle), SITES_ADDRESS, port, backlog=500
+    )
+
+
+class DnsProtocol(asyncio.DatagramProtocol):
+    """Answers A queries from the zone; other types get an empty answer, other names NXDOMAIN (RFC 1035)."""
+
+    def __init__(self, zone: dict[str, str]) -> None:
+        self._zone = zone
+
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
+        """The socket is open."""
+        self._transport = transport
+
+    def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
+        """One question, one answer."""
+        self._transport.sendto(answer_dns(data, self._zone), addr)  # type: ignore[attr-defined]
+
+
+def answer_dns(data: bytes, zone: dict[str, str]) -> bytes:
+    """Return the reply to one DNS message."""
+    question = DNSRecord.parse(data)
+    reply = question.reply()
+    name = str(question.q.qname).rstrip(".").lower()
+    address = zone.get(name)
+    if address is None:
+        reply.header.rcode = RCODE.NXDOMAIN
+    elif question.q.qtype == QTYPE.A:
+        reply.add_answer(RR(question.q.qname, QTYPE.A, rdata=A(address), ttl=60))
+    return bytes(reply.pack())
+
+
+async def _answer_tcp(zone: dict[str, str], reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+    try:
+        length = int.from_bytes(await reader.readexactly(2), "big")
+        reply = answer_dns(await reader.readexactly(length), zone)
+        writer.write(len(reply).to_bytes(2, "big") + reply)
+        await writer.drain()
+    except asyncio.IncompleteReadError:
+        pass
+    finally:
+        writer.close()
+
+
+async def serve_names(world: Path, port: int) -> None:
+    """The name server, over UDP and TCP."""
+    zone: dict[str, str] = json.loads((world / "zone.json").read_text(encoding="utf-8"))
+    loop = asyncio.get_running_loop()
+    await loop.create_datagram_endpoint(lambda: DnsProtocol(zone), local_addr=(SITES_ADDRESS, port))
+    await asyncio.start_server(lambda reader, writer: _answer_tcp(zone, reader, writer), SITES_ADDRESS, port)
+
+
+async def _run(kind: str, world: Path, ports: list[int]) -> None:
+    servers = {"websites": serve_websites, "listings": serve_listings, "names": serve_names}
+    await servers[kind](world, *ports)  # type: ignore[operator]
+    print("ready", flush=True)
+    await asyncio.Event().wait()
+
+
+def free_ports(count: int) -> list[int]:
+    """Ports that nobody listens on now, for TCP and UDP."""
+    held = []
+    for _ in range(count):
+        handle = socket.socket()
+        handle.bind(("127.0.0.1", 0))
+        held.append(handle)
+    ports = [handle.getsockname()[1] for handle in held]
+    for handle in held:
+        handle.close()
+    return ports
+
+
+if __name__ == "__main__":
+    uvloop.install()
+    with contextlib.suppress(KeyboardInterrupt):
+        asyncio.run(_run(sys.argv[1], Path(sys.argv[2]), [int(port) for port in sys.argv[3:]]))

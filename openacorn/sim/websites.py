@@ -1,0 +1,88 @@
+"""The coast's websites: every host of the world by Host header and server name, over HTTP and HTTPS."""
+
+import json
+import ssl
+from functools import lru_cache
+from pathlib import Path
+
+from openacorn.sim.authority import Authority
+from openacorn.sim.http import Asked, Reply
+from openacorn.sim.pages import render
+from openacorn.sim.site import TLS_FAULTS, Site
+
+ROBOTS = "User-agent: *\nDisallow: /private/\n"
+SHUT_ROBOTS = "User-agent: *\nDisallow: /\n"
+
+
+class Websites:
+    """Answers requests for all sites; `context_for` picks a certificate by server name."""
+
+    def __init__(self, world: Path) -> None:
+        rows = json.loads((world / "sites.json").read_text(encoding="utf-8"))
+        self.sites = {row["host"]: Site(**row) for row in rows}
+        self.aliases = {site.redirect_to: site for site in self.sites.values() if site.redirect_to}
+        self.authority = Authority(world)
+        self._page = lru_cache(maxsize=20_000)(self._render)
+
+    def _render(self, host: str, path: str) -> bytes | None:
+        return render(self.sites[host], path)
+
+    def choose_certificate(self, tls: ssl.SSLObject, server_name: str | None, _default: ssl.SSLContext) -> None:
+        """Server-name callback: show the host's own certificate, or its fault."""
+        host = (server_name or "").lower()
+        site = self.sites.get(host)
+        fault = site.transport if site and site.transport in TLS_FAULTS else ""
+        tls.context = self.authority.context(host or "unnamed.example", fault)
+
+    def handle(self, asked: Asked) -> Reply:
+        """Answer one request."""
+        alias = self.aliases.get(asked.host)
+        if alias:
+            return Reply(301, headers={"Location": f"https://{alias.host}{asked.target}"})
+        site = self.sites.get(asked.host)
+        if site is None:
+            return Reply(404, b"<h1>No such site here</h1>")
+        path = asked.target.partition("?")[0]
+        if not asked.secure and site.forces_https and site.transport not in {"plain_http", "timeout", "redirect_loop"}:
+            return Reply(301, headers={"Location": f"https://{site.host}{asked.target}"})
+        if site.transport == "timeout":
+            return Reply(hang=True)
+        if path == "/robots.txt":
+            return self._robots(site)
+        return self._fault(site, path) or self._file(site, path) or self._show(site, path)
+
+    def _robots(self, site: Site) -> Reply:
+        if site.transport == "robots":
+            return Reply(200, SHUT_ROBOTS.encode(), "text/plain")
+        if site.seed % 3 == 0:
+            return Reply(404, b"not found", "text/plain")
+        return Reply(200, ROBOTS.encode(), "text/plain")
+
+    def _fault(self, site: Site, path: str) -> Reply | None:
+        if site.transport == "redirect_loop":
+            return Reply(302, headers={"Location": "/start" if path != "/start" else "/"})
+        statuses = {"forbidden": 403, "error_404": 404, "error_500": 500}
+        if site.transport in statuses:
+            status = statuses[site.transport]
+            return Reply(status, f"<html><title>{status}</title><body><h1>Error {status}</h1></body></html>".encode())
+        return None
+
+    def _file(self, site: Site, path: str) -> Reply | None:
+        sizes = {
+            "/style.css": (site.css_kb, "text/css"),
+            "/site.js": (site.js_kb, "text/javascript"),
+            "/assets/index.js": (180, "text/javascript"),
+        }
+        if path.startswith("/img/"):
+            sizes[path] = (4 if "number" in path else site.image_kb, "image/jpeg")
+        if path not in sizes:
+            return None
+        kilobytes, kind = sizes[path]
+        return Reply(200, content_type=kind, size=kilobytes * 1000)
+
+    def _show(self, site: Site, path: str) -> Reply:
+        body = self._page(site.host, path)
+        if body is None:
+            return Reply(404, b"<h1>Not found</h1>")
+        kind = "text/html; charset=utf-8" if site.charset == "utf-8" else "text/html"
+        return Reply(200, body, kind, delay_s=site.delay_s if path == "/" else 0, compress=site.gzip)
