@@ -4,6 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+import phonenumbers
+
 
 class ChannelKind(StrEnum):
     """Ways to reach a business, best first within each sort."""
@@ -88,3 +90,15 @@ def reach_of(channels: Iterable[Channel]) -> Reach:
     for channel in best.values():
         missed *= 1.0 - channel.r
     return Reach(1.0 - missed, tuple(sorted(best.values(), key=lambda channel: -channel.r)))
+
+
+def phone_kind(e164: str) -> ChannelKind:
+    """Mobile or landline, as the numbering plan has it; where the plan does not tell (all of +1), the type is unknown."""
+    try:
+        number = phonenumbers.parse(e164, None)
+    except phonenumbers.NumberParseException:
+        return ChannelKind.LINE
+    kind = phonenumbers.number_type(number)
+    if kind == phonenumbers.PhoneNumberType.MOBILE:
+        return ChannelKind.MOBILE
+    return ChannelKind.LANDLINE if kind == phonenumbers.PhoneNumberType.FIXED_LINE else ChannelKind.LINE

@@ -1,0 +1,104 @@
+"""A pool of audit workers: whole processes, each fetching and parsing."""
+
+import asyncio
+import base64
+import sys
+from dataclasses import asdict
+from typing import Any
+
+import orjson
+from pydantic import TypeAdapter
+
+from openacorn.core.audit.finding import Finding
+from openacorn.jobs.judging import AuditTask
+from openacorn.jobs.worker import LINE_LIMIT
+from openacorn.settings import Settings
+from openacorn.store.audits import StoredAudit
+
+_FINDINGS = TypeAdapter(dict[str, Finding])
+
+
+class WorkerLost(Exception):
+    """A worker process ended while it had work."""
+
+
+def decode(line: bytes) -> StoredAudit:
+    """A worker's line back to a result."""
+    raw: dict[str, Any] = orjson.loads(line)
+    return StoredAudit(
+        business_id=raw["business_id"],
+        website=raw["website"],
+        at=raw["at"],
+        seconds=raw["seconds"],
+        crawl=base64.b64decode(raw["crawl"]) if raw["crawl"] is not None else None,
+        pages=[(url, at, kind, base64.b64decode(body)) for url, at, kind, body in raw["pages"]],
+        findings=_FINDINGS.validate_python(raw["findings"]),
+        contacts=[tuple(contact) for contact in raw["contacts"]],
+    )
+
+
+class _Worker:
+    def __init__(self, process: asyncio.subprocess.Process) -> None:
+        self.process = process
+        self.waiting: dict[int, asyncio.Future[StoredAudit]] = {}
+        self.reading = asyncio.create_task(self._read())
+
+    async def _read(self) -> None:
+        assert self.process.stdout is not None
+        while line := await self.process.stdout.readline():
+            result = decode(line)
+            future = self.waiting.pop(result.business_id, None)
+            if future is not None and not future.done():
+                future.set_result(result)
+        for future in self.waiting.values():
+            if not future.done():
+                future.set_exception(WorkerLost(f"an audit worker ended (exit {self.process.returncode})"))
+        self.waiting.clear()
+
+    @property
+    def alive(self) -> bool:
+        return not self.reading.done()
+
+
+class Pool:
+    """Starts its workers with the first task and replaces one that dies. `capacity`: tasks worth having in flight."""
+
+    def __init__(self, settings: Settings) -> None:
+        self._settings = settings
+        self._workers: list[_Worker] = []
+        self._starting = asyncio.Lock()
+        self.capacity = settings.workers * settings.sites_in_flight
+
+    async def _ready(self) -> _Worker:
+        async with self._starting:
+            self._workers = [worker for worker in self._workers if worker.alive]
+            while len(self._workers) < self._settings.workers:
+                process = await asyncio.create_subprocess_exec(
+                    sys.executable, "-m", "openacorn.jobs.worker", self._settings.model_dump_json(),
+                    stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE, limit=LINE_LIMIT, start_new_session=True,
+                )  # fmt: skip
+                self._workers.append(_Worker(process))
+        return min(self._workers, key=lambda worker: len(worker.waiting))
+
+    async def audit(self, task: AuditTask) -> StoredAudit:
+        """Have one business audited. Raises WorkerLost if the worker dies; the task can be given again."""
+        worker = await self._ready()
+        future: asyncio.Future[StoredAudit] = asyncio.get_running_loop().create_future()
+        worker.waiting[task.business_id] = future
+        assert worker.process.stdin is not None
+        worker.process.stdin.write(orjson.dumps(asdict(task)) + b"\n")
+        return await future
+
+    async def close(self) -> None:
+        """End the workers."""
+        for worker in self._workers:
+            if worker.process.stdin is not None:
+                worker.process.stdin.close()
+        for worker in self._workers:
+            try:
+                await asyncio.wait_for(worker.process.wait(), 3)
+            except TimeoutError:
+                worker.process.kill()
+                await worker.process.wait()
+            await worker.reading
+        self._workers = []

@@ -1,0 +1,96 @@
+"""All runs of this process: start, stop, resume, and go on after a crash."""
+
+import asyncio
+from dataclasses import dataclass
+
+import structlog
+
+from openacorn.jobs.carry_out import CarryOut
+from openacorn.jobs.pool import Pool
+from openacorn.jobs.queries import encode_query, first_queries, parse_plan
+from openacorn.net.pace import Pace
+from openacorn.net.probes.site import now
+from openacorn.settings import Settings
+from openacorn.store import sweeps, units
+from openacorn.store.db import Database
+
+log = structlog.get_logger()
+
+
+@dataclass(slots=True)
+class _Active:
+    """A run under way."""
+
+    task: asyncio.Task[None]
+    stop: asyncio.Event
+
+
+class Runs:
+    """All runs of this process."""
+
+    def __init__(self, database: Database, settings: Settings, pool: Pool) -> None:
+        self._database = database
+        self._settings = settings
+        self._pool = pool
+        self._pace = Pace()
+        self._active: dict[int, _Active] = {}
+
+    def recover(self) -> None:
+        """After a start: go on with the runs that were under way when the last process ended."""
+        with self._database.write() as conn:
+            interrupted = sweeps.running(conn)
+            for run_id in interrupted:
+                units.requeue(conn, run_id, failed=False)
+        for run_id in interrupted:
+            self._launch(run_id)
+
+    def start(self, sweep_id: int) -> int:
+        """Begin a run of a sweep; return its id."""
+        with self._database.write() as conn:
+            run_id = sweeps.add_run(conn, sweep_id, now())
+            plan = parse_plan(sweeps.get_run(conn, run_id).plan)
+            units.add_units(conn, run_id, "query", ((query.key, encode_query(query)) for query in first_queries(plan)))
+        self._launch(run_id)
+        return run_id
+
+    def resume(self, run_id: int) -> None:
+        """Go on with a stopped or failed run: what failed is tried again, what was skipped is done."""
+        with self._database.write() as conn:
+            run = sweeps.get_run(conn, run_id)
+            if run.state == "running":
+                return
+            units.requeue(conn, run_id, failed=True)
+            if run.state == "stopped":
+                units.unskip(conn, run_id)
+            sweeps.set_state(conn, run_id, "running", at=None)
+        self._launch(run_id)
+
+    def stop(self, run_id: int) -> None:
+        """Ask a run to end soon; what it has is kept."""
+        active = self._active.get(run_id)
+        if active is not None:
+            active.stop.set()
+
+    async def close(self) -> None:
+        """End without finishing: the runs stay marked as running and go on at the next start."""
+        for active in list(self._active.values()):
+            active.task.cancel()
+        await asyncio.gather(*(active.task for active in self._active.values()), return_exceptions=True)
+
+    def _launch(self, run_id: int) -> None:
+        stop = asyncio.Event()
+        task = asyncio.create_task(self._carry_out(run_id, stop))
+        self._active[run_id] = _Active(task, stop)
+        task.add_done_callback(lambda _: self._active.pop(run_id, None))
+
+    async def _carry_out(self, run_id: int, stop: asyncio.Event) -> None:
+        try:
+            ending = await CarryOut(run_id, stop, self._database, self._settings, self._pool, self._pace).carry_out()
+        except asyncio.CancelledError:
+            raise
+        except Exception as error:
+            # kept on the row and seen by the user; a run must never end in silence
+            log.exception("run failed", run=run_id)
+            ending = ("failed", f"{type(error).__name__}: {error}", "this is our fault; try to resume the run")
+        with self._database.write() as conn:
+            sweeps.set_state(conn, run_id, ending[0], at=now(), why=ending[1], remedy=ending[2])

@@ -1,0 +1,65 @@
+"""An audit worker: a process of its own that fetches and parses in one loop. `python -m openacorn.jobs.worker SETTINGS`.
+
+Tasks come as JSON lines on standard input, results go as JSON lines to standard output. When standard input ends, so
+does the worker: a killed parent leaves none behind.
+"""
+
+import asyncio
+import base64
+import sys
+from dataclasses import asdict
+from typing import Any
+
+import orjson
+import uvloop
+
+from openacorn.core.region import region_of
+from openacorn.jobs.judging import AuditTask, audit
+from openacorn.net.client import Client
+from openacorn.net.probes.site import SiteProbe
+from openacorn.settings import Settings
+from openacorn.store.audits import StoredAudit
+
+LINE_LIMIT = 64 * 1024 * 1024
+
+
+def encode(result: StoredAudit) -> bytes:
+    """A result as one line."""
+
+    def default(value: Any) -> Any:
+        if isinstance(value, bytes):
+            return base64.b64encode(value).decode()
+        raise TypeError(type(value).__name__)
+
+    return orjson.dumps(asdict(result), default=default) + b"\n"
+
+
+async def _lines() -> asyncio.StreamReader:
+    reader = asyncio.StreamReader(limit=LINE_LIMIT)
+    await asyncio.get_running_loop().connect_read_pipe(lambda: asyncio.StreamReaderProtocol(reader), sys.stdin)
+    return reader
+
+
+async def _work(settings: Settings) -> None:
+    reader = await _lines()
+    out = sys.stdout.buffer
+    async with Client(settings) as client:
+        probe = SiteProbe(client, lambda host: region_of(host, settings.region))
+
+        async def one(line: bytes) -> None:
+            result = await audit(probe, AuditTask(**orjson.loads(line)))
+            out.write(encode(result))
+            out.flush()
+
+        running: set[asyncio.Task[None]] = set()
+        while line := await reader.readline():
+            task = asyncio.create_task(one(line))
+            running.add(task)
+            task.add_done_callback(running.discard)
+        for task in running:
+            task.cancel()
+
+
+if __name__ == "__main__":
+    uvloop.install()
+    asyncio.run(_work(Settings.model_validate_json(sys.argv[1])))

@@ -1,0 +1,146 @@
+"""Audits: the evidence, its findings, the contacts and the opportunities that follow."""
+
+import sqlite3
+import zlib
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import orjson
+from pydantic import TypeAdapter
+
+from openacorn.core.audit.evidence import Crawl
+from openacorn.core.audit.finding import Finding
+from openacorn.core.scoring.opportunity import Opportunity
+from openacorn.store.changes import next_change
+
+_CRAWL = TypeAdapter(Crawl)
+_FINDING = TypeAdapter(Finding)
+_OPPORTUNITY = TypeAdapter(Opportunity)
+
+SAVE_AUDIT = "INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl) VALUES (?, ?, ?, ?, ?)"
+SAVE_PAGE = "INSERT OR REPLACE INTO raw_page (business_id, url, at, content_type, body) VALUES (?, ?, ?, ?, ?)"
+SAVE_FINDING = """
+INSERT OR REPLACE INTO finding (business_id, check_id, outcome, value, evidence, reason, crashed) VALUES (?, ?, ?, ?, ?, ?, ?)
+"""
+SAVE_CONTACT = "INSERT OR REPLACE INTO contact (business_id, kind, value, how, url, snippet) VALUES (?, ?, ?, ?, ?, ?)"
+SAVE_OUTCOMES = "UPDATE business SET outcomes = ?, audited_at = ?, changed = ? WHERE id = ?"
+SAVE_OPPORTUNITY = "INSERT OR REPLACE INTO opportunity (business_id, service_id, body) VALUES (?, ?, ?)"
+SAVE_BEST = "UPDATE business SET offer = ?, score = ?, value = ?, reach = ?, changed = ? WHERE id = ?"
+AUDITED = "SELECT website, at, seconds, crawl FROM audit WHERE business_id = ?"
+FINDINGS = "SELECT check_id, outcome, value, evidence, reason, crashed FROM finding WHERE business_id = ?"
+CONTACTS = "SELECT kind, value, how, url, snippet FROM contact WHERE business_id = ? ORDER BY kind, value"
+OPPORTUNITIES = "SELECT body FROM opportunity WHERE business_id = ? ORDER BY service_id"
+ADDRESSES_OF_TRADE = """
+SELECT business.id, contact.value FROM business
+LEFT JOIN contact ON contact.business_id = business.id AND contact.kind = 'email'
+WHERE business.trade = ? AND business.rejected = '' AND business.outcomes LIKE '%"email_found":"%'
+AND json_extract(business.outcomes, '$.email_found') IN ('ok', 'gap')
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class StoredAudit:
+    """One audit as it comes from a worker. `crawl` and bodies are compressed (zlib); `contacts`: kind, value, how, url, snippet."""
+
+    business_id: int
+    website: str
+    at: str
+    seconds: float
+    crawl: bytes | None
+    pages: Sequence[tuple[str, str, str, bytes]]
+    findings: Mapping[str, Finding]
+    contacts: Sequence[tuple[str, str, str, str, str]]
+
+
+def pack_crawl(crawl: Crawl) -> bytes:
+    """The evidence as compressed JSON."""
+    return zlib.compress(orjson.dumps(asdict(crawl)), 6)
+
+
+def unpack_crawl(data: bytes) -> Crawl:
+    """The evidence out of compressed JSON."""
+    return _CRAWL.validate_json(zlib.decompress(data))
+
+
+def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
+    """Replace all that is known of a business from its pages."""
+    business = audit.business_id
+    conn.execute(SAVE_AUDIT, (business, audit.website, audit.at, audit.seconds, audit.crawl))
+    for table in ("raw_page", "finding", "contact"):
+        conn.execute(f"DELETE FROM {table} WHERE business_id = ?", (business,))
+    conn.executemany(SAVE_PAGE, ((business, *page) for page in audit.pages))
+    conn.executemany(SAVE_CONTACT, ((business, *contact) for contact in audit.contacts))
+    save_findings(conn, business, audit.findings, audit.at)
+
+
+def save_findings(conn: sqlite3.Connection, business: int, findings: Mapping[str, Finding], at: str) -> None:
+    """Keep the answers, and their outcomes on the wide row."""
+    rows = (
+        (business, check, str(f.outcome), orjson.dumps(f.value).decode(), orjson.dumps([asdict(e) for e in f.evidence]).decode(),
+         f.reason, int(f.crashed))
+        for check, f in findings.items()
+    )  # fmt: skip
+    conn.executemany(SAVE_FINDING, rows)
+    outcomes = orjson.dumps({check: str(finding.outcome) for check, finding in findings.items()}).decode()
+    conn.execute(SAVE_OUTCOMES, (outcomes, at, next_change(conn), business))
+
+
+def audit_of(conn: sqlite3.Connection, business_id: int) -> tuple[str, str, Crawl | None] | None:
+    """(website, when, evidence) of the latest audit, None if there was none."""
+    row = conn.execute(AUDITED, (business_id,)).fetchone()
+    return None if row is None else (row["website"], row["at"], unpack_crawl(row["crawl"]) if row["crawl"] else None)
+
+
+def audited_website(conn: sqlite3.Connection, business_id: int) -> tuple[str, str] | None:
+    """(website, when) of the latest audit."""
+    row = conn.execute("SELECT website, at FROM audit WHERE business_id = ?", (business_id,)).fetchone()
+    return None if row is None else (row["website"], row["at"])
+
+
+def findings_of(conn: sqlite3.Connection, business_id: int) -> dict[str, Finding]:
+    """Check id → finding."""
+    return {
+        row["check_id"]: _FINDING.validate_python(
+            {
+                "outcome": row["outcome"],
+                "value": orjson.loads(row["value"]),
+                "evidence": orjson.loads(row["evidence"]),
+                "reason": row["reason"],
+                "crashed": bool(row["crashed"]),
+            }
+        )
+        for row in conn.execute(FINDINGS, (business_id,))
+    }
+
+
+def contacts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
+    """Contacts found on the business's pages, with where and how."""
+    return [dict(row) for row in conn.execute(CONTACTS, (business_id,))]
+
+
+def save_opportunities(
+    conn: sqlite3.Connection,
+    business: int,
+    opportunities: Iterable[Opportunity],
+    best: Opportunity | None,
+    reach: float,
+) -> None:
+    """Keep every service's score, and the best offer on the wide row."""
+    rows = ((business, item.service, orjson.dumps(asdict(item)).decode()) for item in opportunities)
+    conn.executemany(SAVE_OPPORTUNITY, rows)
+    chosen = (best.service, best.score, best.value) if best else ("", None, None)
+    conn.execute(SAVE_BEST, (*chosen, reach, next_change(conn), business))
+
+
+def opportunities_of(conn: sqlite3.Connection, business_id: int) -> list[Opportunity]:
+    """Every service's opportunity, by service id."""
+    return [_OPPORTUNITY.validate_json(row["body"]) for row in conn.execute(OPPORTUNITIES, (business_id,))]
+
+
+def addresses_by_business(conn: sqlite3.Connection, trade: str) -> dict[int, list[str]]:
+    """Businesses of a trade whose pages could be read → the addresses found there (an empty list where none)."""
+    found: dict[int, list[str]] = {}
+    for business_id, address in conn.execute(ADDRESSES_OF_TRADE, (trade,)):
+        found.setdefault(business_id, []).extend([address] if address else [])
+    return found

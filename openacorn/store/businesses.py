@@ -1,0 +1,162 @@
+"""Businesses: one wide row each, with the facts it was merged from beside it."""
+
+import sqlite3
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import orjson
+
+from openacorn.core.matching.merge import FIELDS, Fact
+from openacorn.store.changes import next_change
+from openacorn.store.sweeps import NotFound
+
+COLUMNS = (*FIELDS, "trade", "distance_m", "rejected")
+INSERT = (
+    f"INSERT INTO business ({', '.join(COLUMNS)}, changed) VALUES ({', '.join('?' for _ in COLUMNS)}, ?) RETURNING id"
+)
+UPDATE = f"UPDATE business SET {', '.join(f'{column} = ?' for column in COLUMNS)}, changed = ? WHERE id = ?"
+TEXTS = frozenset({"name", "category", "street", "town", "postcode", "phone", "website", "staff_band", "hours"})
+SAVE_FACT = "INSERT INTO fact (business_id, field, value, listing_id, others) VALUES (?, ?, ?, ?, ?)"
+MOVE_MEMBERS = "UPDATE OR IGNORE member SET business_id = ? WHERE business_id = ?"
+BY_IDS = "SELECT * FROM business WHERE id IN (SELECT value FROM json_each(?))"
+CHANGED = "SELECT * FROM business WHERE changed > ? ORDER BY changed"
+GONE = "SELECT id FROM business_gone WHERE changed > ?"
+RUNS_OF = """
+SELECT DISTINCT listing.business_id, seen.run_id FROM seen JOIN listing ON listing.id = seen.listing_id
+WHERE listing.business_id IN (SELECT value FROM json_each(?))
+"""
+LISTS_OF = "SELECT business_id, shortlist_id FROM member WHERE business_id IN (SELECT value FROM json_each(?))"
+OF_RUN = """
+SELECT count(DISTINCT business.id) FROM seen JOIN listing ON listing.id = seen.listing_id
+JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? AND business.rejected = ''
+"""
+REJECTED_OF_RUN = """
+SELECT business.rejected, count(DISTINCT business.id) FROM seen JOIN listing ON listing.id = seen.listing_id
+JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? AND business.rejected != '' GROUP BY 1
+"""
+IDS_OF_RUN = """
+SELECT DISTINCT listing.business_id FROM seen JOIN listing ON listing.id = seen.listing_id
+WHERE seen.run_id = ? AND listing.business_id IS NOT NULL
+"""
+PEER_REVIEWS = "SELECT reviews FROM business WHERE trade = ? AND rejected = '' AND reviews IS NOT NULL ORDER BY reviews"
+FACTS = "SELECT field, value, listing_id, others FROM fact WHERE business_id = ?"
+POINTS = (
+    "SELECT id, lat, lon, offer, score FROM business WHERE id IN (SELECT value FROM json_each(?)) AND lat IS NOT NULL"
+)
+HELD_NEAR = "SELECT trade, lat, lon FROM business WHERE rejected = '' AND lat IS NOT NULL"
+
+
+@dataclass(frozen=True, slots=True)
+class Merged:
+    """A business as merging sees it: chosen facts, where the listing indexes of the facts point to `listings`."""
+
+    facts: Mapping[str, Fact]
+    listings: Sequence[int]
+    trade: str
+    distance_m: float | None
+    rejected: str
+
+
+def save(conn: sqlite3.Connection, merged: Merged, business_id: int | None) -> int:
+    """Insert a business, or replace what merging knows of it; return its id."""
+    values: list[Any] = []
+    for field in FIELDS:
+        fact = merged.facts.get(field)
+        fallback: Any = "unknown" if field == "status" else "" if field in TEXTS else None
+        values.append(fact.value if fact else fallback)
+    values += [merged.trade, merged.distance_m, merged.rejected, next_change(conn)]
+    if business_id is None:
+        business_id = int(conn.execute(INSERT, values).fetchone()[0])
+    else:
+        conn.execute(UPDATE, [*values, business_id])
+        conn.execute("DELETE FROM fact WHERE business_id = ?", (business_id,))
+    rows = (
+        (
+            business_id,
+            field,
+            orjson.dumps(f.value).decode(),
+            merged.listings[f.listing],
+            orjson.dumps(f.others).decode(),
+        )
+        for field, f in merged.facts.items()
+    )
+    conn.executemany(SAVE_FACT, rows)
+    return business_id
+
+
+def drop(conn: sqlite3.Connection, gone: int, keeper: int) -> None:
+    """Take away a business that was merged into another; its places on shortlists move along."""
+    conn.execute(MOVE_MEMBERS, (keeper, gone))
+    conn.execute("DELETE FROM business WHERE id = ?", (gone,))
+    conn.execute("INSERT OR REPLACE INTO business_gone (id, changed) VALUES (?, ?)", (gone, next_change(conn)))
+
+
+def get_business(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
+    """One business as a dict of its columns. Raises NotFound."""
+    row = conn.execute("SELECT * FROM business WHERE id = ?", (business_id,)).fetchone()
+    if row is None:
+        raise NotFound(f"there is no business {business_id}; it may have been merged into another")
+    return dict(row)
+
+
+def get_businesses(conn: sqlite3.Connection, ids: Sequence[int]) -> list[dict[str, Any]]:
+    """Businesses in the order of `ids`; ids that are gone are left out."""
+    found = {row["id"]: dict(row) for row in conn.execute(BY_IDS, (orjson.dumps(list(ids)).decode(),))}
+    return [found[business_id] for business_id in ids if business_id in found]
+
+
+def changed_since(conn: sqlite3.Connection, number: int) -> tuple[Iterator[dict[str, Any]], list[int]]:
+    """Businesses written after change `number`, and ids taken away since."""
+    rows = (dict(row) for row in conn.execute(CHANGED, (number,)))
+    return rows, [int(row[0]) for row in conn.execute(GONE, (number,))]
+
+
+def groups_of(conn: sqlite3.Connection, ids: Iterable[int]) -> tuple[dict[int, list[int]], dict[int, list[int]]]:
+    """(business → runs it was seen in, business → shortlists it is on)."""
+    wanted = orjson.dumps(list(ids)).decode()
+    runs: dict[int, list[int]] = {}
+    lists: dict[int, list[int]] = {}
+    for query, target in ((RUNS_OF, runs), (LISTS_OF, lists)):
+        for business_id, group in conn.execute(query, (wanted,)):
+            target.setdefault(business_id, []).append(group)
+    return runs, lists
+
+
+def held_in_run(conn: sqlite3.Connection, run_id: int) -> tuple[int, dict[str, int]]:
+    """(businesses held that the run saw, reason → businesses rejected)."""
+    held = int(conn.execute(OF_RUN, (run_id,)).fetchone()[0])
+    return held, {str(reason): int(count) for reason, count in conn.execute(REJECTED_OF_RUN, (run_id,))}
+
+
+def ids_of_run(conn: sqlite3.Connection, run_id: int) -> list[int]:
+    """Every business that a run saw, rejected ones too."""
+    return [int(row[0]) for row in conn.execute(IDS_OF_RUN, (run_id,))]
+
+
+def peer_reviews(conn: sqlite3.Connection, trade: str) -> list[int]:
+    """Review counts of a trade's held businesses, ascending."""
+    return [int(row[0]) for row in conn.execute(PEER_REVIEWS, (trade,))]
+
+
+def facts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
+    """Field, chosen value, listing it came from and values not chosen."""
+    return [
+        {
+            "field": row["field"],
+            "value": orjson.loads(row["value"]),
+            "listing_id": row["listing_id"],
+            "others": orjson.loads(row["others"]),
+        }
+        for row in conn.execute(FACTS, (business_id,))
+    ]
+
+
+def points(conn: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int, float, float, str, int | None]]:
+    """(id, lat, lon, best offer, score) of those that have a pin."""
+    return [tuple(row) for row in conn.execute(POINTS, (orjson.dumps(list(ids)).decode(),))]
+
+
+def held_points(conn: sqlite3.Connection) -> list[tuple[str, float, float]]:
+    """(trade, lat, lon) of every business held."""
+    return [tuple(row) for row in conn.execute(HELD_NEAR)]

@@ -1,0 +1,106 @@
+"""Listings as received, and the keys under which doubles meet."""
+
+import sqlite3
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, dataclass
+
+import orjson
+
+from openacorn.core.listing import Listing
+
+KNOWN = """
+SELECT listing.id, json_remove(body, '$.rank') = json_remove(?, '$.rank') AS same, business_id, business.rejected
+FROM listing LEFT JOIN business ON business.id = business_id WHERE source = ? AND source_id = ?
+"""
+UPSERT = """
+INSERT INTO listing (source, source_id, trade, body, seen_at) VALUES (?, ?, ?, ?, ?)
+ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = excluded.seen_at
+RETURNING id
+"""
+SEE = "INSERT INTO seen (run_id, listing_id) VALUES (?, ?) ON CONFLICT DO NOTHING"
+DROP_KEYS = "DELETE FROM listing_key WHERE listing_id = ?"
+ADD_KEY = "INSERT INTO listing_key (key, listing_id) VALUES (?, ?)"
+NEIGHBOURS = """
+WITH shared AS (
+  SELECT key FROM listing_key
+  WHERE key IN (SELECT key FROM listing_key WHERE listing_id IN (SELECT value FROM json_each(?)))
+  GROUP BY key HAVING count(*) BETWEEN 2 AND ?
+), met AS (
+  SELECT DISTINCT listing.id, listing.business_id FROM shared
+  JOIN listing_key USING (key) JOIN listing ON listing.id = listing_key.listing_id
+)
+SELECT id FROM met UNION SELECT other.id FROM met JOIN listing AS other ON other.business_id = met.business_id
+"""
+SELECT = """
+SELECT id, trade, body, seen_at, business_id FROM listing WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id
+"""
+OF_BUSINESS = "SELECT id, trade, body, seen_at, business_id FROM listing WHERE business_id = ? ORDER BY id"
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A listing with where it stands."""
+
+    id: int
+    trade: str
+    listing: Listing
+    seen_at: str
+    business_id: int | None
+
+
+def _held(row: sqlite3.Row) -> Held:
+    return Held(row["id"], row["trade"], Listing(**orjson.loads(row["body"])), row["seen_at"], row["business_id"])
+
+
+@dataclass(frozen=True, slots=True)
+class Put:
+    """What came of storing listings: ids to be merged (new, changed, or of a rejected business), and businesses seen again."""
+
+    to_merge: tuple[int, ...]
+    seen_again: tuple[int, ...]
+
+
+def put_listings(conn: sqlite3.Connection, run_id: int, trade: str, listings: Iterable[Listing], at: str) -> Put:
+    """Keep listings as received, newest wording wins. The rank in an answer is not a change."""
+    to_merge, seen_again = [], []
+    for listing in listings:
+        body = orjson.dumps(asdict(listing)).decode()
+        known = conn.execute(KNOWN, (body, listing.source, listing.source_id)).fetchone()
+        listing_id = int(conn.execute(UPSERT, (listing.source, listing.source_id, trade, body, at)).fetchone()[0])
+        conn.execute(SEE, (run_id, listing_id))
+        if known is None or not known["same"] or known["business_id"] is None or known["rejected"]:
+            to_merge.append(listing_id)
+        else:
+            seen_again.append(int(known["business_id"]))
+    return Put(tuple(to_merge), tuple(seen_again))
+
+
+def put_keys(conn: sqlite3.Connection, listing_id: int, keys: Iterable[str]) -> None:
+    """Replace the block keys of a listing."""
+    conn.execute(DROP_KEYS, (listing_id,))
+    conn.executemany(ADD_KEY, ((key, listing_id) for key in keys))
+
+
+def neighbours(conn: sqlite3.Connection, ids: Sequence[int], max_block: int) -> list[int]:
+    """Ids of listings that share a key with one of `ids`, and of all listings of the same businesses as these.
+
+    Keys that more than `max_block` listings have are passed over, as the matcher does.
+    """
+    return [int(row[0]) for row in conn.execute(NEIGHBOURS, (orjson.dumps(list(ids)).decode(), max_block))]
+
+
+def get_listings(conn: sqlite3.Connection, ids: Iterable[int]) -> list[Held]:
+    """Listings by id, ascending."""
+    return [_held(row) for row in conn.execute(SELECT, (orjson.dumps(list(ids)).decode(),))]
+
+
+def listings_of(conn: sqlite3.Connection, business_id: int) -> list[Held]:
+    """The listings a business was merged from."""
+    return [_held(row) for row in conn.execute(OF_BUSINESS, (business_id,))]
+
+
+def assign(conn: sqlite3.Connection, business_id: int, ids: Iterable[int]) -> None:
+    """Say which business listings belong to."""
+    conn.executemany(
+        "UPDATE listing SET business_id = ? WHERE id = ?", ((business_id, listing_id) for listing_id in ids)
+    )

@@ -1,0 +1,70 @@
+"""Shortlists and who is on them."""
+
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from openacorn.store.changes import touch
+from openacorn.store.sweeps import NotFound
+
+
+class NameTaken(Exception):
+    """A shortlist of that name is there already."""
+
+
+@dataclass(frozen=True, slots=True)
+class Shortlist:
+    """A hand-picked list; `stages`: stage → number of members."""
+
+    id: int
+    name: str
+    created_at: str
+    members: int
+
+
+LIST = """
+SELECT id, name, created_at, (SELECT count(*) FROM member WHERE shortlist_id = shortlist.id) AS members
+FROM shortlist ORDER BY id DESC
+"""
+ADD_MEMBER = """
+INSERT INTO member (shortlist_id, business_id, added_at)
+SELECT ?, id, ? FROM business WHERE id = ? ON CONFLICT DO NOTHING
+"""
+
+
+def list_shortlists(conn: sqlite3.Connection) -> list[Shortlist]:
+    """All shortlists, newest first."""
+    return [Shortlist(**dict(row)) for row in conn.execute(LIST)]
+
+
+def add_shortlist(conn: sqlite3.Connection, name: str, at: str) -> int:
+    """Make a shortlist; raises NameTaken."""
+    try:
+        row = conn.execute("INSERT INTO shortlist (name, created_at) VALUES (?, ?) RETURNING id", (name, at)).fetchone()
+    except sqlite3.IntegrityError:
+        raise NameTaken(f"there is a shortlist named {name!r} already; choose another name") from None
+    return int(row[0])
+
+
+def _must_exist(conn: sqlite3.Connection, shortlist_id: int) -> None:
+    if conn.execute("SELECT 1 FROM shortlist WHERE id = ?", (shortlist_id,)).fetchone() is None:
+        raise NotFound(f"there is no shortlist {shortlist_id}")
+
+
+def add_members(conn: sqlite3.Connection, shortlist_id: int, businesses: Iterable[int], at: str) -> int:
+    """Put businesses on a list; return how many were new to it."""
+    _must_exist(conn, shortlist_id)
+    wanted = list(businesses)
+    added = sum(conn.execute(ADD_MEMBER, (shortlist_id, at, business)).rowcount for business in wanted)
+    touch(conn, wanted)
+    return added
+
+
+def drop_members(conn: sqlite3.Connection, shortlist_id: int, businesses: Iterable[int]) -> None:
+    """Take businesses off a list."""
+    _must_exist(conn, shortlist_id)
+    wanted = list(businesses)
+    conn.executemany(
+        "DELETE FROM member WHERE shortlist_id = ? AND business_id = ?", ((shortlist_id, b) for b in wanted)
+    )
+    touch(conn, wanted)

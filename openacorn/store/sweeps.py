@@ -1,0 +1,141 @@
+"""Sweeps, their runs, and the runs' notes."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from openacorn.core.geo.geodesy import Circle, Point
+
+
+class NotFound(Exception):
+    """Nothing of that id is held; the message says what was asked for."""
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """What a sweep asks for. radius in metres; wanted 0: all there are."""
+
+    trades: tuple[str, ...]
+    lat: float
+    lon: float
+    radius_m: float
+    wanted: int
+    place: str = ""
+    source: str = "listing_service"
+
+    @property
+    def circle(self) -> Circle:
+        """The territory."""
+        return Circle(Point(self.lat, self.lon), self.radius_m)
+
+
+@dataclass(frozen=True, slots=True)
+class Sweep:
+    """A saved plan with its latest run, if any."""
+
+    id: int
+    name: str
+    plan: str
+    created_at: str
+    last_run: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """One carrying out of a sweep; `state`: running, stopped, done or failed."""
+
+    id: int
+    sweep_id: int
+    sweep: str
+    plan: str
+    state: str
+    why: str
+    remedy: str
+    started_at: str
+    ended_at: str | None
+    requests: int
+    retries: int
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """Something a user should know of a run."""
+
+    at: str
+    kind: str
+    text: str
+    remedy: str
+
+
+INSERT_SWEEP = "INSERT INTO sweep (name, plan, created_at) VALUES (?, ?, ?) RETURNING id"
+LIST_SWEEPS = """
+SELECT sweep.id, name, plan, created_at, (SELECT max(run.id) FROM run WHERE sweep_id = sweep.id) AS last_run
+FROM sweep ORDER BY sweep.id DESC
+"""
+INSERT_RUN = "INSERT INTO run (sweep_id, state, started_at) VALUES (?, 'running', ?) RETURNING id"
+SELECT_RUN = """
+SELECT run.id, sweep_id, sweep.name AS sweep, sweep.plan, state, why, remedy, started_at, ended_at, requests, retries
+FROM run JOIN sweep ON sweep.id = run.sweep_id
+"""
+SET_STATE = "UPDATE run SET state = ?, why = ?, remedy = ?, ended_at = ? WHERE id = ?"
+ADD_REQUESTS = "UPDATE run SET requests = requests + ?, retries = retries + ? WHERE id = ?"
+INSERT_NOTE = "INSERT INTO note (run_id, at, kind, text, remedy) VALUES (?, ?, ?, ?, ?)"
+LIST_NOTES = "SELECT at, kind, text, remedy FROM note WHERE run_id = ? ORDER BY id DESC LIMIT ?"
+COUNT_NOTES = "SELECT kind, count(*) FROM note WHERE run_id = ? GROUP BY kind"
+
+
+def add_sweep(conn: sqlite3.Connection, name: str, plan: str, at: str) -> int:
+    """Save a plan (JSON); return the sweep's id."""
+    return int(conn.execute(INSERT_SWEEP, (name, plan, at)).fetchone()[0])
+
+
+def list_sweeps(conn: sqlite3.Connection) -> list[Sweep]:
+    """All sweeps, newest first."""
+    return [Sweep(**dict(row)) for row in conn.execute(LIST_SWEEPS)]
+
+
+def add_run(conn: sqlite3.Connection, sweep_id: int, at: str) -> int:
+    """Begin a run of a sweep; return its id. Raises NotFound."""
+    if conn.execute("SELECT 1 FROM sweep WHERE id = ?", (sweep_id,)).fetchone() is None:
+        raise NotFound(f"there is no sweep {sweep_id}")
+    return int(conn.execute(INSERT_RUN, (sweep_id, at)).fetchone()[0])
+
+
+def get_run(conn: sqlite3.Connection, run_id: int) -> Run:
+    """One run with its plan. Raises NotFound."""
+    row = conn.execute(SELECT_RUN + " WHERE run.id = ?", (run_id,)).fetchone()
+    if row is None:
+        raise NotFound(f"there is no run {run_id}")
+    return Run(**dict(row))
+
+
+def list_runs(conn: sqlite3.Connection) -> list[Run]:
+    """All runs, newest first."""
+    return [Run(**dict(row)) for row in conn.execute(SELECT_RUN + " ORDER BY run.id DESC")]
+
+
+def running(conn: sqlite3.Connection) -> list[int]:
+    """Ids of runs that were under way, oldest first."""
+    return [int(row[0]) for row in conn.execute("SELECT id FROM run WHERE state = 'running' ORDER BY id")]
+
+
+def set_state(
+    conn: sqlite3.Connection, run_id: int, state: str, *, at: str | None, why: str = "", remedy: str = ""
+) -> None:
+    """Change a run's state; `at` is when it ended, None while it goes on."""
+    conn.execute(SET_STATE, (state, why, remedy, at, run_id))
+
+
+def add_requests(conn: sqlite3.Connection, run_id: int, requests: int, retries: int) -> None:
+    """Count what asking took."""
+    conn.execute(ADD_REQUESTS, (requests, retries, run_id))
+
+
+def add_note(conn: sqlite3.Connection, run_id: int, at: str, kind: str, text: str, remedy: str = "") -> None:
+    """Write down something the user should know. kind: info, cut short or failed."""
+    conn.execute(INSERT_NOTE, (run_id, at, kind, text, remedy))
+
+
+def list_notes(conn: sqlite3.Connection, run_id: int, limit: int) -> tuple[list[Note], dict[str, int]]:
+    """The latest notes, newest first, and how many there are of each kind."""
+    notes = [Note(**dict(row)) for row in conn.execute(LIST_NOTES, (run_id, limit))]
+    return notes, {str(kind): int(count) for kind, count in conn.execute(COUNT_NOTES, (run_id,))}
