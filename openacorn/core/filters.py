@@ -87,7 +87,7 @@ def _either(words: Sequence[str]) -> str:
 def sentence(
     chosen: Filter, trade_names: Mapping[str, str], check_titles: Mapping[str, str], service_titles: Mapping[str, str]
 ) -> str:
-    """Return the filter in words, clauses joined by " · "; "everything held" for an empty one."""
+    """Return the filter in words, clauses joined by " · "; "Everything held" for an empty one."""
     clauses = []
     if chosen.trades:
         clauses.append(_either([trade_names.get(trade, trade) for trade in chosen.trades]))
@@ -108,4 +108,5 @@ def sentence(
         clauses.append(f"{len(chosen.ids)} picked")
     if chosen.state != "held":
         clauses.append("rejected only" if chosen.state == "rejected" else "with rejected")
-    return " · ".join(clauses) or "everything held"
+    words = " · ".join(clauses) or "everything held"
+    return words[0].upper() + words[1:]

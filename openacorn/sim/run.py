@@ -9,8 +9,6 @@ from pathlib import Path
 from openacorn.settings import World
 from openacorn.sim.serve import free_ports
 
-START_SECONDS = 30
-
 
 class WorldError(Exception):
     """A server of the simulated world did not start."""
@@ -26,7 +24,11 @@ def running_world(folder: Path) -> Iterator[World]:
         for kind, ports in plan:
             command = [sys.executable, "-m", "openacorn.sim.serve", kind, str(folder), *map(str, ports)]
             # a session of their own: the terminal's Ctrl-C reaches only the parent, which then ends them in order
-            running.append(subprocess.Popen(command, stdout=subprocess.PIPE, text=True, start_new_session=True))
+            running.append(
+                subprocess.Popen(
+                    command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, start_new_session=True
+                )
+            )
         for (kind, _), process in zip(plan, running, strict=True):
             line = process.stdout.readline() if process.stdout else ""
             if line.strip() != "ready":
@@ -44,5 +46,6 @@ def running_world(folder: Path) -> Iterator[World]:
             except subprocess.TimeoutExpired:
                 process.kill()
                 process.wait()
-            if process.stdout:
-                process.stdout.close()
+            for pipe in (process.stdin, process.stdout):
+                if pipe:
+                    pipe.close()

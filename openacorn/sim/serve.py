@@ -91,7 +91,14 @@ async def _run(kind: str, world: Path, ports: list[int]) -> None:
     servers = {"websites": serve_websites, "listings": serve_listings, "names": serve_names}
     await servers[kind](world, *ports)  # type: ignore[operator]
     print("ready", flush=True)
-    await asyncio.Event().wait()
+    await _parent_gone()
+
+
+async def _parent_gone() -> None:
+    """Wait until standard input ends: a killed parent leaves no server behind."""
+    reader = asyncio.StreamReader()
+    await asyncio.get_running_loop().connect_read_pipe(lambda: asyncio.StreamReaderProtocol(reader), sys.stdin)
+    await reader.read()
 
 
 def free_ports(count: int) -> list[int]:

@@ -104,3 +104,8 @@ def assign(conn: sqlite3.Connection, business_id: int, ids: Iterable[int]) -> No
     conn.executemany(
         "UPDATE listing SET business_id = ? WHERE id = ?", ((business_id, listing_id) for listing_id in ids)
     )
+
+
+def count_seen(conn: sqlite3.Connection, run_id: int) -> int:
+    """How many listings a run has seen."""
+    return int(conn.execute("SELECT count(*) FROM seen WHERE run_id = ?", (run_id,)).fetchone()[0])

@@ -1,0 +1,1 @@
+"""Shapes of requests and answers: one module a noun, the same noun as the route."""

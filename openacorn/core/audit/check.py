@@ -28,7 +28,7 @@ class Check:
     """One audit question.
 
     id: stable key in API, store and rules. title: for tables. why: for a business owner, without jargon.
-    needs: evidence classes; `judge` is called with one argument for each, in that order.
+    needs: evidence classes; `judge` is called with one argument for each, in that order. rank: place within its group.
     """
 
     id: str
@@ -37,6 +37,7 @@ class Check:
     why: str
     needs: tuple[type, ...]
     judge: Callable[..., Finding]
+    rank: int = 50
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,9 +54,11 @@ EvidenceSet = Mapping[type, object]
 
 @cache
 def all_checks() -> tuple[Check, ...]:
-    """Every check of the product, by group and then id."""
+    """Every check of the product, by group, rank and id."""
     order = list(Group)
-    return tuple(sorted(scan(checks, "CHECK", Check), key=lambda check: (order.index(check.group), check.id)))
+    return tuple(
+        sorted(scan(checks, "CHECK", Check), key=lambda check: (order.index(check.group), check.rank, check.id))
+    )
 
 
 def run_check(check: Check, evidence: EvidenceSet) -> Finding:

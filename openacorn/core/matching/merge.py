@@ -27,6 +27,11 @@ def _completeness(listing: Listing) -> int:
     return sum(1 for field in FIELDS if getattr(listing, field) not in ("", None))
 
 
+def _shouted(value: object) -> bool:
+    """Names in capitals are somebody's habit, not the business's."""
+    return isinstance(value, str) and len(value) > 4 and value.isupper()
+
+
 def usable_website(text: str) -> str | None:
     """The listed website as a fetchable address; what is no address at all is kept as written, for the audit to say so."""
     if not text.strip():
@@ -57,7 +62,7 @@ def merge(listings: Sequence[Listing], region: str | None) -> dict[str, Fact]:
                 said.append((value, index))
         if said:
             votes = Counter(value for value, _ in said)
-            chosen = max(said, key=lambda item: votes[item[0]])
+            chosen = max(said, key=lambda item: (votes[item[0]], not _shouted(item[0])))
             others = tuple(value for value in votes if value != chosen[0])
             facts[field] = Fact(chosen[0], chosen[1], others)
     return facts

@@ -44,4 +44,5 @@ CHECK = Check(
     why="A visitor who gets an error page instead of your site does not come back.",
     needs=(Visit,),
     judge=judge,
+    rank=20,
 )

@@ -32,4 +32,5 @@ CHECK = Check(
     why="The two lines under your name in search results; without them the search engine picks words at random.",
     needs=(Pages,),
     judge=judge,
+    rank=20,
 )

@@ -24,4 +24,5 @@ CHECK = Check(
     why="An address of your own stays yours when a platform changes its rules, and looks established.",
     needs=(Destination,),
     judge=judge,
+    rank=40,
 )

@@ -32,4 +32,5 @@ CHECK = Check(
     why="A parked or unfinished page tells customers that nobody is there.",
     needs=(PageFacts,),
     judge=judge,
+    rank=30,
 )

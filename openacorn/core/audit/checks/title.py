@@ -38,4 +38,5 @@ CHECK = Check(
     why="The title is the line people see and click in search results.",
     needs=(Pages,),
     judge=judge,
+    rank=10,
 )

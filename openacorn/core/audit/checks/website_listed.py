@@ -21,4 +21,5 @@ CHECK = Check(
     why="People who find you in a listing look for a link to your website; without one most go to the next name.",
     needs=(ListingFacts,),
     judge=judge,
+    rank=10,
 )

@@ -168,3 +168,14 @@ def find_phones(text: str, links: Iterable[str], region: str | None) -> tuple[tu
         elif not e164 and region is None and raw[0] in "0(":
             unread.append(raw)
     return tuple(seen.values()), tuple(dict.fromkeys(unread))[:10]
+
+
+def dialled(e164: str, region: str | None) -> str:
+    """Return a number as somebody in `region` dials it: "(03) 5550 1234" at home, "+61 3 5550 1234" from elsewhere."""
+    try:
+        number = phonenumbers.parse(e164, region)
+    except phonenumbers.NumberParseException:
+        return e164
+    at_home = region is not None and phonenumbers.country_code_for_region(region) == number.country_code
+    form = phonenumbers.PhoneNumberFormat.NATIONAL if at_home else phonenumbers.PhoneNumberFormat.INTERNATIONAL
+    return phonenumbers.format_number(number, form)

@@ -1,0 +1,100 @@
+"""The application: routes, errors, guards, and the built pages."""
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI, Request
+from fastapi.responses import FileResponse, JSONResponse, Response
+from fastapi.staticfiles import StaticFiles
+from starlette.middleware.base import RequestResponseEndpoint
+from starlette.middleware.trustedhost import TrustedHostMiddleware
+
+from openacorn.api import errors
+from openacorn.api.deps import Office, check_ids
+from openacorn.api.routes import businesses, catalogue, runs, shortlists, sweeps
+from openacorn.core.audit.check import all_checks
+from openacorn.core.scoring.service import all_services
+from openacorn.jobs.pool import Pool
+from openacorn.jobs.runs import Runs
+from openacorn.settings import Settings
+from openacorn.sources._source import all_sources
+from openacorn.store.db import Database
+from openacorn.store.snapshot import Snapshot
+
+PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
+LOOPBACK_NAMES = ["127.0.0.1", "localhost", "[::1]"]
+"""Until accounts exist only this machine may ask, also by name: another site's page must not reach in by a name of its own."""
+
+SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+
+
+def _scan_plugins() -> None:
+    """Find every plug-in now, so that a half-written file stops the start by its name."""
+    all_checks()
+    all_sources()
+    all_services()
+
+
+async def _same_origin(request: Request, proceed: RequestResponseEndpoint) -> Response:
+    """Refuse writes that another site's page sends through the user's browser."""
+    origin = request.headers.get("origin")
+    if request.method not in SAFE_METHODS and origin and origin.partition("://")[2] != request.headers.get("host"):
+        return JSONResponse(
+            errors.body("this came from another site's page", "origin", "use the application's own pages"), 403
+        )
+    return await proceed(request)
+
+
+def create_app(folder: Path, settings: Settings) -> FastAPI:
+    """Return the application over the data in `folder`."""
+    _scan_plugins()
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        database, pool = Database(folder / "acorn.db"), Pool(settings)
+        office = Office(folder, settings, database, Runs(database, settings, pool), Snapshot(database, check_ids))
+        app.state.office = office
+        office.runs.recover()
+        yield
+        await office.runs.close()
+        await pool.close()
+        database.close()
+
+    app = FastAPI(
+        title="Open Acorn",
+        version="0.1.0",
+        openapi_url="/api/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        lifespan=lifespan,
+    )
+    errors.install(app)
+    app.middleware("http")(_same_origin)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
+    for part in (catalogue, sweeps, runs, businesses, shortlists):
+        app.include_router(part.router, prefix="/api")
+    _serve_pages(app)
+    return app
+
+
+def _serve_pages(app: FastAPI) -> None:
+    """The built front end; every address that is no file is one of its screens."""
+
+    @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
+    def unknown_api(path: str) -> JSONResponse:
+        return JSONResponse(errors.body(f"there is no /api/{path}", "address", "see /api/openapi.json"), 404)
+
+    if (PAGES / "assets").is_dir():
+        app.mount("/assets", StaticFiles(directory=PAGES / "assets"))
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> Response:
+        file = (PAGES / path).resolve()
+        if path and file.is_file() and file.is_relative_to(PAGES):
+            return FileResponse(file)
+        if not (PAGES / "index.html").exists():
+            return Response(
+                "The pages are not built: start with ./acorn demo or ./acorn serve.", 503, media_type="text/plain"
+            )
+        return FileResponse(PAGES / "index.html", headers={"Cache-Control": "no-cache"})

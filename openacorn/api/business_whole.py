@@ -1,0 +1,104 @@
+"""One business with everything that is known of it, for its panel."""
+
+import sqlite3
+
+from openacorn.api.models.businesses import (
+    BusinessTold,
+    ChannelTold,
+    ContactTold,
+    EvidenceTold,
+    FactTold,
+    FindingTold,
+    OpportunityTold,
+    SignalTold,
+    TermTold,
+)
+from openacorn.core.audit.check import all_checks
+from openacorn.core.scoring.opportunity import Opportunity
+from openacorn.core.scoring.service import all_services
+from openacorn.core.trades.catalogue import trade_of
+from openacorn.jobs.scoring import Scorer
+from openacorn.sources._source import all_sources
+from openacorn.store import audits, businesses, listings
+
+COPIED = (
+    "id", "name", "trade", "category", "street", "town", "postcode", "lat", "lon", "distance_m", "phone", "website", "rating",
+    "reviews", "hours", "rejected", "audited_at", "offer",
+)  # fmt: skip
+
+
+def _opportunities(found: list[Opportunity]) -> list[OpportunityTold]:
+    services = {service.id: service for service in all_services()}
+    titles = {check.id: check.title for check in all_checks()}
+    told = []
+    for item in found:
+        service = services.get(item.service)
+        if service is None:
+            continue  # the rule file was taken away since
+        terms = [
+            TermTold(
+                part=t.part, label=t.label, check=t.check, title=titles.get(t.check or "", t.label), points=t.points
+            )
+            for t in item.terms
+        ]
+        told.append(
+            OpportunityTold(
+                service=item.service, title=service.title, state=str(item.state), reason=item.reason, score=item.score,
+                value=item.value, p_win=item.p_win, margin=service.margin, need=item.need.value, need_upper=item.need.upper,
+                known_share=item.need.known_share, fit=item.fit, reach=item.reach,
+                decided_by=titles.get(item.need.decided_by or ""), terms=terms,
+            )
+        )  # fmt: skip
+    return sorted(told, key=lambda item: -(item.value or -1.0))
+
+
+def _findings(conn: sqlite3.Connection, business_id: int) -> list[FindingTold]:
+    found = audits.findings_of(conn, business_id)
+    return [
+        FindingTold(
+            check=check.id, group=str(check.group), title=check.title, why=check.why, outcome=str(finding.outcome),
+            value=finding.value, reason=finding.reason, crashed=finding.crashed,
+            evidence=[EvidenceTold.model_validate(item) for item in finding.evidence],
+        )
+        for check in all_checks()
+        if (finding := found.get(check.id)) is not None
+    ]  # fmt: skip
+
+
+def _facts(conn: sqlite3.Connection, business_id: int) -> list[FactTold]:
+    by_id = {held.id: held for held in listings.listings_of(conn, business_id)}
+    told = []
+    for fact in businesses.facts_of(conn, business_id):
+        held = by_id.get(fact["listing_id"])
+        source = all_sources().get(held.listing.source) if held else None
+        told.append(
+            FactTold(
+                field=fact["field"], value=fact["value"], others=fact["others"],
+                source=source.title if source else "a listing that has moved on",
+                source_id=held.listing.source_id if held else "", seen_at=held.seen_at if held else "",
+            )
+        )  # fmt: skip
+    return told
+
+
+def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
+    """Gather the panel's content. Raises NotFound."""
+    row = businesses.get_business(conn, business_id)
+    _, fit, reach = Scorer(conn).inputs(row)
+    audit = audits.audit_of(conn, business_id)
+    crawl = audit[2] if audit else None
+    _, lists = businesses.groups_of(conn, [business_id])
+    return BusinessTold(
+        **{name: row[name] for name in COPIED},
+        trade_label=trade_of(row["trade"]).label,
+        audit_seconds=crawl.seconds if crawl else None,
+        chain=list(crawl.visit.chain) if crawl else [],
+        cut_short=crawl.cut_short if crawl else "",
+        opportunities=_opportunities(audits.opportunities_of(conn, business_id)),
+        signals=[SignalTold.model_validate(signal) for signal in fit.signals],
+        channels=[ChannelTold(kind=str(c.kind), value=c.value, chance=c.r, assumed=c.assumed) for c in reach.used],
+        findings=_findings(conn, business_id),
+        contacts=[ContactTold.model_validate(contact) for contact in audits.contacts_of(conn, business_id)],
+        facts=_facts(conn, business_id),
+        shortlists=lists.get(business_id, []),
+    )

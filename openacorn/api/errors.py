@@ -1,0 +1,60 @@
+"""One error shape and one map from the product's errors to it.
+
+Every error answers `{"error": {"what": …, "where": …, "remedy": …}}`: what is wrong, in which field, what to do.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from starlette.exceptions import HTTPException
+
+from openacorn.core.filters import FilterError
+from openacorn.core.geo.geodesy import AreaError
+from openacorn.core.trades.trade import UnknownTrade
+from openacorn.store.shortlists import NameTaken
+from openacorn.store.sweeps import NotFound
+
+MAP: dict[type[Exception], tuple[int, str, str]] = {
+    AreaError: (422, "territory", "change the circle and try again; nothing you entered is lost"),
+    UnknownTrade: (422, "trades", "pick a trade from the list"),
+    FilterError: (422, "filter", "take that part out of the filter"),
+    NotFound: (404, "address", "go back to the list"),
+    NameTaken: (409, "name", "choose another name"),
+}
+
+
+def body(what: str, where: str, remedy: str) -> dict[str, Any]:
+    """The one error shape."""
+    return {"error": {"what": what, "where": where, "remedy": remedy}}
+
+
+def _handler(status: int, where: str, remedy: str) -> Callable[[Request, Exception], JSONResponse]:
+    def handle(_request: Request, error: Exception) -> JSONResponse:
+        return JSONResponse(body(str(error), where, remedy), status)
+
+    return handle
+
+
+def _invalid(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    first = error.errors()[0]
+    where = ".".join(str(part) for part in first["loc"] if part not in {"body", "query", "path"})
+    return JSONResponse(body(str(first["msg"]), where or "request", "correct that field and send it again"), 422)
+
+
+def _http(_request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    return JSONResponse(
+        body(str(error.detail), "address", "check the address"), error.status_code, headers=error.headers
+    )
+
+
+def install(app: FastAPI) -> None:
+    """Teach the application the map."""
+    for kind, (status, where, remedy) in MAP.items():
+        app.add_exception_handler(kind, _handler(status, where, remedy))
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(HTTPException, _http)

@@ -1,0 +1,158 @@
+"""Businesses: a page of the table, facets, and one business whole."""
+
+from typing import Any
+
+from openacorn.api.models.base import Told
+
+Cell = str | int | float | bool | None
+
+
+class GridPage(Told):
+    """A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held."""
+
+    columns: list[str]
+    rows: list[list[Cell]]
+    total: int
+    all: int
+    sentence: str
+    offset: int
+
+
+class Facets(Told):
+    """Facet → value → number of businesses, each facet counted without its own restriction."""
+
+    total: int
+    counts: dict[str, dict[str, int]]
+
+
+class PointsTold(Told):
+    """Pins of the selection as [id, lat, lon, offer, score]; `cut` if there were more than are sent."""
+
+    points: list[tuple[int, float, float, str, int | None]]
+    total: int
+    cut: bool
+
+
+class EvidenceTold(Told):
+    """Where, when, and what shows it."""
+
+    url: str
+    at: str
+    snippet: str
+
+
+class FindingTold(Told):
+    """One check's answer."""
+
+    check: str
+    group: str
+    title: str
+    why: str
+    outcome: str
+    value: Any
+    reason: str
+    crashed: bool
+    evidence: list[EvidenceTold]
+
+
+class FactTold(Told):
+    """A field, its value, who said it and when, and what others said."""
+
+    field: str
+    value: Any
+    source: str
+    source_id: str
+    seen_at: str
+    others: list[Any]
+
+
+class TermTold(Told):
+    """Whole points lost to one cause."""
+
+    part: str
+    label: str
+    check: str | None
+    title: str
+    points: int
+
+
+class SignalTold(Told):
+    """A sign of ability to pay; value None: not known."""
+
+    label: str
+    weight: float
+    value: float | None
+    shown: str
+
+
+class ChannelTold(Told):
+    """A way to reach the business."""
+
+    kind: str
+    value: str
+    chance: float
+    assumed: bool
+
+
+class ContactTold(Told):
+    """A contact found on the business's pages."""
+
+    kind: str
+    value: str
+    how: str
+    url: str
+    snippet: str
+
+
+class OpportunityTold(Told):
+    """One service for the business; score and terms add up to 100."""
+
+    service: str
+    title: str
+    state: str
+    reason: str
+    score: int | None
+    value: float | None
+    p_win: float | None
+    margin: float
+    need: float
+    need_upper: float
+    known_share: float
+    fit: float
+    reach: float
+    decided_by: str | None
+    terms: list[TermTold]
+
+
+class BusinessTold(Told):
+    """One business, whole."""
+
+    id: int
+    name: str
+    trade: str
+    trade_label: str
+    category: str
+    street: str
+    town: str
+    postcode: str
+    lat: float | None
+    lon: float | None
+    distance_m: float | None
+    phone: str
+    website: str
+    rating: float | None
+    reviews: int | None
+    hours: str
+    rejected: str
+    audited_at: str | None
+    audit_seconds: float | None
+    chain: list[str]
+    cut_short: str
+    offer: str
+    opportunities: list[OpportunityTold]
+    signals: list[SignalTold]
+    channels: list[ChannelTold]
+    findings: list[FindingTold]
+    contacts: list[ContactTold]
+    facts: list[FactTold]
+    shortlists: list[int]

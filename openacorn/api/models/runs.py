@@ -1,0 +1,75 @@
+"""Runs: progress, notes, tiles."""
+
+from openacorn.api.models.base import Told
+from openacorn.api.models.sweeps import PlanTold
+
+
+class NoteTold(Told):
+    """Something the user should know. kind: info, cut short, failed."""
+
+    at: str
+    kind: str
+    text: str
+    remedy: str
+
+
+class Progress(Told):
+    """Units by state: queries to the source, audits of businesses."""
+
+    queries_done: int
+    queries_left: int
+    queries_failed: int
+    queries_skipped: int
+    audits_done: int
+    audits_left: int
+    audits_failed: int
+
+
+class RunTold(Told):
+    """A run as it stands. `share`: of the work known so far, 0…1."""
+
+    id: int
+    sweep_id: int
+    sweep: str
+    plan: PlanTold
+    state: str
+    why: str
+    remedy: str
+    started_at: str
+    ended_at: str | None
+    requests: int
+    retries: int
+    found: int
+    held: int
+    rejected: dict[str, int]
+    progress: Progress
+    share: float
+    cut_short: int
+    failed: int
+    notes: list[NoteTold]
+
+
+class RunLine(Told):
+    """A run in a list."""
+
+    id: int
+    sweep_id: int
+    sweep: str
+    state: str
+    why: str
+    started_at: str
+    ended_at: str | None
+    held: int
+
+
+class TileTold(Told):
+    """One question to the source on the map. state: ready, doing, done, failed, skipped."""
+
+    south: float
+    west: float
+    north: float
+    east: float
+    trade: str
+    state: str
+    rows: int
+    full: bool

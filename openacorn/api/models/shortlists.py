@@ -1,0 +1,34 @@
+"""Shortlists."""
+
+from pydantic import Field
+
+from openacorn.api.models.base import Asked, Told
+
+
+class ShortlistAsked(Asked):
+    """A new shortlist."""
+
+    name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+
+
+class MembersAsked(Asked):
+    """Businesses by id, or all that pass a filter (address parameters, as the table's page has them)."""
+
+    ids: list[int] = Field(default_factory=list, max_length=100_000)
+    filter: dict[str, str] | None = None
+
+
+class ShortlistTold(Told):
+    """A shortlist and how many are on it."""
+
+    id: int
+    name: str
+    created_at: str
+    members: int
+
+
+class MembersAdded(Told):
+    """How many were new to the list, and how many were asked for."""
+
+    added: int
+    asked: int

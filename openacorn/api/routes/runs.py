@@ -1,0 +1,136 @@
+"""Runs: watch, stop, resume."""
+
+import asyncio
+from collections.abc import AsyncIterator
+
+from fastapi import APIRouter
+from fastapi.responses import StreamingResponse
+
+from openacorn.api.deps import Desk, Office
+from openacorn.api.models.runs import NoteTold, Progress, RunLine, RunTold, TileTold
+from openacorn.api.models.sweeps import PlanTold
+from openacorn.jobs.queries import decode_query, parse_plan
+from openacorn.store import businesses, listings, sweeps, units
+
+router = APIRouter(tags=["runs"])
+NOTES_SHOWN = 100
+WATCH_EVERY_S = 0.5
+
+
+def _progress(counts: dict[tuple[str, str], int]) -> Progress:
+    def of(kind: str, *states: str) -> int:
+        return sum(counts.get((kind, state), 0) for state in states)
+
+    return Progress(
+        queries_done=of("query", "done"),
+        queries_left=of("query", "ready", "doing"),
+        queries_failed=of("query", "failed"),
+        queries_skipped=of("query", "skipped"),
+        audits_done=of("audit", "done"),
+        audits_left=of("audit", "ready", "doing"),
+        audits_failed=of("audit", "failed"),
+    )
+
+
+def _told(desk: Office, run_id: int) -> RunTold:
+    with desk.database.read() as conn:
+        run = sweeps.get_run(conn, run_id)
+        progress = _progress(units.counts(conn, run_id))
+        held, rejected = businesses.held_in_run(conn, run_id)
+        notes, kinds = sweeps.list_notes(conn, run_id, NOTES_SHOWN)
+        found = listings.count_seen(conn, run_id)
+    done = progress.queries_done + progress.audits_done
+    known = done + progress.queries_left + progress.audits_left
+    return RunTold(
+        id=run.id,
+        sweep_id=run.sweep_id,
+        sweep=run.sweep,
+        plan=PlanTold.model_validate(parse_plan(run.plan)),
+        state=run.state,
+        why=run.why,
+        remedy=run.remedy,
+        started_at=run.started_at,
+        ended_at=run.ended_at,
+        requests=run.requests,
+        retries=run.retries,
+        found=found,
+        held=held,
+        rejected=rejected,
+        progress=progress,
+        share=1.0 if run.state == "done" else done / known if known else 0.0,
+        cut_short=kinds.get("cut short", 0),
+        failed=kinds.get("failed", 0),
+        notes=[NoteTold.model_validate(note) for note in notes],
+    )
+
+
+@router.get("/runs")
+def list_runs(desk: Desk) -> list[RunLine]:
+    """All runs, newest first."""
+    with desk.database.read() as conn:
+        return [
+            RunLine(
+                id=run.id, sweep_id=run.sweep_id, sweep=run.sweep, state=run.state, why=run.why,
+                started_at=run.started_at, ended_at=run.ended_at, held=businesses.held_in_run(conn, run.id)[0],
+            )
+            for run in sweeps.list_runs(conn)
+        ]  # fmt: skip
+
+
+@router.get("/runs/{run_id}")
+def get_run(desk: Desk, run_id: int) -> RunTold:
+    """One run as it stands."""
+    return _told(desk, run_id)
+
+
+@router.get("/runs/{run_id}/tiles")
+def get_tiles(desk: Desk, run_id: int) -> list[TileTold]:
+    """The questions of a run on the map: one tile a trade and place, its pages taken together."""
+    with desk.database.read() as conn:
+        sweeps.get_run(conn, run_id)
+        rows = units.tiles(conn, run_id)
+    tiles: dict[tuple[str, str, str], TileTold] = {}
+    for row in rows:
+        query = decode_query(row.payload)
+        tile = query.tile
+        tiles[(query.trade, query.word, tile.key)] = TileTold(
+            south=tile.south, west=tile.west, north=tile.north, east=tile.east, trade=query.trade, state=row.state,
+            rows=query.seen + (row.rows or 0), full=row.full,
+        )  # fmt: skip
+    return list(tiles.values())
+
+
+@router.get("/runs/{run_id}/events")
+async def watch_run(desk: Desk, run_id: int) -> StreamingResponse:
+    """Server-sent events: the run whenever it changed, until it ends."""
+    await asyncio.to_thread(_told, desk, run_id)
+
+    async def events() -> AsyncIterator[str]:
+        last = ""
+        while True:
+            run = await asyncio.to_thread(_told, desk, run_id)
+            text = run.model_dump_json()
+            if text != last:
+                last = text
+                yield f"data: {text}\n\n"
+            if run.state != "running":
+                return
+            await asyncio.sleep(WATCH_EVERY_S)
+
+    return StreamingResponse(events(), media_type="text/event-stream", headers={"Cache-Control": "no-cache"})
+
+
+@router.post("/runs/{run_id}/stop")
+async def stop_run(desk: Desk, run_id: int) -> RunTold:
+    """Ask a run to end soon; what it has is kept."""
+    told = _told(desk, run_id)
+    desk.runs.stop(run_id)
+    return told
+
+
+@router.post("/runs/{run_id}/resume")
+async def resume_run(desk: Desk, run_id: int) -> RunTold:
+    """Go on with a stopped or failed run, or try again what failed in a finished one."""
+    _told(desk, run_id)
+    desk.runs.resume(run_id)
+    return _told(desk, run_id)

@@ -1,0 +1,1 @@
+BENCHES: dict = {}

@@ -1,0 +1,169 @@
+"""Set up whatever a command needs, then hand over to it. Standard library only: nothing is installed yet when this runs."""
+
+import hashlib
+import os
+import shutil
+import subprocess
+import sys
+import time
+from collections.abc import Iterable
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+VENV = ROOT / ".venv"
+WEB = ROOT / "web"
+REFERENCES = ROOT / "tests" / "references"
+MIN_NODE = 20
+NEEDS_PAGES = {"demo", "serve", "test"}
+USAGE = """usage: ./acorn COMMAND
+
+  demo [--port N] [--reset]     everything with demo data: one address to open
+  serve [--data DIR] [--port N] the application for real use
+  audit URL… [--file F] [--json | --ndjson] [--allow-private]
+                                audit any address and print its findings
+  bench audit|desk [--json]     figures beside peers and ceilings
+  test [fast]                   set up and run all tests (fast: without the browser)
+"""
+
+
+class SetupError(Exception):
+    """Something that a person must do first; the message is one line that says what."""
+
+
+def _digest(paths: Iterable[Path]) -> str:
+    whole = hashlib.sha256()
+    for path in sorted(paths):
+        whole.update(str(path.relative_to(ROOT)).encode())
+        whole.update(path.read_bytes())
+    return whole.hexdigest()
+
+
+def _step(text: str, stamp: Path, state: str, commands: list[list[str]], cwd: Path) -> None:
+    """Run commands unless `stamp` says that exactly this was done before; output is shown only if they fail."""
+    if stamp.exists() and stamp.read_text() == state:
+        return
+    print(f"  {text} …", end="", flush=True, file=sys.stderr)
+    started = time.monotonic()
+    for command in commands:
+        done = subprocess.run(command, cwd=cwd, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+        if done.returncode != 0:
+            print(" failed", file=sys.stderr)
+            print(done.stdout[-3000:], file=sys.stderr)
+            raise SetupError(
+                f"{text} failed: {' '.join(command[:4])} … (exit {done.returncode}); the end of its output is above"
+            )
+    stamp.write_text(state)
+    print(f" {time.monotonic() - started:.0f} s", file=sys.stderr)
+
+
+def set_up_python(*, develop: bool) -> None:
+    """The virtual environment with the locked packages."""
+    lock = ROOT / ("requirements-dev.lock" if develop else "requirements.lock")
+    stamp = VENV / ".acorn-packages"
+    state = _digest([lock])
+    develop_state = _digest([ROOT / "requirements-dev.lock"])
+    if not develop and stamp.exists() and stamp.read_text() == develop_state:
+        return  # the development set holds all of the other
+    if not (VENV / "bin" / "python").exists():
+        try:
+            import ensurepip  # noqa: F401 - Debian ships it apart
+        except ImportError:
+            raise SetupError(
+                "Python's venv module is incomplete; on Debian run: apt-get install python3-venv"
+            ) from None
+    commands = [
+        [sys.executable, "-m", "venv", str(VENV)],
+        [str(VENV / "bin" / "pip"), "install", "--disable-pip-version-check", "-q", "-r", str(lock)],
+    ]
+    _step("Python packages", stamp, state, commands, ROOT)
+
+
+def _check_node() -> None:
+    node = shutil.which("node")
+    if not node or not shutil.which("npm"):
+        raise SetupError(
+            f"Node.js {MIN_NODE} or newer with npm is needed to build the pages and was not found; install it and try again"
+        )
+    version = subprocess.run([node, "--version"], capture_output=True, text=True).stdout.strip()
+    if int(version.lstrip("v").split(".")[0] or 0) < MIN_NODE:
+        raise SetupError(f"Node.js {MIN_NODE} or newer is needed, this is {version}; install a newer one and try again")
+
+
+def set_up_pages() -> None:
+    """The front end's packages, and its build whenever a source changed."""
+    lock = WEB / "package-lock.json"
+    sources = [path for path in (WEB / "src").rglob("*") if path.is_file()]
+    sources += [WEB / name for name in ("index.html", "vite.config.ts", "package.json")]
+    built = _digest([lock, *sources])
+    if (WEB / "dist" / ".acorn-build").exists() and (WEB / "dist" / ".acorn-build").read_text() == built:
+        return
+    _check_node()
+    _step("page packages", WEB / "node_modules" / ".acorn-packages", _digest([lock]), [["npm", "ci"]], WEB)
+    _step("building the pages", WEB / "dist" / ".acorn-build", built, [["npm", "run", "build"]], WEB)
+
+
+def set_up_browser() -> None:
+    """Debian's Chromium and its driver, for tests that drive the interface."""
+    if shutil.which("chromium") and shutil.which("chromedriver"):
+        return
+    line = "apt-get update && apt-get install -y chromium chromium-driver"
+    prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
+    if not shutil.which("apt-get") or (prefix and not shutil.which("sudo")):
+        raise SetupError(f"the browser tests need Chromium and ChromeDriver; run as root: {line}")
+    print("  Chromium and ChromeDriver …", flush=True, file=sys.stderr)
+    quiet = {
+        "stdout": subprocess.DEVNULL,
+        "stderr": subprocess.DEVNULL,
+        "env": {**os.environ, "DEBIAN_FRONTEND": "noninteractive"},
+    }
+    for part in (["apt-get", "update"], ["apt-get", "install", "-y", "chromium", "chromium-driver"]):
+        if subprocess.run([*prefix, *part], **quiet).returncode != 0:  # type: ignore[call-overload]
+            raise SetupError(f"Chromium could not be installed; run as root: {line}")
+
+
+def set_up_references() -> None:
+    """Pages and code that nobody here wrote, for tests to check against."""
+    lock = REFERENCES / "package-lock.json"
+    _check_node()
+    _step(
+        "reference packages",
+        REFERENCES / ".acorn-packages",
+        _digest([lock]),
+        [["npm", "ci", "--ignore-scripts"]],
+        REFERENCES,
+    )
+
+
+def main(arguments: list[str]) -> None:
+    """Set up for the command, then become it."""
+    command = arguments[0] if arguments else ""
+    if command in {"", "-h", "--help", "help"}:
+        print(USAGE, end="")
+        return
+    if command not in {*NEEDS_PAGES, "audit", "bench"}:
+        raise SetupError(f"there is no command {command!r}; ./acorn --help lists them")
+    set_up_python(develop=command in {"test", "bench"})
+    if command in NEEDS_PAGES:
+        set_up_pages()
+    environment = {**os.environ, "PYTHONPATH": str(ROOT)}
+    python = str(VENV / "bin" / "python")
+    if command == "test":
+        if arguments[1:] not in ([], ["fast"]):
+            raise SetupError("usage: ./acorn test [fast]")
+        set_up_references()
+        if arguments[1:] != ["fast"]:
+            set_up_browser()
+        os.chdir(ROOT)
+        os.execve(python, [python, "-m", "tests.run", *arguments[1:]], environment)
+    os.execve(python, [python, "-m", "openacorn.cli", *arguments], environment)
+
+
+if __name__ == "__main__":
+    try:
+        main(sys.argv[1:])
+    except SetupError as error:
+        print(f"acorn: {error}", file=sys.stderr)
+        sys.exit(1)
+    except KeyboardInterrupt:
+        print("acorn: stopped during set-up; start it again to go on", file=sys.stderr)
+        sys.exit(130)

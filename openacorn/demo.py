@@ -1,0 +1,100 @@
+"""The demo: the world, its servers, the agency's earlier sweep, the application."""
+
+import asyncio
+import json
+import shutil
+import sys
+import time
+from collections.abc import Callable
+from dataclasses import asdict
+from pathlib import Path
+
+from openacorn.jobs.pool import Pool
+from openacorn.jobs.runs import Runs
+from openacorn.net.probes.site import now
+from openacorn.settings import ListingServiceSettings, Settings, World, save_settings
+from openacorn.sim.coast import TOWNS
+from openacorn.sim.generate import SEED, make_world
+from openacorn.sim.listing_server import KEY
+from openacorn.sim.run import running_world
+from openacorn.store import businesses, places, sweeps, units
+from openacorn.store.db import Database
+from openacorn.store.sweeps import Plan
+
+EARLIER = Plan(("opticians", "vets", "florists"), TOWNS[0].lat, TOWNS[0].lon, 7000.0, 0, "Port Ellery")
+EARLIER_NAME = "Port Ellery: opticians, vets, florists"
+PACE_S = 0.03
+
+
+def _say(text: str, *, end: str = "\n") -> None:
+    print(text, end=end, flush=True, file=sys.stderr)
+
+
+def demo_settings(folder: Path, world: World) -> Settings:
+    """Wrenfold Studio of Port Ellery, with the coast's servers as its sources."""
+    return Settings(
+        agency="Wrenfold Studio",
+        region="AU",
+        contact_address="hello@wrenfold.example",
+        listing_service=ListingServiceSettings(
+            endpoint=f"http://127.0.0.1:{world.listing_port}", key=KEY, pace_s=PACE_S
+        ),
+        ground_map=str(folder / "world" / "ground.geojson"),
+        home=(TOWNS[0].lat, TOWNS[0].lon),
+        world=world,
+    )
+
+
+def prepare_world(folder: Path) -> Path:
+    """Make the world's files if they are not there; return their folder."""
+    world, stamp = folder / "world", folder / "world" / "seed"
+    if not stamp.exists() or stamp.read_text() != str(SEED):
+        make_world(world)
+        stamp.write_text(str(SEED))
+    return world
+
+
+async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], None]) -> None:
+    """Carry out the agency's earlier sweep with the shipped pipeline, unless the data holds a sweep already."""
+    database = Database(folder / "acorn.db")
+    try:
+        with database.write() as conn:
+            gazetteer = json.loads((folder / "world" / "places.json").read_text(encoding="utf-8"))
+            places.replace_places(conn, gazetteer)
+            if sweeps.list_sweeps(conn):
+                return
+            sweep_id = sweeps.add_sweep(conn, EARLIER_NAME, json.dumps(asdict(EARLIER)), now())
+        pool = Pool(settings)
+        runs = Runs(database, settings, pool)
+        try:
+            run_id = runs.start(sweep_id)
+            while True:
+                await asyncio.sleep(0.3)
+                with database.read() as conn:
+                    state = sweeps.get_run(conn, run_id).state
+                    held, _ = businesses.held_in_run(conn, run_id)
+                    audited = units.counts(conn, run_id).get(("audit", "done"), 0)
+                tell(f"\r  the earlier sweep: {held} businesses held, {audited} audited ")
+                if state != "running":
+                    return
+        finally:
+            await runs.close()
+            await pool.close()
+    finally:
+        database.close()
+
+
+def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Settings, int], None]) -> None:
+    """Start everything, print the address, run until told to stop; every process started here ends with it."""
+    if reset and folder.exists():
+        shutil.rmtree(folder)
+    started = time.monotonic()
+    _say("  the Tarrow Coast …")
+    world_folder = prepare_world(folder)
+    with running_world(world_folder) as world:
+        settings = demo_settings(folder, world)
+        save_settings(folder, settings)
+        asyncio.run(sweep_earlier(folder, settings, lambda text: _say(text, end="")))
+        _say(f"\r  ready after {time.monotonic() - started:.0f} s" + " " * 40)
+        print(f"Open Acorn: http://127.0.0.1:{port}/  (demo of {settings.agency}; Ctrl-C stops everything)", flush=True)
+        serve(folder, settings, port)

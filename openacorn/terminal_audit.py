@@ -1,0 +1,96 @@
+"""Audits at the terminal: the shipped probe and checks, printed or as JSON."""
+
+import asyncio
+from collections.abc import Callable
+from dataclasses import asdict
+from typing import Any
+
+from rich.console import Console
+from rich.table import Table
+
+from openacorn.core.audit.assemble import assemble, not_fetched
+from openacorn.core.audit.check import all_checks, run_checks
+from openacorn.core.audit.evidence import Crawl, Failure, ListingFacts
+from openacorn.core.audit.load_model import modelled_seconds
+from openacorn.core.region import region_of
+from openacorn.jobs.judging import contacts_in
+from openacorn.net.client import Client
+from openacorn.net.probes.site import SiteProbe, now
+from openacorn.settings import Settings
+
+IN_FLIGHT = 50
+MARKS = {"gap": "●", "partial": "◐", "ok": "·", "not applicable": "–", "unknown": "○"}
+
+
+def _timing(crawl: Crawl | None) -> dict[str, Any]:
+    if crawl is None:
+        return {"total_s": 0.0}
+    visit = crawl.visit
+    timing: dict[str, Any] = {"total_s": crawl.seconds, "connect_s": visit.connect_s, "wait_s": visit.wait_s}
+    if crawl.weights:
+        seconds, complete = modelled_seconds(visit, crawl.weights)
+        timing |= {"load_s": round(seconds, 2), "load_kind": "modelled" if complete else "modelled, at least"}
+    return timing
+
+
+def told_as(url: str, crawl: Crawl | None, at: str) -> dict[str, Any]:
+    """The contract's object: url, final_url, outcome_by_check, contacts, timing; `refused` for a private address."""
+    findings = run_checks(assemble(ListingFacts(url, url, "the command line", at), crawl))
+    contacts = contacts_in(crawl)
+    socials: dict[str, str] = {}
+    for kind, value, how, _, _ in contacts:
+        if kind == "social":
+            socials.setdefault(how, value)
+    return {
+        "url": url,
+        "final_url": crawl.visit.url if crawl else url,
+        "refused": bool(crawl and crawl.visit.failure is Failure.PRIVATE),
+        "outcome_by_check": {
+            check: {
+                "outcome": str(finding.outcome),
+                "value": finding.value,
+                "evidence": [asdict(item) for item in finding.evidence],
+                "reason": finding.reason,
+            }
+            for check, finding in findings.items()
+        },
+        "contacts": {
+            "emails": [value for kind, value, *_ in contacts if kind == "email"],
+            "phones": [value for kind, value, *_ in contacts if kind == "phone"],
+            "socials": socials,
+        },
+        "timing": _timing(crawl),
+    }
+
+
+async def audit_all(
+    urls: list[str], settings: Settings, *, allow_private: bool, told: Callable[[dict[str, Any]], None]
+) -> list[dict[str, Any]]:
+    """Audit addresses side by side; `told` gets each result as it comes, the return value keeps the order asked for."""
+    limit = asyncio.Semaphore(IN_FLIGHT)
+    async with Client(settings, allow_private=allow_private) as client:
+        probe = SiteProbe(client, lambda host: region_of(host, settings.region))
+
+        async def one(url: str) -> dict[str, Any]:
+            async with limit:
+                crawl = None if not_fetched(url) else (await probe.visit(url))[0]
+            result = told_as(url, crawl, now())
+            told(result)
+            return result
+
+        return await asyncio.gather(*map(one, urls))
+
+
+def print_table(result: dict[str, Any]) -> None:
+    """One site's findings for a reader."""
+    table = Table(title=f"{result['url']} → {result['final_url']}", title_justify="left", expand=False)
+    for column in ("", "check", "outcome", "why"):
+        table.add_column(column)
+    for check in all_checks():
+        finding = result["outcome_by_check"][check.id]
+        table.add_row(MARKS[finding["outcome"]], check.title, finding["outcome"], finding["reason"])
+    contacts = result["contacts"]
+    found = [*contacts["emails"], *contacts["phones"], *contacts["socials"].values()]
+    console = Console()
+    console.print(table)
+    console.print("contacts: " + (", ".join(found) or "none found"))

@@ -1,0 +1,83 @@
+import { lazy, Suspense } from "react";
+import { Navigate, NavLink, Route, Routes } from "react-router";
+import { Empty } from "./components/Bits";
+import Businesses from "./pages/Businesses";
+import Offers from "./pages/Offers";
+import Outreach from "./pages/Outreach";
+import { useStatus } from "./queries/catalogue";
+
+const Sweeps = lazy(() => import("./pages/Sweeps"));
+const PlanSweep = lazy(() => import("./pages/Sweeps/Plan"));
+const WatchRun = lazy(() => import("./pages/Sweeps/Run"));
+
+const PLACES = [
+  ["/sweeps", "Sweeps"],
+  ["/businesses", "Businesses"],
+  ["/offers", "Offers"],
+  ["/outreach", "Outreach"],
+] as const;
+
+function Header() {
+  const status = useStatus();
+  const running = status.data?.running[0];
+  return (
+    <header className="flex h-11 shrink-0 items-stretch gap-6 border-b border-line bg-sheet px-4">
+      <span className="flex items-center gap-2 font-serif text-[15px] font-semibold">
+        <img src="/acorn.svg" alt="" width={20} height={20} /> Open Acorn
+      </span>
+      <nav aria-label="Places" className="flex items-stretch gap-1">
+        {PLACES.map(([to, name]) => (
+          <NavLink
+            key={to}
+            to={to}
+            className={({ isActive }) =>
+              `flex items-center border-b-2 px-2.5 pt-0.5 ${isActive ? "border-leaf font-semibold text-leaf-dark" : "border-transparent text-soft hover:text-ink"}`
+            }
+          >
+            {name}
+          </NavLink>
+        ))}
+      </nav>
+      <span className="ml-auto flex items-center gap-4 text-soft">
+        {running !== undefined && (
+          <NavLink to={`/sweeps/runs/${running}`} className="flex items-center gap-1.5 text-leaf-dark">
+            <span className="size-2 animate-pulse rounded-full bg-leaf" /> a sweep is running
+          </NavLink>
+        )}
+        {status.isError ? (
+          <span className="text-alarm">not connected: is the application running?</span>
+        ) : (
+          status.data?.agency
+        )}
+        {status.data?.demo && (
+          <span className="rounded-[3px] bg-faint px-1.5 text-xs text-soft">demo data</span>
+        )}
+      </span>
+    </header>
+  );
+}
+
+export default function App() {
+  return (
+    <div className="flex h-full flex-col">
+      <Header />
+      <main className="min-h-0 flex-1">
+        <Suspense fallback={<p className="p-6 text-soft">Loading …</p>}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/businesses" replace />} />
+            <Route path="/sweeps" element={<Sweeps />} />
+            <Route path="/sweeps/new" element={<PlanSweep />} />
+            <Route path="/sweeps/runs/:id" element={<WatchRun />} />
+            <Route path="/businesses" element={<Businesses />} />
+            <Route path="/offers" element={<Offers />} />
+            <Route path="/outreach" element={<Outreach />} />
+            <Route
+              path="*"
+              element={<Empty title="There is no such page">Choose a place from the top line.</Empty>}
+            />
+          </Routes>
+        </Suspense>
+      </main>
+    </div>
+  );
+}

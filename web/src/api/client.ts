@@ -1,0 +1,45 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type Business = Schemas["BusinessTold"];
+export type Finding = Schemas["FindingTold"];
+export type Opportunity = Schemas["OpportunityTold"];
+export type CheckInfo = Schemas["CheckInfo"];
+export type Service = Schemas["ServiceInfo"];
+export type Trade = Schemas["TradeInfo"];
+export type Run = Schemas["RunTold"];
+export type Plan = Schemas["PlanAsked"];
+export type Place = Schemas["PlaceFound"];
+export type Shortlist = Schemas["ShortlistTold"];
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+/** What went wrong, in which field, and what to do: the one shape of every error. */
+export class Problem extends Error {
+  constructor(
+    readonly what: string,
+    readonly where: string,
+    readonly remedy: string,
+  ) {
+    super(what);
+  }
+}
+
+function problemOf(error: unknown): Problem {
+  const told = (error as { error?: { what?: string; where?: string; remedy?: string } } | undefined)?.error;
+  if (told?.what) return new Problem(told.what, told.where ?? "", told.remedy ?? "");
+  return new Problem("the application did not answer", "connection", "check that it is still running");
+}
+
+/** Unwraps an answer: its data, or a Problem thrown. */
+export async function told<T>(answer: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  let result: { data?: T; error?: unknown };
+  try {
+    result = await answer;
+  } catch {
+    throw problemOf(undefined);
+  }
+  if (result.error !== undefined || result.data === undefined) throw problemOf(result.error);
+  return result.data;
+}

@@ -1,0 +1,50 @@
+const whole = new Intl.NumberFormat("en-AU");
+
+export const count = (value: number): string => whole.format(value);
+
+export function money(value: number | null | undefined, currency: string): string {
+  if (value === null || value === undefined) return "–";
+  return new Intl.NumberFormat("en-AU", {
+    style: "currency",
+    currency,
+    currencyDisplay: "narrowSymbol",
+    maximumFractionDigits: 0,
+  }).format(value);
+}
+
+export function distance(metres: number | null | undefined): string {
+  if (metres === null || metres === undefined) return "–";
+  return metres < 950 ? `${Math.round(metres / 50) * 50} m` : `${(metres / 1000).toFixed(1)} km`;
+}
+
+export function duration(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
+  return seconds < 5400 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`;
+}
+
+export function when(iso: string | null | undefined): string {
+  if (!iso) return "–";
+  return new Date(iso).toLocaleString("en-AU", {
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
+}
+
+/** How long ago, in as few characters as a table allows. */
+export function ago(iso: string, now = Date.now()): string {
+  const days = Math.floor((now - Date.parse(iso)) / 86_400_000);
+  if (days < 1) return "today";
+  return days < 60 ? `${days} d ago` : `${Math.round(days / 30)} mo ago`;
+}
+
+export function phone(e164: string): string {
+  const home = e164.replace(/^\+61/, "0");
+  if (home === e164) return e164;
+  return home.startsWith("04")
+    ? home.replace(/(\d{4})(\d{3})(\d{3})/, "$1 $2 $3")
+    : home.replace(/(\d{2})(\d{4})(\d{4})/, "($1) $2 $3");
+}
+
+export const host = (url: string): string => url.replace(/^https?:\/\//, "").replace(/\/$/, "");

@@ -1,0 +1,58 @@
+import L from "leaflet";
+import { useEffect } from "react";
+import { Circle, CircleMarker, Rectangle, useMap } from "react-leaflet";
+import type { Run } from "../../api/client";
+import { usePoints } from "../../queries/businesses";
+import { useTiles } from "../../queries/sweeps";
+
+const DRAWN_TILES = 3000;
+
+/** The territory, its tiles as they are read and split, and the businesses found so far. */
+export default function RunLayers({ run }: { run: Run }) {
+  const map = useMap();
+  const live = run.state === "running";
+  const tiles = useTiles(run.id, live).data ?? [];
+  const points = usePoints({ run: String(run.id) }, live).data?.points ?? [];
+  const { lat, lon, radius_m } = run.plan;
+  useEffect(() => {
+    map.fitBounds(L.latLng(lat, lon).toBounds(radius_m * 2.1), { animate: false });
+  }, [map, lat, lon, radius_m]);
+  return (
+    <>
+      <Circle
+        center={[lat, lon]}
+        radius={radius_m}
+        pathOptions={{ color: "#2c5026", weight: 2, fill: false, dashArray: "6 4" }}
+      />
+      {tiles.slice(-DRAWN_TILES).map((tile) => {
+        const waiting = tile.state === "ready" || tile.state === "doing";
+        const colour =
+          tile.state === "failed" ? "#8c2f1b" : waiting ? "#8b9182" : tile.full ? "#a4531c" : "#3b6833";
+        return (
+          <Rectangle
+            key={`${tile.trade}${tile.south},${tile.west},${tile.north}`}
+            bounds={[
+              [tile.south, tile.west],
+              [tile.north, tile.east],
+            ]}
+            pathOptions={{
+              color: colour,
+              weight: 1,
+              dashArray: waiting ? "3 3" : undefined,
+              fillColor: colour,
+              fillOpacity: !waiting && !tile.full ? 0.05 : 0,
+            }}
+          />
+        );
+      })}
+      {points.map(([id, pinLat, pinLon]) => (
+        <CircleMarker
+          key={id}
+          center={[Number(pinLat), Number(pinLon)]}
+          radius={2.5}
+          pathOptions={{ stroke: false, fillColor: "#26281f", fillOpacity: 0.75 }}
+        />
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,120 @@
+import { useEffect } from "react";
+import { Link, useNavigate } from "react-router";
+import { Button, Empty, ErrorNote } from "../../components/Bits";
+import { count, when } from "../../lib/format";
+import { useTrades } from "../../queries/catalogue";
+import { useRunAgain, useRuns, useSweeps } from "../../queries/sweeps";
+
+const STATE_WORDS: Record<string, string> = {
+  running: "running",
+  done: "finished",
+  stopped: "stopped",
+  failed: "failed",
+};
+
+export default function Sweeps() {
+  const sweeps = useSweeps();
+  const runs = useRuns();
+  const trades = useTrades().data ?? [];
+  const again = useRunAgain();
+  const navigate = useNavigate();
+  useEffect(() => {
+    document.title = "Sweeps – Open Acorn";
+  }, []);
+  return (
+    <div className="h-full overflow-y-auto px-8 py-5">
+      <div className="flex items-center justify-between">
+        <h1 className="text-xl">Sweeps</h1>
+        <Link
+          to="/sweeps/new"
+          className="rounded-[3px] bg-leaf px-3 py-1.5 font-medium text-white hover:bg-leaf-dark"
+        >
+          Plan a sweep
+        </Link>
+      </div>
+      <ErrorNote error={sweeps.error ?? runs.error ?? again.error} />
+      {sweeps.data?.length === 0 && (
+        <Empty title="Nothing swept yet">
+          A sweep gathers every business of the trades and the area you choose.{" "}
+          <Link className="text-leaf-dark underline" to="/sweeps/new">
+            Plan one
+          </Link>
+          .
+        </Empty>
+      )}
+      {(sweeps.data?.length ?? 0) > 0 && (
+        <table className="mt-4 w-full bg-sheet">
+          <thead className="text-left text-soft">
+            <tr className="border-b border-line">
+              {["Sweep", "Trades", "Territory", "Last run", "Held"].map((head) => (
+                <th key={head} scope="col" className="px-3 py-1.5 font-normal">
+                  {head}
+                </th>
+              ))}
+              <th scope="col" className="px-3 py-1.5">
+                <span className="sr-only">Actions</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {sweeps.data?.map((sweep) => {
+              const run = runs.data?.find((item) => item.id === sweep.last_run);
+              const names = sweep.plan.trades.map(
+                (id) => trades.find((trade) => trade.id === id)?.plural ?? id,
+              );
+              return (
+                <tr key={sweep.id} className="border-b border-faint align-top">
+                  <td className="px-3 py-2 font-medium">
+                    {run ? (
+                      <Link className="hover:underline" to={`/sweeps/runs/${run.id}`}>
+                        {sweep.name}
+                      </Link>
+                    ) : (
+                      sweep.name
+                    )}
+                  </td>
+                  <td className="max-w-72 px-3 py-2">{names.join(", ")}</td>
+                  <td className="px-3 py-2">
+                    {(sweep.plan.radius_m / 1000).toLocaleString("en-AU")} km around{" "}
+                    {sweep.plan.place || "a point"}
+                  </td>
+                  <td className="px-3 py-2">
+                    {run ? (
+                      <>
+                        <span className={run.state === "failed" ? "font-semibold text-alarm" : ""}>
+                          {STATE_WORDS[run.state] ?? run.state}
+                        </span>
+                        , {when(run.ended_at ?? run.started_at)}
+                        {run.why && <span className="block text-soft">{run.why}</span>}
+                      </>
+                    ) : (
+                      "never"
+                    )}
+                  </td>
+                  <td className="px-3 py-2">{run ? count(run.held) : "–"}</td>
+                  <td className="px-3 py-2 text-right whitespace-nowrap">
+                    {run && (
+                      <Link className="mr-3 text-leaf-dark hover:underline" to={`/businesses?run=${run.id}`}>
+                        its businesses
+                      </Link>
+                    )}
+                    <Button
+                      disabled={run?.state === "running" || again.isPending}
+                      onClick={() =>
+                        again.mutate(sweep.id, {
+                          onSuccess: (started) => navigate(`/sweeps/runs/${started.run_id}`),
+                        })
+                      }
+                    >
+                      Run again
+                    </Button>
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}

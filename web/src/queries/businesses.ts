@@ -1,0 +1,86 @@
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
+import { client, told } from "../api/client";
+
+export const PAGE = 100;
+
+export interface Row {
+  id: number;
+  name: string;
+  trade: string;
+  town: string;
+  distance_m: number | null;
+  website: string;
+  phone: string;
+  rating: number | null;
+  reviews: number | null;
+  offer: string;
+  score: number | null;
+  value: number | null;
+  reach: number | null;
+  audited_at: string | null;
+  rejected: string;
+  strip: string;
+  shortlists: number;
+}
+
+export interface Page {
+  rows: Row[];
+  total: number;
+  all: number;
+  sentence: string;
+}
+
+async function fetchPage(filter: Record<string, string>, sort: string, offset: number): Promise<Page> {
+  const query = { ...filter, sort, offset, limit: PAGE };
+  const page = await told(client.GET("/api/businesses", { params: { query } }));
+  const rows = page.rows.map(
+    (cells) =>
+      Object.fromEntries(page.columns.map((column, index) => [column, cells[index]])) as unknown as Row,
+  );
+  return { rows, total: page.total, all: page.all, sentence: page.sentence };
+}
+
+/** The pages of the table that are in view, by page number; pages shown before stay until the new ones are there. */
+export function useGrid(filter: Record<string, string>, sort: string, pages: number[], live: boolean) {
+  const results = useQueries({
+    queries: pages.map((page) => ({
+      queryKey: ["businesses", filter, sort, page],
+      queryFn: () => fetchPage(filter, sort, page * PAGE),
+      placeholderData: keepPreviousData,
+      refetchInterval: live ? 1500 : (false as const),
+    })),
+  });
+  const byPage = new Map<number, Page>();
+  pages.forEach((page, index) => {
+    const data = results[index]?.data;
+    if (data) byPage.set(page, data);
+  });
+  const first = results.find((result) => result.data)?.data;
+  const error = results.find((result) => result.error)?.error ?? null;
+  return { byPage, total: first?.total, all: first?.all, sentence: first?.sentence, error };
+}
+
+export const useFacets = (filter: Record<string, string>, live: boolean) =>
+  useQuery({
+    queryKey: ["facets", filter],
+    queryFn: () => told(client.GET("/api/businesses/facets", { params: { query: filter as never } })),
+    placeholderData: keepPreviousData,
+    refetchInterval: live ? 1500 : false,
+  });
+
+export const usePoints = (filter: Record<string, string>, live: boolean) =>
+  useQuery({
+    queryKey: ["points", filter],
+    queryFn: () => told(client.GET("/api/businesses/points", { params: { query: filter as never } })),
+    placeholderData: keepPreviousData,
+    refetchInterval: live ? 1500 : false,
+  });
+
+export const useBusiness = (id: number | null) =>
+  useQuery({
+    queryKey: ["business", id],
+    queryFn: () =>
+      told(client.GET("/api/businesses/{business_id}", { params: { path: { business_id: id ?? 0 } } })),
+    enabled: id !== null,
+    placeholderData: keepPreviousData,
+  });

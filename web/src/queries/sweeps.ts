@@ -1,0 +1,81 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { client, type Plan, type Run, told } from "../api/client";
+
+export const useSweeps = () =>
+  useQuery({ queryKey: ["sweeps"], queryFn: () => told(client.GET("/api/sweeps")) });
+
+export const useRuns = () =>
+  useQuery({ queryKey: ["runs"], queryFn: () => told(client.GET("/api/runs")), refetchInterval: 3000 });
+
+export const useEstimate = (plan: Plan) =>
+  useQuery({
+    queryKey: ["estimate", plan],
+    queryFn: () => told(client.POST("/api/sweeps/estimate", { body: plan })),
+    enabled: plan.trades.length > 0,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export function useStartSweep() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (asked: { name: string; plan: Plan }) => told(client.POST("/api/sweeps", { body: asked })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export function useRunAgain() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (sweep_id: number) =>
+      told(client.POST("/api/sweeps/{sweep_id}/runs", { params: { path: { sweep_id } } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export const useTiles = (run_id: number, live: boolean) =>
+  useQuery({
+    queryKey: ["tiles", run_id],
+    queryFn: () => told(client.GET("/api/runs/{run_id}/tiles", { params: { path: { run_id } } })),
+    refetchInterval: live ? 1000 : false,
+  });
+
+/** The run, kept up to date by server-sent events while it goes on. */
+export function useRun(run_id: number) {
+  const cache = useQueryClient();
+  const query = useQuery({
+    queryKey: ["run", run_id],
+    queryFn: () => told(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } })),
+  });
+  const running = query.data?.state === "running";
+  useEffect(() => {
+    if (!running) return;
+    const events = new EventSource(`/api/runs/${run_id}/events`);
+    events.onmessage = (message) => {
+      const run = JSON.parse(message.data) as Run;
+      cache.setQueryData(["run", run_id], run);
+      if (run.state !== "running") {
+        events.close();
+        cache.invalidateQueries();
+      }
+    };
+    return () => events.close();
+  }, [running, run_id, cache]);
+  return query;
+}
+
+export function useRunCommand(run_id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (command: "stop" | "resume") => {
+      const params = { params: { path: { run_id } } };
+      return told(
+        command === "stop"
+          ? client.POST("/api/runs/{run_id}/stop", params)
+          : client.POST("/api/runs/{run_id}/resume", params),
+      );
+    },
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["run", run_id] }),
+  });
+}
