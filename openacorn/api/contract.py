@@ -1,4 +1,7 @@
-"""Write the API's description to a file: `python -m openacorn.api.contract web/openapi.json`. The front end's types come from it."""
+"""Write the API's description to a file: `python -m openacorn.api.contract web/openapi.json`.
+
+The front end's types are made from it.
+"""
 
 import json
 import sys

@@ -1,1 +1,22 @@
-BENCHES: dict = {}
+"""Figures beside peers and ceilings, in one run. Nothing here is asserted: timings are for people to read."""
+
+from collections.abc import Callable
+from typing import Any
+
+Figures = dict[str, Any]
+
+
+def _audit() -> tuple[Figures, str]:
+    from openacorn.bench.audit import bench_audit
+
+    return bench_audit()
+
+
+def _desk() -> tuple[Figures, str]:
+    from openacorn.bench.desk import bench_desk
+
+    return bench_desk()
+
+
+BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {"audit": _audit, "desk": _desk}
+"""Name → bench; imported when asked for, as each brings its own peers."""

@@ -6,6 +6,7 @@ rows reads. Appending and replacing rows keeps it in step without loading anew.
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -73,7 +74,8 @@ class Grid:
         self._members: dict[str, dict[int, set[int]]] = {"run": {}, "shortlist": {}}
         self._memberships: dict[int, tuple[tuple[int, ...], tuple[int, ...]]] = {}
         self._blob: tuple[str, npt.NDArray[np.int64]] | None = None
-        self._name_ranks: npt.NDArray[np.int64] | None = None
+        self._orders: dict[str, npt.NDArray[np.int64]] = {}
+        self._last_masks: tuple[Filter, dict[str, Mask]] | None = None
 
     def __len__(self) -> int:
         return self._size
@@ -103,8 +105,7 @@ class Grid:
                 self._names.append("")
                 self._texts.append("")
             self._put_at(position, row)
-        self._blob = None
-        self._name_ranks = None
+        self._forget()
 
     def _put_at(self, position: int, row: GridRow) -> None:
         self._ids[position] = row.id
@@ -137,6 +138,11 @@ class Grid:
                 for kind, groups in zip(("run", "shortlist"), self._memberships.pop(business, ((), ())), strict=True):
                     for group in groups:
                         self._members[kind][group].discard(position)
+        self._forget()
+
+    def _forget(self) -> None:
+        """Drop what was computed from rows that have changed."""
+        self._blob, self._orders, self._last_masks = None, {}, None
 
     def _text_mask(self, text: str) -> Mask:
         """Rows whose name, town or site holds `text`: one search over all texts joined, at memory speed."""
@@ -144,13 +150,14 @@ class Grid:
             lengths = np.fromiter((len(item) + 1 for item in self._texts), np.int64, len(self._texts))
             self._blob = "\n".join(self._texts) + "\n", np.cumsum(lengths)
         blob, ends = self._blob
-        mask = np.zeros(self._size, np.bool_)
         needle = text.lower().replace("\n", " ")
+        found = []
         at = blob.find(needle)
         while at != -1:
-            row = int(np.searchsorted(ends, at, side="right"))
-            mask[row] = True
-            at = blob.find(needle, int(ends[row]))
+            found.append(at)
+            at = blob.find(needle, at + len(needle))
+        mask = np.zeros(self._size, np.bool_)
+        mask[np.searchsorted(ends, found, side="right")] = True
         return mask
 
     def _group_mask(self, kind: str, group: int) -> Mask:
@@ -160,19 +167,22 @@ class Grid:
 
     def _code_mask(self, name: str, wanted: Sequence[str]) -> Mask:
         known = [self.categories[name].codes[value] for value in wanted if value in self.categories[name].codes]
-        column = self._codes[name][: self._size]
-        return column == known[0] if len(known) == 1 else np.isin(column, known)
+        return _any_code(self._codes[name][: self._size], known)
 
     def masks(self, chosen: Filter) -> dict[str, Mask]:
-        """Return one mask for each field that restricts, by facet name; their "and" is the selection."""
+        """Return one mask for each field that restricts, by facet name; their "and" is the selection.
+
+        The last filter's are kept: a page of the table and the counts beside it ask for the same.
+        """
+        if self._last_masks is not None and self._last_masks[0] == chosen:
+            return self._last_masks[1]
         size = self._size
         found: dict[str, Mask] = {"live": self._ids[:size] >= 0}
         for name, wanted in (("trade", chosen.trades), ("town", chosen.towns), ("offer", chosen.offers)):
             if wanted:
                 found[name] = self._code_mask(name, wanted)
         for check, outcomes in chosen.checks.items():
-            column = self._outcomes[check][:size]
-            found[f"check.{check}"] = np.isin(column, [CODE[outcome] for outcome in outcomes])
+            found[f"check.{check}"] = _any_code(self._outcomes[check][:size], [CODE[outcome] for outcome in outcomes])
         if chosen.website:
             found["website"] = self._flags["website"][:size] == (chosen.website == "listed")
         if chosen.state != "all":
@@ -185,6 +195,7 @@ class Grid:
             found["run"] = self._group_mask("run", chosen.run)
         if chosen.ids:
             found["ids"] = np.isin(self._ids[:size], chosen.ids)
+        self._last_masks = chosen, found
         return found
 
     def select(self, chosen: Filter) -> Mask:
@@ -197,11 +208,9 @@ class Grid:
         if name in self._numbers:
             return self._numbers[name][:size]
         if name == "name":
-            if self._name_ranks is None:
-                ranks = np.empty(size, np.int64)
-                ranks[sorted(range(size), key=self._names.__getitem__)] = np.arange(size)
-                self._name_ranks = ranks
-            return self._name_ranks.astype(np.float64)
+            ranks = np.empty(size, np.float64)
+            ranks[sorted(range(size), key=self._names.__getitem__)] = np.arange(size)
+            return ranks
         if name in self.categories:
             values = self.categories[name].values
             ranks = np.empty(max(1, len(values)), np.float64)
@@ -212,48 +221,57 @@ class Grid:
         choices = ", ".join(("name", *NUMBERS, *self.categories, "check.<id>"))
         raise FilterError(f"cannot sort by {name!r}; choose from {choices}")
 
+    def _ranked(self, sort: str) -> npt.NDArray[np.int64]:
+        """All positions in the order of `sort`; kept until a row changes, so that paging and filtering sort nothing."""
+        if sort not in self._orders:
+            key = self.sort_key(sort.lstrip("-"))
+            values = -key if sort.startswith("-") else key
+            values = np.where(np.isnan(values), np.inf, values)
+            self._orders[sort] = np.lexsort((self._ids[: self._size], values))
+        return self._orders[sort]
+
     def order(self, mask: Mask, sort: str, offset: int, limit: int) -> list[int]:
         """Return ids of the selected, sorted by `sort` ("-" in front: falling), unknown last, then by id."""
-        falling = sort.startswith("-")
-        key = self.sort_key(sort.lstrip("-"))
-        chosen = np.flatnonzero(mask)
-        values = key[chosen]
-        values = -values if falling else values
-        values = np.where(np.isnan(values), np.inf, values)
-        upto = min(len(chosen), offset + limit)
-        if upto < len(chosen) // 4:
-            # only the head is wanted: find its last value first, then sort what is not beyond it
-            edge = np.partition(values, max(0, upto - 1))[max(0, upto - 1)]
-            near = values <= edge
-            chosen, values = chosen[near], values[near]
-        ids = self._ids[chosen]
-        ranked = np.lexsort((ids, values))[offset:upto]
-        return [int(i) for i in ids[ranked]]
+        ranked = self._ranked(sort)
+        return [int(i) for i in self._ids[ranked[mask[ranked]][offset : offset + limit]]]
 
     def facets(self, chosen: Filter) -> dict[str, dict[str, int]]:
-        """Return facet → value → count. Each facet is counted without its own restriction, so that others stay choosable."""
+        """Return facet → value → count.
+
+        Each facet is counted without its own restriction, so that its other values stay choosable.
+        """
         masks = self.masks(chosen)
         everything = _all_of(masks.values(), self._size)
-        counts: dict[str, dict[str, int]] = {}
+        at = np.flatnonzero(everything)
 
-        def mask_without(facet: str) -> Mask:
+        def selected(facet: str) -> npt.NDArray[np.int64]:
             if facet not in masks:
-                return everything
-            return _all_of((mask for name, mask in masks.items() if name != facet), self._size)
+                return at
+            return np.flatnonzero(_all_of((mask for name, mask in masks.items() if name != facet), self._size))
 
+        counts: dict[str, dict[str, int]] = {}
         for name, categories in self.categories.items():
-            codes = self._codes[name][: self._size][mask_without(name)]
-            tally = np.bincount(codes, minlength=len(categories.values))
+            tally = np.bincount(self._codes[name][selected(name)], minlength=len(categories.values))
             counts[name] = {value: int(tally[code]) for code, value in enumerate(categories.values) if tally[code]}
         for check in self.checks:
-            column = self._outcomes[check][: self._size][mask_without(f"check.{check}")]
-            tally = np.bincount(column, minlength=NOT_ASKED + 1)
-            counts[f"check.{check}"] = {str(outcome): int(tally[CODE[outcome]]) for outcome in OUTCOMES}
-        listed = self._flags["website"][: self._size][mask_without("website")]
-        counts["website"] = {"listed": int(listed.sum()), "none": int((~listed).sum())}
-        rejected = self._flags["rejected"][: self._size][mask_without("state")]
-        counts["state"] = {"rejected": int(rejected.sum()), "held": int((~rejected).sum())}
+            column = self._outcomes[check][selected(f"check.{check}")]
+            # a comparison of bytes and a count run at memory speed; a bincount would widen the column first
+            counts[f"check.{check}"] = {str(o): int(np.count_nonzero(column == CODE[o])) for o in OUTCOMES}
+        for name, flag, yes, no in (
+            ("website", "website", "listed", "none"),
+            ("state", "rejected", "rejected", "held"),
+        ):
+            flags = self._flags[flag][selected(name)]
+            true = int(np.count_nonzero(flags))
+            counts[name] = {yes: true, no: len(flags) - true}
         return counts
+
+
+def _any_code(column: npt.NDArray[np.integer[Any]], codes: Sequence[int]) -> Mask:
+    mask = np.zeros(len(column), np.bool_)
+    for code in codes:
+        mask |= column == code
+    return mask
 
 
 def _all_of(masks: Iterable[Mask], size: int) -> Mask:

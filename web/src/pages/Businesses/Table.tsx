@@ -265,6 +265,12 @@ function HeadCell({ column, sort, onSort }: { column: Column; sort: string; onSo
   );
 }
 
+/** "Security" → "Se", "Search basics" → "Sb". */
+function shortOf(group: string): string {
+  const words = group.split(" ");
+  return words.length > 1 ? `${words[0]?.[0]}${words[words.length - 1]?.[0]}` : group.slice(0, 2);
+}
+
 /** Two letters a group, over the cells of the strip. */
 function StripHead({ groups }: { groups: string[] }) {
   return (
@@ -272,7 +278,7 @@ function StripHead({ groups }: { groups: string[] }) {
       <span className="sr-only">Audit: </span>
       {groups.map((group) => (
         <abbr key={group} title={group} className="w-[18px] text-center text-[11px] no-underline">
-          {group.slice(0, 2)}
+          {shortOf(group)}
         </abbr>
       ))}
     </span>
