@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from openacorn.sim.names import national, slug
 from openacorn.sim.site import Site
+from openacorn.sim.snippets import schema, tags
 
 PRAISE = """We have looked after people from {town} and the villages around it for a good many years.
 Our workshop in {street} is open all week, and somebody always answers the bell.
@@ -28,9 +29,6 @@ SERVICES = (
     "Home visits",
     "Weekend times",
 )
-META_PIXEL = """!function(f,b,e,v,n,t,s){{if(f.fbq)return;n=f.fbq=function(){{n.queue.push(arguments)}};t=b.createElement(e);t.async=!0;
-t.src=v;s=b.getElementsByTagName(e)[0];s.parentNode.insertBefore(t,s)}}(window,document,'script','https://connect.facebook.net/en_US/fbevents.js');
-fbq('init', '{id}');fbq('track', 'PageView');"""
 
 
 def _sentences(site: Site, count: int) -> list[str]:
@@ -61,70 +59,6 @@ def _description(site: Site) -> str:
 def _viewport(site: Site) -> str:
     values = {"ok": "width=device-width, initial-scale=1", "fixed": "width=1024"}
     return f'<meta name="viewport" content="{values[site.viewport]}">' if site.viewport in values else ""
-
-
-def _pixel(network: str, number: int) -> str:
-    snippets = {
-        "Meta": f"<script>{META_PIXEL.format(id=100000000000000 + number)}</script>",
-        "Google Ads": f'<script async src="https://www.googletagmanager.com/gtag/js?id=AW-{100000000 + number}"></script>'
-        f"<script>window.dataLayer=window.dataLayer||[];function gtag(){{dataLayer.push(arguments)}}gtag('js',new Date());gtag('config','AW-{100000000 + number}');</script>",
-        "LinkedIn": f'<script>_linkedin_partner_id="{number}";(function(l){{var b=document.createElement("script");b.src="https://snap.licdn.com/li.lms-analytics/insight.min.js";document.body.appendChild(b)}})(window.lintrk);</script>',
-        "TikTok": "<script>!function(w,d,t){w.TiktokAnalyticsObject=t;var ttq=w[t]=w[t]||[];ttq.load=function(e){var i='https://analytics.tiktok.com/i18n/pixel/events.js';};"
-        f"ttq.load('C{number:08d}');ttq.page();}}(window,document,'ttq');</script>",
-        "Microsoft": f"<script>(function(w,d,t,r,u){{w[u]=w[u]||[];var n=d.createElement(t);n.src=r;n.async=1;d.head.appendChild(n)}})(window,document,'script','//bat.bing.com/bat.js','uetq');/* {number} */</script>",
-        "Pinterest": "<script>!function(e){if(!window.pintrk){window.pintrk=function(){};var t=document.createElement('script');t.async=!0;t.src=e;}}"
-        f"('https://s.pinimg.com/ct/core.js');pintrk('load','26{number:010d}');pintrk('page');</script>",
-    }
-    return snippets[network]
-
-
-def _analytics(site: Site) -> str:
-    number = site.seed
-    return {
-        "": "",
-        "ga4": f'<script async src="https://www.googletagmanager.com/gtag/js?id=G-{number:06d}QX"></script>'
-        f"<script>window.dataLayer=window.dataLayer||[];function gtag(){{dataLayer.push(arguments)}}gtag('config','G-{number:06d}QX');</script>",
-        "ua": "<script>(function(i,s,o,g,r){i[r]=i[r]||function(){}})(window,document,'script','https://www.google-analytics.com/analytics.js','ga');"
-        f"ga('create','UA-{number + 100000}-1','auto');ga('send','pageview');</script>",
-        "matomo": f"<script>var _paq=window._paq||[];_paq.push(['trackPageView']);(function(){{var u='//stats.{site.host}/';_paq.push(['setSiteId','{number % 90}']);"
-        "var g=document.createElement('script');g.src=u+'matomo.js';document.head.appendChild(g)})();</script>",
-        "plausible": f'<script defer data-domain="{site.host}" src="https://plausible.io/js/script.js"></script>',
-    }[site.analytics]
-
-
-def _tags(site: Site) -> str:
-    parts = [_analytics(site), *(_pixel(network, site.seed) for network in site.pixels)]
-    if site.manager:
-        parts.append(
-            "<script>(function(w,d,s,l,i){w[l]=w[l]||[];var j=d.createElement(s);j.async=true;j.src='https://www.googletagmanager.com/gtm.js?id='+i;"
-            f"d.head.appendChild(j)}})(window,document,'script','dataLayer','GTM-K{site.seed:06d}');</script>"
-        )
-    if site.consent:
-        parts.append(
-            f'<script id="Cookiebot" src="https://consent.cookiebot.com/uc.js" data-cbid="{site.seed}" async></script>'
-        )
-    return "\n".join(parts)
-
-
-def _schema(site: Site) -> str:
-    kinds = {
-        "Optician": "Optician",
-        "Florist": "Florist",
-        "Bicycle shop": "BikeStore",
-        "Locksmith": "Locksmith",
-        "Dry cleaner": "DryCleaningOrLaundry",
-    }
-    kind = kinds.get(site.trade, "LocalBusiness")
-    body = f'"name": "{site.name}", "telephone": "{site.phone}", "address": {{"@type": "PostalAddress", "addressLocality": "{site.town}"}}'
-    if site.schema == "jsonld":
-        return f'<script type="application/ld+json">{{"@context": "https://schema.org", "@type": "{kind}", {body}}}</script>'
-    if site.schema == "organization":
-        return f'<script type="application/ld+json">{{"@context": "https://schema.org", "@graph": [{{"@type": "WebSite"}}, {{"@type": "Organization", {body}}}]}}</script>'
-    if site.schema == "broken":
-        return (
-            f'<script type="application/ld+json">{{"@context": "https://schema.org", "@type": "{kind}" {body}</script>'
-        )
-    return ""
 
 
 def _address(site: Site) -> str:
@@ -199,7 +133,7 @@ def _head(site: Site, extra: str = "") -> str:
     charset = "" if site.charset == "missing" else '<meta charset="utf-8">'
     generator = '<meta name="generator" content="Quillpress 3.9.2">' if site.look == "cms" else ""
     return f"""<head>{charset}{f"<title>{html.escape(title)}</title>" if title is not None else ""}{_description(site)}{_viewport(site)}{generator}
-<link rel="stylesheet" href="/style.css"><script src="/site.js"></script>{_tags(site)}{_schema(site)}{extra}</head>"""
+<link rel="stylesheet" href="/style.css"><script src="/site.js"></script>{tags(site)}{schema(site)}{extra}</head>"""
 
 
 def _headings(site: Site) -> str:

@@ -49,15 +49,24 @@ def need_of(service: Service, outcomes: Mapping[str, Outcome]) -> Need:
     total = sum(rule.weight for rule, _ in applicable)
     if total == 0:
         return Need(0.0, 0.0, 1.0, ())
-    terms, value, upper, known, lift, decided_by = [], 0.0, 0.0, 0.0, 0.0, None
+    terms, value, upper, known = [], 0.0, 0.0, 0.0
+    lift, most_lift, decided_by = 0.0, 0.0, None
     for rule, outcome in applicable:
         weight, severity = rule.weight / total, severity_of(rule, outcome)
+        worst = _worst(rule) if severity is None else severity
         terms.append(NeedTerm(rule.check, outcome, weight, severity, rule.decisive))
         value += weight * (severity or 0.0)
-        upper += weight * (1.0 if severity is None else severity)
+        upper += weight * worst
         known += 0.0 if severity is None else weight
-        if rule.decisive and (severity or 0.0) > lift:
-            lift, decided_by = severity or 0.0, rule.check
+        if rule.decisive:
+            most_lift = max(most_lift, worst)
+            if (severity or 0.0) > lift:
+                lift, decided_by = severity or 0.0, rule.check
     if lift <= value:
         decided_by = None
-    return Need(min(1.0, max(value, lift)), min(1.0, max(upper, lift)), known, tuple(terms), decided_by)
+    return Need(min(1.0, max(value, lift)), min(1.0, max(upper, most_lift)), known, tuple(terms), decided_by)
+
+
+def _worst(rule: Rule) -> float:
+    """The severity an unknown could turn out to have."""
+    return max(severity_of(rule, outcome) or 0.0 for outcome in SEVERITY)

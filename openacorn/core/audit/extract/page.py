@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 from urllib.parse import urljoin, urlsplit
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
@@ -156,6 +157,45 @@ def _refresh_target(base: str, content: str | None) -> str | None:
     return next(_absolute(base, [match.group(2)]), None)
 
 
+@dataclass(frozen=True, slots=True)
+class _Scripts:
+    """A page's scripts by kind: JSON-LD blocks, other inline texts, addresses; `count` leaves data blocks out."""
+
+    json_ld: list[str]
+    inline: list[str]
+    sources: list[str]
+    count: int
+
+
+def _scripts(tree: LexborHTMLParser) -> _Scripts:
+    found = _Scripts([], [], [], 0)
+    for node in tree.css("script"):
+        kind = node.attributes.get("type") or ""
+        if source := _attribute(node, "src"):
+            found.sources.append(source)
+        elif "ld+json" in kind:
+            found.json_ld.append(node.text())
+        elif "json" not in kind:
+            found.inline.append(node.text())
+    return replace(found, count=len(found.sources) + len(found.inline))
+
+
+def _protected(tree: LexborHTMLParser, hrefs: list[str]) -> list[str]:
+    """Values of the common e-mail protection, in an attribute or behind the mark of a link."""
+    found = [_attribute(node, "data-cfemail") or "" for node in tree.css("[data-cfemail]")]
+    return found + [href.rpartition("#")[2] for href in hrefs if "/cdn-cgi/l/email-protection#" in href]
+
+
+def _empty_root(tree: LexborHTMLParser) -> str | None:
+    """The element that an application would fill, if it is there and empty."""
+    root = tree.css_first(APP_ROOTS)
+    return root.html[:80] if root is not None and root.html and not root.text().strip() else None
+
+
+def _behind(hrefs: list[str], scheme: str) -> list[str]:
+    return [href[len(scheme) :] for href in hrefs if href[: len(scheme)].lower() == scheme]
+
+
 def read_page(html: str, url: str, at: str, region: str | None = None, html_bytes: int = 0) -> PageFacts:
     """Read every fact that checks ask for out of one page.
 
@@ -167,31 +207,20 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     meta = _meta(tree)
     title, title_count = _title(tree)
     image_count, without_alt, image_nodes = _images(tree)
-    scripts = tree.css("script")
-    json_ld, inline, script_sources = [], [], []
-    for node in scripts:
-        if source := _attribute(node, "src"):
-            script_sources.append(source)
-        elif "json" in (node.attributes.get("type") or ""):
-            if "ld+json" in (node.attributes.get("type") or ""):
-                json_ld.append(node.text())
-        else:
-            inline.append(node.text())
-    frames = tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src], frameset frame"))))
+    scripts = _scripts(tree)
+    frames = tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
     embedded = [_attribute(node, "src") or "" for node in tree.css("iframe[src]")]
     anchors = [(node.attributes.get("href") or "", node.text()) for node in tree.css("a[href], area[href]")]
-    protected = [_attribute(node, "data-cfemail") or "" for node in tree.css("[data-cfemail]")]
-    protected += [href.rpartition("#")[2] for href, _ in anchors if "/cdn-cgi/l/email-protection#" in href]
-    types, broken = find_types(json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
-    root = tree.css_first(APP_ROOTS)
-    app_root = root.html[:80] if root is not None and root.html and not root.text().strip() else None
+    hrefs = [href for href, _ in anchors]
+    types, broken = find_types(scripts.json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
+    app_root, protected = _empty_root(tree), _protected(tree, hrefs)
     subresources, headings = _subresources(base, tree, image_nodes), _headings(tree)
     image_sources = [_attribute(node, "src") or "" for node in image_nodes]
 
-    tree.strip_tags(INVISIBLE)
+    tree.strip_tags(INVISIBLE)  # from here on only what a visitor reads is left
     text = " ".join(tree.body.text(separator=" ").split()) if tree.body is not None else ""
     words = len(text.split())
-    phones, phone_like = find_phones(text, [href[4:] for href, _ in anchors if href[:4].lower() == "tel:"], region)
+    phones, phone_like = find_phones(text, _behind(hrefs, "tel:"), region)
     placeholder, placeholder_words = find_placeholder(title or "", text, words)
     return PageFacts(
         url=url,
@@ -208,16 +237,16 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         images_without_alt=tuple(without_alt),
         words=words,
         text_start=text[:300],
-        script_count=len(scripts) - len(json_ld),
+        script_count=scripts.count,
         app_root=app_root,
         frames=frames,
         placeholder=placeholder,
         placeholder_snippet=placeholder_words,
-        tags=find_tags([*script_sources, *inline, *embedded, *image_sources]),
-        emails=find_emails(text, [href[7:] for href, _ in anchors if href[:7].lower() == "mailto:"], protected, inline),
+        tags=find_tags([*scripts.sources, *scripts.inline, *embedded, *image_sources]),
+        emails=find_emails(text, _behind(hrefs, "mailto:"), protected, scripts.inline),
         phones=phones,
         phone_like=phone_like,
-        socials=find_socials(_absolute(base, (href for href, _ in anchors))),
+        socials=find_socials(_absolute(base, hrefs)),
         schema_types=types,
         schema_broken=broken,
         inner_links=_inner_links(base, anchors),

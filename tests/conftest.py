@@ -1,0 +1,46 @@
+"""Fixtures: a small coast with its servers, and an application over it."""
+
+import json
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from openacorn.settings import ListingServiceSettings, Settings
+from openacorn.sim.generate import make_world
+from openacorn.sim.listing_server import KEY
+from openacorn.sim.run import running_world
+from openacorn.store.db import Database
+
+PER_TRADE = 130
+"""Businesses of a trade on the tests' coast: every trade exceeds the listing service's cap of 60."""
+
+
+@dataclass(frozen=True, slots=True)
+class Coast:
+    """The running world: its files, its truth, and settings that point at its servers."""
+
+    folder: Path
+    settings: Settings
+
+    def read(self, name: str) -> Any:
+        """One of the world's files."""
+        return json.loads((self.folder / name).read_text(encoding="utf-8"))
+
+
+@pytest.fixture(scope="session")
+def coast(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Coast]:
+    folder = tmp_path_factory.mktemp("coast")
+    make_world(folder, per_trade=PER_TRADE)
+    with running_world(folder) as world:
+        service = ListingServiceSettings(endpoint=f"http://127.0.0.1:{world.listing_port}", key=KEY, pace_s=0.03)
+        yield Coast(folder, Settings(agency="Wrenfold Studio", region="AU", world=world, listing_service=service))
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Iterator[Database]:
+    made = Database(tmp_path / "acorn.db")
+    yield made
+    made.close()

@@ -1,0 +1,115 @@
+"""Which listings are one business, and that the answer does not hang on their order."""
+
+import random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from openacorn.core.geo.geodesy import Point, destination
+from openacorn.core.listing import Listing
+from openacorn.core.matching.cluster import cluster
+from openacorn.core.matching.merge import merge
+from openacorn.core.matching.normalise import name_tokens, own_domain, record_of, street_key
+from openacorn.core.matching.weights import MERGE_AT, probability
+
+HERE = Point(-37.02, 160.02)
+
+
+def listing(
+    name: str, *, phone: str = "", website: str = "", street: str = "", away_m: float = 0, serial: str = "1"
+) -> Listing:
+    at = destination(HERE, 45, away_m)
+    return Listing(
+        "listing_service",
+        serial,
+        name,
+        lat=at.lat,
+        lon=at.lon,
+        phone=phone,
+        website=website,
+        street=street,
+        postcode="7801",
+    )
+
+
+CASES = [
+    ("same name and phone", listing("Harbour Vets", phone="(03) 5550 1234"), listing("HARBOUR VETS PTY LTD", phone="+61 3 5550 1234", away_m=20), True),
+    ("entities and ampersands", listing("Calloway &amp; Fairlight Florist", phone="03 5550 1234"), listing("Calloway and Fairlight Florist", phone="0355501234"), True),
+    ("same domain, pin moved", listing("Núñera Optical", website="https://nunera.example/?utm_source=x", street="14 Harbour Street"), listing("Nunera Optical", website="http://www.nunera.example", street="Shop 2, 14 Harbour St.", away_m=60), True),
+    ("a shared office's phone", listing("Harbour Vets", phone="(03) 5550 1234"), listing("Blue Gull Driving School", phone="(03) 5550 1234", away_m=10), False),
+    ("neighbours of one trade", listing("Gull Florist", phone="(03) 5550 1111", street="1 Salt Road"), listing("Harbour Florist", phone="(03) 5550 2222", street="3 Salt Road", away_m=30), False),
+    ("branches of one chain", listing("Bright Eye Care", phone="(03) 5550 1111", website="https://bright.example", street="1 Salt Road"), listing("Bright Eye Care", phone="(03) 5550 2222", website="https://bright.example", street="90 Mill Lane", away_m=9000), False),
+    ("two pages on one social network", listing("Gull Vets", website="https://facebook.com/gull"), listing("Heron Vets", website="https://facebook.com/heron", away_m=40), False),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("a", "b", "one"), [case[1:] for case in CASES], ids=[case[0] for case in CASES])
+def test_pairs(a: Listing, b: Listing, one: bool) -> None:
+    chance = probability(record_of(1, a, "AU"), record_of(2, b, "AU"))
+    assert (chance >= MERGE_AT) is one, chance
+    assert len(cluster([record_of(1, a, "AU"), record_of(2, b, "AU")]).groups) == (1 if one else 2)
+
+
+def crowd(seed: int) -> list[Listing]:
+    rng = random.Random(seed)
+    rows = []
+    for number in range(25):
+        name, phone = (
+            f"{rng.choice(('Gull', 'Heron', 'Anchor', 'Tide'))} {rng.choice(('Vets', 'Florist'))} {number // 2}",
+            f"(03) 5550 {number // 2:04d}",
+        )
+        rows.append(
+            listing(name, phone=phone if rng.random() < 0.8 else "", away_m=rng.random() * 500, serial=str(number))
+        )
+    return rows
+
+
+@given(st.integers(0, 1000), st.randoms(use_true_random=False))
+def test_the_order_of_arrival_changes_nothing(seed: int, shuffler: random.Random) -> None:
+    records = [record_of(number, row, "AU") for number, row in enumerate(crowd(seed))]
+    before = cluster(records)
+    shuffler.shuffle(records)
+    assert cluster(records) == before
+
+
+def test_what_a_user_split_stays_apart() -> None:
+    records = [
+        record_of(number, listing("Harbour Vets", phone="(03) 5550 1234", serial=str(number)), "AU")
+        for number in range(3)
+    ]
+    assert cluster(records).groups == ((0, 1, 2),)
+    groups = cluster(records, apart=frozenset({(0, 1)})).groups
+    assert not any({0, 1} <= set(group) for group in groups)
+
+
+@pytest.mark.parametrize(
+    ("one", "other"),
+    [
+        ("Jem’s Key Cutting", "jems key-cutting"),
+        ("The Bløm Co. Pty Ltd", "BLØM"),
+        ("Opticians & Sons", "Optician and Son"),
+    ],
+)
+def test_names_compare_by_their_words(one: str, other: str) -> None:
+    assert name_tokens(one) == name_tokens(other)
+
+
+def test_streets_and_domains_are_normalised() -> None:
+    assert street_key("Shop 2, 14 Harbour Rd.") == street_key("14 Harbour Road") == "14 harbour road"
+    assert own_domain("http://www.shop.harbour.com.au/x") == "harbour.com.au"
+    assert own_domain("https://harbour.squarespace.com") is None
+    assert own_domain("not an address") is None
+
+
+def test_merging_keeps_who_said_what() -> None:
+    said = [
+        Listing("s", "1", "HARBOUR VETS", phone="(03) 5550 1234", reviews=10),
+        Listing("s", "2", "Harbour Vets", phone="0355501234", website="harbour.example", reviews=12, status="open"),
+    ]
+    facts = merge(said, "AU")
+    assert (facts["name"].value, facts["name"].listing, facts["name"].others) == ("Harbour Vets", 1, ("HARBOUR VETS",))
+    assert facts["phone"].value == "+61355501234"
+    assert facts["phone"].others == ()
+    assert facts["website"].value == "https://harbour.example/"
+    assert "rating" not in facts

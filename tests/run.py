@@ -1,0 +1,35 @@
+"""Everything that must hold, in the order in which a failure is found soonest. `./acorn test [fast]` ends up here."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+WEB = ROOT / "web"
+
+
+def _steps(fast: bool) -> list[tuple[str, list[str], Path]]:
+    python = sys.executable
+    pytest = [python, "-m", "pytest", *(["-m", "not browser"] if fast else [])]
+    return [
+        ("lint", [python, "-m", "ruff", "check", "openacorn", "tests"], ROOT),
+        ("format", [python, "-m", "ruff", "format", "--check", "-q", "openacorn", "tests"], ROOT),
+        ("types", [python, "-m", "mypy"], ROOT),
+        ("page lint", ["npm", "run", "--silent", "lint"], WEB),
+        ("page types", ["npm", "run", "--silent", "types"], WEB),
+        ("tests", pytest, ROOT),
+    ]
+
+
+def main() -> int:
+    """Run every step; return 0 only if all passed."""
+    for name, command, folder in _steps(fast=sys.argv[1:] == ["fast"]):
+        print(f"== {name}", flush=True)
+        if subprocess.run(command, cwd=folder).returncode != 0:
+            print(f"== {name} failed", flush=True)
+            return 1
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
