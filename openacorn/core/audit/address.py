@@ -30,6 +30,8 @@ def clean_url(text: str) -> str:
         raise AddressError(f"{text!r} is not a web address: {error}") from None
     if parts.scheme.lower() not in {"http", "https"}:
         raise AddressError(f"{text!r} is not a web address: only http and https are read")
+    if "@" in parts.netloc:
+        raise AddressError(f"{text!r} is not a web address: it looks like an e-mail address or carries a user name")
     if any(char.isspace() or char in '<>"{}|\\^`' for char in host) or not host:
         raise AddressError(f"{text!r} is not a web address: no host name in it")
     if ":" not in host:

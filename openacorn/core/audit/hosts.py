@@ -30,9 +30,15 @@ def _extract() -> tldextract.TLDExtract:
 def registrable_domain(host: str) -> str | None:
     """Return the part of `host` that somebody registers, by the public-suffix list shipped with the library.
 
-    "www.harbour.com.au" → "harbour.com.au"; None for a bare suffix, an IP address or a single label.
+    "www.harbour.com.au" → "harbour.com.au"; None for a bare suffix, an IP address or a single label. An ending that the
+    list does not know counts as one label (publicsuffix.org, "If no rules match, the prevailing rule is *").
     """
-    return _extract()(host.rstrip(".").lower()).top_domain_under_public_suffix or None
+    name = host.rstrip(".").lower()
+    parts = _extract()(name)
+    if parts.suffix or parts.ipv4 or parts.ipv6 or ":" in name:
+        return parts.top_domain_under_public_suffix or None
+    labels = name.split(".")
+    return ".".join(labels[-2:]) if len(labels) > 1 and all(labels) else None
 
 
 def host_of(url: str) -> str:

@@ -70,7 +70,7 @@ SIGNATURES: tuple[Signature, ...] = (
     Signature("Hotjar", _S, r"static\.hotjar\.com|_hjSettings"),
     Signature("Crazy Egg", _S, r"script\.crazyegg\.com|dnn506yrbagrg\.cloudfront\.net"),
     Signature("FullStory", _S, r"fullstory\.com/s/fs\.js|_fs_namespace"),
-    Signature("Lucky Orange", _S, r"luckyorange\.(com|net)"),
+    Signature("Lucky Orange", _S, r"luckyorange\.(com|net)|d10lpsik1i8c69\.cloudfront\.net|__lo_site_id"),
     Signature("Mouseflow", _S, r"cdn\.mouseflow\.com"),
     # Advertising and remarketing
     Signature(

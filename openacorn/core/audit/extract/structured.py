@@ -8,7 +8,7 @@ import orjson
 from openacorn.core.audit.evidence import Found
 
 TRAILING_COMMA = re.compile(r",(\s*[}\]])")
-CDATA = re.compile(r"^\s*(?:/\*)?\s*(?://)?\s*<!(?:\[CDATA\[|--)|(?:\]\]|--)>\s*(?:\*/)?\s*$")
+WRAPPERS = re.compile(r"^\s*(?:/\*|//)?\s*<!(?:\[CDATA\[|--)\s*(?:\*/)?|(?:/\*|//)?\s*(?:\]\]|--)>\s*(?:\*/)?\s*$")
 MAX_DEPTH = 12
 
 
@@ -28,7 +28,7 @@ def _types_in(node: Any, depth: int = 0) -> list[str]:
 
 def _load(text: str) -> Any:
     """Parse JSON-LD with the forgiveness that search engines show: comment wrappers and trailing commas."""
-    cleaned = CDATA.sub("", text).strip()
+    cleaned = WRAPPERS.sub("", text).strip()
     try:
         return orjson.loads(cleaned)
     except orjson.JSONDecodeError:
