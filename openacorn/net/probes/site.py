@@ -119,10 +119,12 @@ class SiteProbe:
             wire_bytes=answer.wire_bytes,
             truncated=answer.truncated,
         )
-        if answer.url.startswith("http://"):
+        readable = answer.status < 400 and answer.headers.get("content-type", "").startswith(HTML_TYPES)
+        if readable:
+            notes.home = self._read(answer, notes)  # first, so that what is slow after it cannot cost us the page
+        if answer.url.startswith("http://") and urlsplit(answer.url).port is None:
             notes.visit = replace(notes.visit, https_elsewhere=await self._https_works(answer.url))
-        if answer.status < 400 and answer.headers.get("content-type", "").startswith(HTML_TYPES):
-            notes.home = self._read(answer, notes)
+        if notes.home is not None:
             await self._inner(notes, robots, way)
             notes.weights = await self._weigh(notes.home, answer, robots, way)
 

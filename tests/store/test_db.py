@@ -1,0 +1,107 @@
+"""The database: migrations once, transactions whole, readers that cannot write."""
+
+import contextlib
+import sqlite3
+import threading
+from pathlib import Path
+
+import pytest
+
+from openacorn.core.listing import Listing
+from openacorn.settings import ListingServiceSettings, Settings, SettingsError, load_settings, save_settings
+from openacorn.store import listings, shortlists, sweeps, units
+from openacorn.store.db import MIGRATIONS, Database, DatabaseTooNew
+
+
+def test_migrations_run_once_and_a_newer_file_is_refused(tmp_path: Path) -> None:
+    path = tmp_path / "a.db"
+    for _ in range(2):
+        database = Database(path)
+        with database.read() as conn:
+            assert conn.execute("PRAGMA user_version").fetchone()[0] == len(list(MIGRATIONS.glob("*.sql")))
+        database.close()
+    with sqlite3.connect(path) as raw:
+        raw.execute("PRAGMA user_version = 999")
+    raw.close()
+    with pytest.raises(DatabaseTooNew, match="update the program"):
+        Database(path)
+
+
+def test_a_failed_transaction_leaves_nothing(database: Database) -> None:
+    with contextlib.suppress(RuntimeError), database.write() as conn:
+        shortlists.add_shortlist(conn, "Monday", "now")
+        raise RuntimeError
+    with database.read() as conn:
+        assert shortlists.list_shortlists(conn) == []
+
+
+def test_readers_cannot_write_and_do_not_wait_for_the_writer(database: Database) -> None:
+    with database.read() as conn, pytest.raises(sqlite3.OperationalError, match="readonly"):
+        conn.execute("INSERT INTO shortlist (name, created_at) VALUES ('x', 'now')")
+    with database.write() as writer:
+        shortlists.add_shortlist(writer, "Monday", "now")
+        with database.read() as conn:
+            assert shortlists.list_shortlists(conn) == []
+
+
+def test_many_threads_write_one_after_another(database: Database) -> None:
+    def add(number: int) -> None:
+        with database.write() as conn:
+            shortlists.add_shortlist(conn, f"list {number}", "now")
+
+    threads = [threading.Thread(target=add, args=(number,)) for number in range(20)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    with database.read() as conn:
+        assert len(shortlists.list_shortlists(conn)) == 20
+
+
+def test_a_name_is_taken_once(database: Database) -> None:
+    with database.write() as conn:
+        shortlists.add_shortlist(conn, "Monday", "now")
+        with pytest.raises(shortlists.NameTaken, match="'Monday'"):
+            shortlists.add_shortlist(conn, "Monday", "now")
+
+
+def a_run(conn: sqlite3.Connection) -> int:
+    return sweeps.add_run(conn, sweeps.add_sweep(conn, "s", "{}", "now"), "now")
+
+
+def test_units_are_claimed_once_and_again_after_a_crash(database: Database) -> None:
+    with database.write() as conn:
+        run = a_run(conn)
+        units.add_units(conn, run, "query", [("a", "1"), ("b", "2"), ("a", "again")])
+        first = units.claim(conn, run, "query", 5)
+        assert [(unit.key, unit.payload) for unit in first] == [("a", "1"), ("b", "2")]
+        assert units.claim(conn, run, "query", 5) == []
+        units.finish(conn, first[0].id, 20)
+        units.requeue(conn, run, failed=False)  # as after a restart
+        assert [unit.key for unit in units.claim(conn, run, "query", 5)] == ["b"]
+        units.fail(conn, first[1].id, "down", "wait")
+        units.requeue(conn, run, failed=True)
+        assert units.counts(conn, run) == {("query", "done"): 1, ("query", "ready"): 1}
+
+
+def test_a_listing_seen_again_is_merged_again_only_if_it_changed(database: Database) -> None:
+    with database.write() as conn:
+        run = a_run(conn)
+        seen = listings.put_listings(conn, run, "vets", [Listing("s", "1", "Harbour Vets", rank=1)], "now")
+        assert len(seen.to_merge) == 1
+        conn.execute("INSERT INTO business (id, name, trade, changed) VALUES (9, 'Harbour Vets', 'vets', 1)")
+        listings.assign(conn, 9, seen.to_merge)
+        again = listings.put_listings(conn, run, "vets", [Listing("s", "1", "Harbour Vets", rank=17)], "later")
+        assert (again.to_merge, again.seen_again) == ((), (9,))
+        renamed = listings.put_listings(conn, run, "vets", [Listing("s", "1", "Harbour Vet Clinic")], "later")
+        assert renamed.to_merge == seen.to_merge
+
+
+def test_settings_survive_and_a_broken_file_names_its_field(tmp_path: Path) -> None:
+    settings = Settings(agency="Wrenfold Studio", listing_service=ListingServiceSettings(endpoint="http://x"))
+    save_settings(tmp_path, settings)
+    assert load_settings(tmp_path) == settings
+    assert load_settings(tmp_path / "elsewhere") == Settings()
+    (tmp_path / "settings.json").write_text('{"workers": 0}')
+    with pytest.raises(SettingsError, match=r"settings\.json: workers: .*mend it"):
+        load_settings(tmp_path)
