@@ -1,0 +1,198 @@
+"""The API: one error shape for every kind of bad input, a committed description, and answers that fit together."""
+
+import csv
+import io
+import json
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from openacorn.api.contract import as_text
+from openacorn.api.errors import MAP
+from tests.application import ROOT, Application, application
+from tests.conftest import Coast
+
+pytestmark = pytest.mark.world
+PLAN = {"trades": ["vets"], "lat": -37.02, "lon": 160.02, "radius_m": 4000.0, "wanted": 0, "place": "Port Ellery"}
+
+
+@pytest.fixture(scope="module")
+def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+    with application(tmp_path_factory.mktemp("api"), coast.settings, coast.read("places.json")) as running:
+        running.wait_for_run(running.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
+        yield running
+
+
+def test_the_committed_description_and_types_are_those_of_the_code() -> None:
+    committed = (ROOT / "web" / "openapi.json").read_text(encoding="utf-8")
+    assert committed == as_text(), "run: python -m openacorn.api.contract web/openapi.json && npm run api --prefix web"
+    types = (ROOT / "web" / "src" / "api" / "schema.d.ts").read_text(encoding="utf-8")
+    for name in json.loads(committed)["components"]["schemas"]:
+        assert f" {name}:" in types, f"{name} is missing in schema.d.ts: npm run api --prefix web"
+
+
+def failing(
+    app: Application, method: str, path: str, body: Any = None, headers: dict[str, str] | None = None
+) -> tuple[int, dict[str, str]]:
+    data = None if body is None else json.dumps(body).encode()
+    request = urllib.request.Request(
+        app.url + path, data, {"Content-Type": "application/json", **(headers or {})}, method=method
+    )
+    with pytest.raises(urllib.error.HTTPError) as caught:
+        urllib.request.urlopen(request, timeout=10)
+    answer = json.load(caught.value)
+    caught.value.close()
+    assert set(answer) == {"error"}
+    assert set(answer["error"]) == {"what", "where", "remedy"}
+    return caught.value.code, answer["error"]
+
+
+BAD = [
+    ("radius 0", "POST", "/api/sweeps/estimate", PLAN | {"radius_m": 0}, 422, "a radius of 0 km"),
+    ("radius 5,000 km", "POST", "/api/sweeps", {"name": "x", "plan": PLAN | {"radius_m": 5e6}}, 422, "a radius of 5000 km"),
+    ("an unknown trade", "POST", "/api/sweeps", {"name": "x", "plan": PLAN | {"trades": ["alchemists"]}}, 422, "no trade 'alchemists'"),
+    ("no trade", "POST", "/api/sweeps/estimate", PLAN | {"trades": []}, 422, "at least one trade"),
+    ("no name", "POST", "/api/sweeps", {"name": "", "plan": PLAN}, 422, "at least 1 character"),
+    ("an extra field", "POST", "/api/shortlists", {"name": "x", "colour": "red"}, 422, "Extra inputs"),
+    ("no JSON", "POST", "/api/shortlists", None, 422, "Field required"),
+    ("a blank name", "POST", "/api/shortlists", {"name": "   "}, 422, "pattern"),
+    ("an unknown business", "GET", "/api/businesses/999999", None, 404, "no business 999999"),
+    ("an unknown run", "GET", "/api/runs/999", None, 404, "no run 999"),
+    ("events of an unknown run", "GET", "/api/runs/999/events", None, 404, "no run 999"),
+    ("an unknown sweep", "POST", "/api/sweeps/999/runs", {}, 404, "no sweep 999"),
+    ("an unknown shortlist", "POST", "/api/shortlists/999/members", {"ids": [1]}, 404, "no shortlist 999"),
+    ("an unknown check", "GET", "/api/businesses?check.nonsense=gap", None, 422, "no check 'nonsense'"),
+    ("a bad sort", "GET", "/api/businesses?sort=shoe", None, 422, "cannot sort by 'shoe'"),
+    ("a bad page", "GET", "/api/businesses?offset=-1", None, 422, "greater than or equal to 0"),
+    ("an unknown format", "GET", "/api/businesses/export/docx", None, 422, "no export format 'docx'"),
+    ("an unknown address", "GET", "/api/nothing", None, 404, "no /api/nothing"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("method", "path", "body", "status", "says"), [c[1:] for c in BAD], ids=[c[0] for c in BAD])
+def test_bad_input_is_answered_in_one_shape(
+    app: Application, method: str, path: str, body: Any, status: int, says: str
+) -> None:
+    before = app.get("/api/sweeps")
+    code, error = failing(app, method, path, body)
+    assert code == status
+    assert says in error["what"]
+    assert error["where"]
+    assert error["remedy"]
+    assert app.get("/api/sweeps") == before
+
+
+def test_a_name_is_taken_once(app: Application) -> None:
+    app.post("/api/shortlists", {"name": "Taken"})
+    assert failing(app, "POST", "/api/shortlists", {"name": "Taken"})[0] == 409
+
+
+def test_another_sites_page_cannot_reach_in(app: Application) -> None:
+    evil = {"Origin": "https://evil.example"}
+    assert failing(app, "POST", "/api/shortlists", {"name": "x"}, evil)[0] == 403
+    request = urllib.request.Request(app.url + "/api/status", headers={"Host": "evil.example"})
+    with pytest.raises(urllib.error.HTTPError) as caught:
+        urllib.request.urlopen(request, timeout=5)
+    assert caught.value.code == 400
+    caught.value.close()
+
+
+def test_every_error_of_the_map_says_where_and_what_to_do() -> None:
+    assert all(where and remedy and 400 <= status < 500 for status, where, remedy in MAP.values())
+
+
+def rows(page: dict[str, Any]) -> list[dict[str, Any]]:
+    return [dict(zip(page["columns"], row, strict=True)) for row in page["rows"]]
+
+
+def test_table_facets_pins_and_export_agree(app: Application) -> None:
+    everything = app.get("/api/businesses?limit=500")
+    facets = app.get("/api/businesses/facets")
+    assert everything["total"] == len(everything["rows"]) == facets["total"] == everything["all"] > 20
+    for check in ("title", "analytics", "website_listed"):
+        for outcome, count in facets["counts"][f"check.{check}"].items():
+            page = app.get(f"/api/businesses?check.{check}={outcome.replace(' ', '%20')}&limit=1")
+            assert page["total"] == count
+    picked = [row["id"] for row in rows(everything)[:3]]
+    wanted = f"ids={','.join(map(str, picked))}"
+    exported = list(csv.DictReader(io.StringIO(app.text(f"/api/businesses/export/csv?{wanted}"))))
+    assert [int(row["id"]) for row in exported] == picked
+    assert {point[0] for point in app.get(f"/api/businesses/points?{wanted}")["points"]} == set(picked)
+
+
+def test_sorting_pages_through_everything_once(app: Application) -> None:
+    total = app.get("/api/businesses?limit=1")["total"]
+    for sort in ("-score", "name", "town", "distance", "-reviews", "check.title"):
+        ids = [
+            row["id"]
+            for offset in range(0, total, 25)
+            for row in rows(app.get(f"/api/businesses?sort={sort}&offset={offset}&limit=25"))
+        ]
+        assert len(ids) == len(set(ids)) == total
+    names = [row["name"].lower() for row in rows(app.get("/api/businesses?sort=name&limit=500"))]
+    assert names == sorted(names)
+
+
+def test_one_business_explains_itself(app: Application) -> None:
+    best = rows(app.get("/api/businesses?limit=1"))[0]
+    told = app.get(f"/api/businesses/{best['id']}")
+    offers = {offer["service"]: offer for offer in told["opportunities"]}
+    chosen = offers[best["offer"]]
+    assert chosen["score"] == best["score"]
+    assert chosen["score"] + sum(term["points"] for term in chosen["terms"]) == 100
+    assert chosen["value"] == pytest.approx(chosen["p_win"] * chosen["margin"])
+    assert len(told["findings"]) == len(app.get("/api/checks"))
+    assert all(finding["reason"] for finding in told["findings"])
+    facts = {fact["field"]: fact for fact in told["facts"]}
+    assert facts["name"]["value"] == best["name"]
+    assert facts["name"]["source"] == "Listing service"
+    assert facts["name"]["source_id"]
+    assert facts["name"]["seen_at"]
+
+
+def test_shortlists_take_picks_and_whole_filters(app: Application) -> None:
+    some = [row["id"] for row in rows(app.get("/api/businesses?limit=4"))]
+    shortlist = app.post("/api/shortlists", {"name": "Monday"})["id"]
+    members = f"/api/shortlists/{shortlist}/members"
+    assert app.post(members, {"ids": some})["added"] == 4
+    assert app.post(members, {"ids": some[:2] + [10**9]})["added"] == 0
+    gaps = app.get("/api/businesses?check.analytics=gap&limit=1")["total"]
+    app.post(members, {"filter": {"check.analytics": "gap"}})
+    on_list = app.get(f"/api/businesses?shortlist={shortlist}&limit=500")
+    assert gaps <= on_list["total"] <= gaps + 4
+    app.post(members + "/remove", {"ids": some})
+    assert not set(some) & {row["id"] for row in rows(app.get(f"/api/businesses?shortlist={shortlist}&limit=500"))}
+
+
+def test_the_estimate_says_where_it_comes_from(app: Application) -> None:
+    here = app.post("/api/sweeps/estimate", PLAN | {"radius_m": 9000})
+    assert here["low"] <= here["rows"] <= here["high"]
+    assert "residents" in here["how"]
+    nowhere = app.post("/api/sweeps/estimate", PLAN | {"lat": 10.0, "lon": 10.0})
+    assert nowhere["rows"] == 0
+    assert "nothing to estimate from" in nowhere["how"]
+    few = app.post("/api/sweeps/estimate", PLAN | {"radius_m": 9000, "wanted": 5})
+    assert few["rows"] == 5
+    assert few["requests"] <= here["requests"]
+
+
+def test_places_are_found_by_any_part_of_their_name(app: Application) -> None:
+    assert [place["name"] for place in app.get("/api/places?q=port")][0] == "Port Ellery"
+    assert app.get("/api/places?q=%25") == []
+
+
+def test_a_run_is_watched_by_events_until_it_ends(app: Application) -> None:
+    with urllib.request.urlopen(app.url + "/api/runs/1/events", timeout=10) as answer:
+        lines = answer.read().decode().strip().splitlines()
+    assert json.loads(lines[-1].removeprefix("data: "))["state"] == "done"
+
+
+def test_pages_are_served_for_every_screen_and_nothing_else_is(app: Application) -> None:
+    for path in ("/", "/businesses?q=x", "/sweeps/new"):
+        assert '<div id="root">' in app.text(path)
+    assert "agency" not in app.text("/../settings.json")
+    assert Path(app.folder / "acorn.db").exists()

@@ -1,0 +1,102 @@
+"""The application as a process of its own, for tests that kill it, drive it by browser, or ask it over HTTP."""
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+from openacorn.settings import Settings, save_settings
+from openacorn.sim.serve import free_ports
+from openacorn.store import places
+from openacorn.store.db import Database
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+class Application:
+    """A running `./acorn serve` over a data folder."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.port = free_ports(1)[0]
+        self.url = f"http://127.0.0.1:{self.port}"
+        self._process: subprocess.Popen[str] | None = None
+
+    def start(self) -> None:
+        """Start and wait until it answers."""
+        command = [sys.executable, "-m", "openacorn.cli", "serve", "--data", str(self.folder), "--port", str(self.port)]
+        self._process = subprocess.Popen(
+            command, cwd=ROOT, env={**os.environ, "PYTHONPATH": str(ROOT)}, stdout=subprocess.PIPE, text=True
+        )
+        for _ in range(200):
+            try:
+                self.get("/api/status")
+                return
+            except (urllib.error.URLError, ConnectionError):
+                assert self._process.poll() is None, "the application ended at start"
+                time.sleep(0.1)
+        raise AssertionError("the application does not answer")
+
+    def end(self, how: int = signal.SIGINT) -> None:
+        """Send a signal and wait for the end."""
+        if self._process is not None:
+            self._process.send_signal(how)
+            self._process.wait(timeout=20)
+            if self._process.stdout:
+                self._process.stdout.close()
+            self._process = None
+
+    def get(self, path: str) -> Any:
+        """A JSON answer."""
+        with urllib.request.urlopen(self.url + path, timeout=20) as answer:
+            return json.load(answer)
+
+    def text(self, path: str) -> str:
+        """An answer as text."""
+        with urllib.request.urlopen(self.url + path, timeout=60) as answer:
+            return str(answer.read().decode("utf-8-sig"))
+
+    def post(self, path: str, body: Any = None, headers: dict[str, str] | None = None) -> Any:
+        """A JSON answer to a JSON body."""
+        request = urllib.request.Request(
+            self.url + path,
+            json.dumps(body or {}).encode(),
+            {"Content-Type": "application/json", **(headers or {})},
+            method="POST",
+        )
+        with urllib.request.urlopen(request, timeout=20) as answer:
+            return json.load(answer)
+
+    def wait_for_run(self, run_id: int, seconds: float = 120) -> dict[str, Any]:
+        """Wait until a run has ended; return it."""
+        until = time.monotonic() + seconds
+        while time.monotonic() < until:
+            run: dict[str, Any] = self.get(f"/api/runs/{run_id}")
+            if run["state"] != "running":
+                return run
+            time.sleep(0.2)
+        raise AssertionError(f"run {run_id} does not end")
+
+
+@contextmanager
+def application(folder: Path, settings: Settings, gazetteer: list[dict[str, Any]]) -> Iterator[Application]:
+    """An application over fresh data; ended on leaving."""
+    save_settings(folder, settings)
+    database = Database(folder / "acorn.db")
+    with database.write() as conn:
+        places.replace_places(conn, gazetteer)
+    database.close()
+    running = Application(folder)
+    running.start()
+    try:
+        yield running
+    finally:
+        running.end()

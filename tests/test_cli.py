@@ -1,0 +1,130 @@
+"""The commands: their flags and JSON keys are a contract; every failure is one clear line."""
+
+import json
+import os
+import socket
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from openacorn.settings import save_settings
+from tests.application import ROOT
+from tests.conftest import Coast
+
+
+def acorn(*arguments: str, data: Path | None = None) -> subprocess.CompletedProcess[str]:
+    environment = {**os.environ, "PYTHONPATH": str(ROOT), **({"ACORN_DATA": str(data)} if data else {})}
+    return subprocess.run(
+        [sys.executable, "-m", "openacorn.cli", *arguments],
+        capture_output=True,
+        text=True,
+        env=environment,
+        timeout=120,
+    )
+
+
+@pytest.fixture
+def data(coast: Coast, tmp_path: Path) -> Path:
+    save_settings(tmp_path, coast.settings)
+    return tmp_path
+
+
+@pytest.mark.world
+def test_audit_prints_the_contracts_keys(coast: Coast, data: Path) -> None:
+    sites = [
+        row
+        for row in coast.read("sites.json")
+        if row["transport"] == "ok"
+        and row["look"] == "modern"
+        and row["email_where"] == "home"
+        and row["email_how"] == "link"
+    ]
+    site = sites[0]
+    done = acorn("audit", site["host"], "no-such-name.example", "--json", data=data)
+    assert (done.returncode, done.stderr) == (0, "")
+    first, second = json.loads(done.stdout)
+    assert first["url"] == site["host"]
+    assert first["final_url"] == f"https://{site['host']}/"
+    assert set(first["outcome_by_check"]["title"]) == {"outcome", "value", "evidence", "reason"}
+    assert first["contacts"]["emails"] == [site["email"]]
+    assert set(first["contacts"]) == {"emails", "phones", "socials"}
+    assert first["timing"]["total_s"] > 0
+    assert second["outcome_by_check"]["answers"]["outcome"] == "gap"
+    assert second["outcome_by_check"]["title"]["outcome"] == "unknown"
+
+
+@pytest.mark.world
+def test_audit_reads_a_file_and_writes_line_by_line(coast: Coast, data: Path) -> None:
+    hosts = [row["host"] for row in coast.read("sites.json") if row["transport"] == "ok"][:5]
+    listed = data / "sites.txt"
+    listed.write_text("\n".join(hosts) + "\n\n")
+    done = acorn("audit", "--file", str(listed), "--ndjson", data=data)
+    assert {json.loads(line)["url"] for line in done.stdout.splitlines()} == set(hosts)
+    table = acorn("audit", hosts[0], data=data)
+    assert "Page title" in table.stdout
+
+
+def test_a_private_address_is_refused_unless_allowed(tmp_path: Path) -> None:
+    with socket.socket() as server:
+        server.bind(("127.0.0.1", 0))
+        port = server.getsockname()[1]
+        for address in (f"http://127.0.0.1:{port}/", f"http://localhost:{port}/"):
+            done = acorn("audit", address, data=tmp_path)
+            assert done.returncode == 1
+            assert done.stderr.startswith("acorn: refused, a private address")
+            assert done.stderr.count("\n") == 1
+        allowed = acorn("audit", f"http://127.0.0.1:{port}/", "--allow-private", "--json", data=tmp_path)
+    assert allowed.returncode == 0
+    assert json.loads(allowed.stdout)[0]["outcome_by_check"]["answers"]["value"] == "connection refused"
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (("audit",), "no address given"),
+        (("audit", "--file", "/no/such/file"), "cannot be read"),
+        (("audit", "x.example", "--json", "--ndjson"), "not both"),
+        (("bench", "weather"), "no bench 'weather'; choose from audit, desk"),
+    ],
+)
+def test_a_command_that_cannot_go_on_says_why_in_one_line(
+    arguments: tuple[str, ...], says: str, tmp_path: Path
+) -> None:
+    done = acorn(*arguments, data=tmp_path)
+    assert done.returncode == 1
+    assert says in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_a_taken_port_and_broken_settings_are_named(tmp_path: Path) -> None:
+    with socket.socket() as server:
+        server.bind(("127.0.0.1", 0))
+        server.listen()
+        port = str(server.getsockname()[1])
+        assert f"port {port} is taken" in acorn("serve", "--port", port, "--data", str(tmp_path)).stderr
+    (tmp_path / "settings.json").write_text("{not json")
+    assert "mend it or delete the file" in acorn("serve", "--data", str(tmp_path)).stderr
+
+
+def test_an_address_that_is_none_is_a_finding_not_a_crash(tmp_path: Path) -> None:
+    done = acorn("audit", "ask in the shop", "--json", data=tmp_path)
+    found = json.loads(done.stdout)[0]["outcome_by_check"]["answers"]
+    assert (found["outcome"], found["value"]) == ("gap", "not a web address")
+
+
+def launcher(*arguments: str, path: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        ["/bin/sh", str(ROOT / "acorn"), *arguments], capture_output=True, text=True, env={"PATH": path}, timeout=60
+    )
+
+
+def test_the_launcher_names_what_is_missing(tmp_path: Path) -> None:
+    (tmp_path / "dirname").symlink_to("/usr/bin/dirname")
+    done = launcher("demo", path=str(tmp_path))
+    assert done.returncode == 1
+    assert "Python 3.11 or newer is needed" in done.stderr
+    done = launcher("dance", path=os.environ["PATH"])
+    assert (done.returncode, done.stderr) == (1, "acorn: there is no command 'dance'; ./acorn --help lists them\n")
+    assert "demo [--port N] [--reset]" in launcher("--help", path=os.environ["PATH"]).stdout
