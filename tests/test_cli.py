@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from openacorn.settings import save_settings
+from openacorn.sim.serve import free_ports
 from tests.application import ROOT
 from tests.conftest import Coast
 
@@ -105,7 +106,9 @@ def test_a_taken_port_and_broken_settings_are_named(tmp_path: Path) -> None:
         port = str(server.getsockname()[1])
         assert f"port {port} is taken" in acorn("serve", "--port", port, "--data", str(tmp_path)).stderr
     (tmp_path / "settings.json").write_text("{not json")
-    assert "mend it or delete the file" in acorn("serve", "--data", str(tmp_path)).stderr
+    assert (
+        "mend it or delete the file" in acorn("serve", "--port", str(free_ports(1)[0]), "--data", str(tmp_path)).stderr
+    )
 
 
 def test_an_address_that_is_none_is_a_finding_not_a_crash(tmp_path: Path) -> None:

@@ -181,7 +181,7 @@ def test_the_estimate_says_where_it_comes_from(app: Application) -> None:
 
 
 def test_places_are_found_by_any_part_of_their_name(app: Application) -> None:
-    assert [place["name"] for place in app.get("/api/places?q=port")][0] == "Port Ellery"
+    assert next(place["name"] for place in app.get("/api/places?q=port")) == "Port Ellery"
     assert app.get("/api/places?q=%25") == []
 
 

@@ -1,6 +1,7 @@
 import { lazy, Suspense } from "react";
 import { Navigate, NavLink, Route, Routes } from "react-router";
 import { Empty } from "./components/Bits";
+import { Boundary } from "./components/Boundary";
 import Businesses from "./pages/Businesses";
 import Offers from "./pages/Offers";
 import Outreach from "./pages/Outreach";
@@ -62,21 +63,23 @@ export default function App() {
     <div className="flex h-full flex-col">
       <Header />
       <main className="min-h-0 flex-1">
-        <Suspense fallback={<p className="p-6 text-soft">Loading …</p>}>
-          <Routes>
-            <Route path="/" element={<Navigate to="/businesses" replace />} />
-            <Route path="/sweeps" element={<Sweeps />} />
-            <Route path="/sweeps/new" element={<PlanSweep />} />
-            <Route path="/sweeps/runs/:id" element={<WatchRun />} />
-            <Route path="/businesses" element={<Businesses />} />
-            <Route path="/offers" element={<Offers />} />
-            <Route path="/outreach" element={<Outreach />} />
-            <Route
-              path="*"
-              element={<Empty title="There is no such page">Choose a place from the top line.</Empty>}
-            />
-          </Routes>
-        </Suspense>
+        <Boundary>
+          <Suspense fallback={<p className="p-6 text-soft">Loading …</p>}>
+            <Routes>
+              <Route path="/" element={<Navigate to="/businesses" replace />} />
+              <Route path="/sweeps" element={<Sweeps />} />
+              <Route path="/sweeps/new" element={<PlanSweep />} />
+              <Route path="/sweeps/runs/:id" element={<WatchRun />} />
+              <Route path="/businesses" element={<Businesses />} />
+              <Route path="/offers" element={<Offers />} />
+              <Route path="/outreach" element={<Outreach />} />
+              <Route
+                path="*"
+                element={<Empty title="There is no such page">Choose a place from the top line.</Empty>}
+              />
+            </Routes>
+          </Suspense>
+        </Boundary>
       </main>
     </div>
   );

@@ -1,4 +1,5 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
 import { client, told } from "../api/client";
 
 export const PAGE = 100;
@@ -40,13 +41,17 @@ async function fetchPage(filter: Record<string, string>, sort: string, offset: n
   return { rows, total: page.total, all: page.all, sentence: page.sentence };
 }
 
-/** The pages of the table that are in view, by page number; pages shown before stay until the new ones are there. */
+/**
+ * The pages of the table that are in view, by page number. When the filter changes, a page stays until its successor is
+ * there; another page's rows never stand in for it.
+ */
 export function useGrid(filter: Record<string, string>, sort: string, pages: number[], live: boolean) {
   const results = useQueries({
     queries: pages.map((page) => ({
       queryKey: ["businesses", filter, sort, page],
       queryFn: () => fetchPage(filter, sort, page * PAGE),
-      placeholderData: keepPreviousData,
+      placeholderData: (before: Page | undefined, query?: { queryKey: readonly unknown[] }) =>
+        query?.queryKey[3] === page ? before : undefined,
       refetchInterval: live ? 1500 : (false as const),
     })),
   });
@@ -55,9 +60,12 @@ export function useGrid(filter: Record<string, string>, sort: string, pages: num
     const data = results[index]?.data;
     if (data) byPage.set(page, data);
   });
-  const first = results.find((result) => result.data)?.data;
   const error = results.find((result) => result.error)?.error ?? null;
-  return { byPage, total: first?.total, all: first?.all, sentence: first?.sentence, error };
+  // after a jump no page in view may be there yet: the counts of the last answer hold until one is
+  const last = useRef<Page>(undefined);
+  const counts = results.find((result) => result.data && !result.isPlaceholderData)?.data ?? last.current;
+  last.current = counts;
+  return { byPage, total: counts?.total, all: counts?.all, sentence: counts?.sentence, error };
 }
 
 export const useFacets = (filter: Record<string, string>, live: boolean) =>

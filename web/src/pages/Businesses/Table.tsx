@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, useEffect, useRef } from "react";
+import { type ReactNode, type RefObject, useEffect } from "react";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Strip } from "../../components/Marks";
 import { ago, count, distance, host, money, when } from "../../lib/format";
@@ -23,6 +23,7 @@ interface Props {
   onPages: (pages: number[]) => void;
   onCursor: (index: number, id: number) => void;
   onPick: (id: number) => void;
+  gridRef: RefObject<HTMLDivElement | null>;
 }
 
 interface Column {
@@ -136,14 +137,13 @@ function columnsOf({
 
 export default function Table(props: Props) {
   const { total, rowAt, sort, cursor, open, picked, narrow, onSort, onPages, onCursor, onPick } = props;
-  const box = useRef<HTMLDivElement>(null);
   const currency = useStatus().data?.currency ?? "AUD";
   const columns = columnsOf({ ...props, currency }).filter((column) => !(narrow && column.wideOnly));
   // the last columns give way on narrower windows: the page never scrolls sideways
   const template = `34px ${columns.map((column) => column.width).join(" ")}`;
   const rows = useVirtualizer({
     count: total,
-    getScrollElement: () => box.current,
+    getScrollElement: () => props.gridRef.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 12,
   });
@@ -164,12 +164,14 @@ export default function Table(props: Props) {
 
   return (
     <div
-      ref={box}
+      ref={props.gridRef}
       role="grid"
+      tabIndex={0}
+      aria-activedescendant={`row-${cursor}`}
       aria-label="Businesses that pass the filter"
       aria-rowcount={total}
       aria-colcount={columns.length + 1}
-      className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-sheet"
+      className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-sheet outline-none"
     >
       <div
         role="row"
@@ -192,6 +194,7 @@ export default function Table(props: Props) {
             // biome-ignore lint/a11y/useKeyWithClickEvents: the whole desk is keyed, see useDeskKeys
             <div
               key={item.key}
+              id={`row-${item.index}`}
               role="row"
               tabIndex={-1}
               aria-rowindex={item.index + 2}

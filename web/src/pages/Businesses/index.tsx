@@ -21,6 +21,7 @@ export default function Businesses() {
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
   const [help, setHelp] = useState(false);
   const search = useRef<HTMLInputElement>(null);
+  const table = useRef<HTMLDivElement>(null);
   const pickMenu = useRef<HTMLButtonElement>(null);
   const live = (useStatus().data?.running.length ?? 0) > 0;
   const checks = useChecks().data ?? [];
@@ -59,6 +60,7 @@ export default function Businesses() {
     (to: number) => {
       const index = Math.max(0, Math.min(to, (grid.total ?? 1) - 1));
       setCursor(index);
+      table.current?.focus({ preventScroll: true }); // so that Enter opens the row, not what was clicked last
       const row = rowAt(index);
       if (open !== null && row) show(row.id);
     },
@@ -164,6 +166,7 @@ export default function Businesses() {
               show(id);
             }}
             onPick={toggle}
+            gridRef={table}
           />
         )}
       </section>

@@ -46,7 +46,7 @@ export default function Offers() {
                       <td className="w-44 py-0.5">
                         {rule.title}
                         {rule.decisive && (
-                          <span className="ml-1.5 rounded-[3px] bg-acorn-soft px-1 text-xs text-acorn">
+                          <span className="ml-1.5 rounded-[3px] bg-acorn-soft px-1 text-xs text-ink">
                             decisive
                           </span>
                         )}

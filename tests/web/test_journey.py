@@ -1,0 +1,284 @@
+"""The real interface in headless Chromium: one journey through the screens, by mouse and by keyboard."""
+
+import csv
+import io
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
+
+from openacorn.bench.desk import TOWNS
+from openacorn.store.db import Database
+from tests.application import ROOT, Application, application
+from tests.conftest import Coast
+
+pytestmark = [pytest.mark.browser, pytest.mark.world]
+ARGUMENTS = (
+    "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync --disable-dev-shm-usage"
+).split()
+WAIT_S = 30
+
+
+class Screen:
+    """A browser window on the application, with the few moves that the journeys make."""
+
+    def __init__(self, driver: Any, app: Application) -> None:
+        self.driver = driver
+        self.app = app
+
+    def open(self, path: str) -> None:
+        """Go to an address."""
+        self.driver.get(self.app.url + path)
+
+    def until(self, condition: Callable[[], Any], what: str) -> Any:
+        """Wait for something to be true."""
+        return WebDriverWait(self.driver, WAIT_S, 0.1).until(lambda _: condition(), what)
+
+    def all(self, css: str) -> list[Any]:
+        """Elements that are there now."""
+        return list(self.driver.find_elements(By.CSS_SELECTOR, css))
+
+    def one(self, css: str) -> Any:
+        """The first element, waited for."""
+        return self.until(lambda: next(iter(self.all(css)), None), css)
+
+    def by_text(self, text: str, within: str = "button, a, label, [role=option]") -> Any:
+        """The first control whose text holds `text`, waited for."""
+        return self.until(lambda: next((e for e in self.all(within) if text in (e.text or "")), None), text)
+
+    def keys(self, *keys: str) -> None:
+        """Type into whatever has the focus."""
+        webdriver.ActionChains(self.driver).send_keys(*keys).perform()
+
+    @property
+    def text(self) -> str:
+        return str(self.one("body").text)
+
+    @property
+    def total(self) -> int:
+        """The count of the table."""
+        shown = self.one("[data-testid=total]").text.replace(",", "")
+        return int(shown) if shown.isdigit() else -1
+
+    def serious_faults(self) -> list[str]:
+        """Violations that axe-core calls serious or critical."""
+        self.driver.execute_script(
+            (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+        )
+        found = self.driver.execute_async_script(
+            "const done = arguments[0];"
+            "axe.run({exclude: [['[data-headlessui-focus-guard]']]}).then(r => done(r.violations), e => done([{id: String(e), impact: 'critical', nodes: []}]))"
+        )
+        return [
+            f"{item['id']}: {item['nodes'][0]['html'][:160] if item['nodes'] else ''}"
+            for item in found
+            if item["impact"] in {"serious", "critical"}
+        ]
+
+    def complaints(self) -> list[str]:
+        """What the browser's console holds against us, but for the answers to input that was meant to be bad."""
+        entries = self.driver.get_log("browser")
+        return [entry["message"] for entry in entries if entry["level"] == "SEVERE" and "status of 422" not in entry["message"]]
+
+
+@pytest.fixture(scope="module")
+def driver() -> Iterator[Any]:
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for argument in ARGUMENTS:
+        options.add_argument(argument)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    browser.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    )
+    yield browser
+    browser.quit()
+
+
+@pytest.fixture(scope="module")
+def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+    settings = coast.settings.model_copy(
+        update={"ground_map": str(coast.folder / "ground.geojson"), "home": (-37.02, 160.02)}
+    )
+    with application(tmp_path_factory.mktemp("web"), settings, coast.read("places.json")) as running:
+        yield running
+
+
+@pytest.fixture(scope="module")
+def screen(driver: Any, app: Application) -> Screen:
+    return Screen(driver, app)
+
+
+def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
+    screen.open("/businesses")
+    screen.by_text("No businesses yet", "h2")
+
+    # plan: trades by a synonym, a place by search, an impossible radius first
+    screen.open("/sweeps/new")
+    search = screen.one("input[aria-label='Search trades']")
+    search.send_keys("optometrist")
+    screen.by_text("Opticians", "label").click()
+    search.clear()
+    search.send_keys("flower")
+    screen.by_text("Florists", "label").click()
+    place = screen.one("input[aria-label='Search a place']")
+    place.click()
+    place.send_keys("Quill")
+    screen.by_text("Quillhaven", "[role=option]").click()
+    radius = screen.one("input[aria-label='Radius in kilometres']")
+    radius.send_keys(Keys.CONTROL, "a")
+    radius.send_keys("5000")
+    assert "cannot be swept" in screen.one("[role=alert]").text
+    radius.send_keys(Keys.CONTROL, "a")
+    radius.send_keys("9")
+    screen.until(lambda: "businesses" in screen.one("form").text and not screen.all("[role=alert]"), "an estimate")
+    assert (
+        screen.one("input[aria-label='Name of the sweep']").get_attribute("value") == "Quillhaven: opticians, florists"
+    )
+    assert screen.serious_faults() == []
+
+    # run: watched until it ends
+    screen.by_text("Start the sweep").click()
+    screen.until(lambda: "/sweeps/runs/" in screen.driver.current_url, "the run's page")
+    screen.one("[role=progressbar]")
+    screen.until(lambda: "Finished" in screen.one("section[aria-label=Progress]").text, "the end of the run")
+    assert screen.serious_faults() == []
+    screen.by_text("Work with its businesses").click()
+
+    # filter: the address carries it, the count follows, "back" undoes it
+    screen.until(lambda: screen.total > 10, "rows")
+    everything = screen.total
+    screen.by_text("none listed", "aside button").click()
+    screen.until(lambda: 0 < screen.total < everything, "fewer rows")
+    without = screen.total
+    assert "website=none" in screen.driver.current_url
+    assert screen.total == screen.app.get("/api/businesses?run=1&website=none&limit=1")["total"]
+    screen.driver.back()
+    screen.until(lambda: screen.total == everything, "all rows again")
+    screen.by_text("none listed", "aside button").click()
+    screen.until(lambda: screen.total == without, "the filter again")
+
+    # open, by keyboard: next row, panel with a ledger that adds up
+    screen.keys("j", Keys.ENTER)
+    panel = screen.one("aside[aria-label='The chosen business']")
+    ledger = screen.one("[data-testid=ledger]")
+    numbers = [int(cell.text.replace("−", "-")) for cell in ledger.find_elements(By.CSS_SELECTOR, "td:last-child")]
+    assert numbers[0] == 100
+    assert sum(numbers[:-1]) == numbers[-1]
+    assert "no website listed" in panel.text
+    assert "Listing service" in panel.text
+    assert screen.serious_faults() == []
+
+    # pick two and shortlist them under a new name
+    screen.keys("x", "j", "x", "s")
+    name = screen.one("input[aria-label='Name of a new shortlist']")
+    name.send_keys("Monday calls")
+    screen.by_text("Make").click()
+    screen.until(lambda: "2 added" in screen.text, "two added")
+    assert screen.app.get("/api/shortlists")[0]["members"] == 2
+
+    # export what is filtered, and check it against the truth
+    link = screen.by_text("as CSV", "a").get_attribute("href")
+    exported = list(csv.DictReader(io.StringIO(screen.app.text(link.removeprefix(screen.app.url)))))
+    assert len(exported) == without
+    by_phone: dict[tuple[str, str], list[dict[str, Any]]] = {}
+    for business in coast.read("truth.json")["businesses"]:
+        by_phone.setdefault((business["phone"], business["trade"]), []).append(business)
+    for row in exported:
+        phone = "+61" + "".join(filter(str.isdigit, row["phone"]))[1:]
+        true = by_phone[(phone, {"Optician": "opticians", "Florist": "florists"}[row["trade"]])]
+        assert any(business["town"] == row["town"] and not business["website"] for business in true), row["name"]
+        assert (row["Website listed"], row["best offer"]) == ("gap", "New website")
+    assert screen.complaints() == []
+
+
+def test_the_other_views_hold_what_was_done_and_have_no_serious_fault(screen: Screen) -> None:
+    for path, holds in (
+        ("/sweeps", "Quillhaven"),
+        ("/offers", "Mobile rebuild"),
+        ("/outreach", "Monday calls"),
+        ("/nothing", "no such page"),
+    ):
+        screen.open(path)
+        screen.by_text(holds, "body")
+        assert screen.serious_faults() == [], path
+    screen.open("/businesses")
+    screen.until(lambda: screen.total > 0, "rows")
+    screen.keys("?")
+    assert "next business" in screen.one("[role=dialog]").text
+    assert screen.serious_faults() == []
+    screen.keys(Keys.ESCAPE)
+    screen.open("/businesses?check.title=nonsense")
+    screen.until(lambda: "an outcome is one of" in screen.text, "a bad address explained")
+
+
+def test_names_with_markup_stay_text(screen: Screen) -> None:
+    database = Database(screen.app.folder / "acorn.db")
+    with database.write() as conn:
+        conn.execute(
+            "INSERT INTO business (id, name, trade, town, changed) VALUES (900001, ?, 'vets', 'Here', "
+            "(SELECT number + 1 FROM change_counter))", ("<img src=x onerror=document.title='owned'>",),
+        )  # fmt: skip
+        conn.execute("UPDATE change_counter SET number = number + 1")
+    database.close()
+    screen.open("/businesses?q=onerror&b=900001")
+    screen.until(lambda: "<img src=x" in screen.text, "the name as text")
+    assert screen.driver.title == "Businesses – Open Acorn"
+
+
+MANY = 100_000
+
+
+def fill(folder: Path) -> None:
+    """A hundred thousand businesses, straight into the store."""
+    database = Database(folder / "acorn.db")
+    with database.write() as conn:
+        conn.executemany(
+            "INSERT INTO business (name, trade, town, website, score, value, offer, outcomes, changed) VALUES (?, 'vets', ?, 'https://a.example/', ?, ?, 'new_website', ?, ?)",
+            (
+                (f"Business {n:06d}", TOWNS[n % 40], n % 101, n / 7, '{"title":"gap","analytics":"ok"}', n)
+                for n in range(MANY)
+            ),
+        )
+        conn.execute("UPDATE change_counter SET number = ?", (MANY,))
+    database.close()
+
+
+SCROLL = """
+const done = arguments[0], box = document.querySelector('[role=grid]'), seen = {frames: 0, blank: 0, most: 0};
+const end = box.scrollHeight, start = performance.now();
+function step() {
+  const rows = [...box.querySelectorAll('[role=rowgroup] [role=row]')];
+  const top = box.getBoundingClientRect();
+  const inView = rows.filter(r => { const b = r.getBoundingClientRect(); return b.bottom > top.top + 30 && b.top < top.bottom; });
+  seen.frames++; seen.most = Math.max(seen.most, rows.length);
+  if (inView.length < 10) seen.blank++;
+  if (seen.frames < 120) { box.scrollTop += 900; requestAnimationFrame(step); }
+  else { box.scrollTop = end; setTimeout(() => done(seen), 1500); }
+}
+requestAnimationFrame(step);
+"""
+
+
+def test_a_hundred_thousand_rows_scroll_without_a_blank(driver: Any, coast: Coast, tmp_path: Path) -> None:
+    with application(tmp_path, coast.settings, []) as app:
+        fill(tmp_path)
+        screen = Screen(driver, app)
+        driver.set_script_timeout(60)
+        screen.open("/businesses?sort=name")
+        screen.until(lambda: screen.total == MANY, "all rows counted")
+        seen = driver.execute_async_script(SCROLL)
+        assert seen["blank"] == 0
+        assert seen["most"] < 80
+        screen.until(lambda: f"Business {MANY - 1:06d}" in screen.text, "the last row")
+        time.sleep(0.1)
+        assert screen.complaints() == []
