@@ -86,7 +86,11 @@ class Screen:
     def complaints(self) -> list[str]:
         """What the browser's console holds against us, but for the answers to input that was meant to be bad."""
         entries = self.driver.get_log("browser")
-        return [entry["message"] for entry in entries if entry["level"] == "SEVERE" and "status of 422" not in entry["message"]]
+        return [
+            entry["message"]
+            for entry in entries
+            if entry["level"] == "SEVERE" and "status of 422" not in entry["message"]
+        ]
 
 
 @pytest.fixture(scope="module")

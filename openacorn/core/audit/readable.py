@@ -2,7 +2,7 @@
 
 from openacorn.core.audit.evidence import PageFacts, Pages, TagHit
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, unknown
+from openacorn.core.audit.finding import Evidence, Finding, gap, unknown
 
 
 def hidden(page: PageFacts, *, scripts: bool = True) -> Finding | None:
@@ -34,3 +34,21 @@ def hidden_tags(pages: Pages) -> Finding | None:
         if kind == TagKind.LOADER and not any(tag.startswith(("G-", "AW-", "UA-")) for tag in hit.ids):
             return unknown("Google's tag is loaded with an id that the source does not show", shown)
     return hidden(pages.home)
+
+
+def _none_in(pages: Pages, what: str) -> Evidence:
+    read = ", ".join(page.url for page in pages.all)
+    return Evidence(pages.home.url, pages.home.at, f"{what} in {read}")
+
+
+def nowhere(pages: Pages, reason: str) -> Finding:
+    """Something that visitors read is on no page: a gap, unless a page could not be read or does not show its text."""
+    if pages.missed:
+        kind, url = pages.missed[0]
+        return unknown(f"the {kind} page could not be read", Evidence(url, pages.home.at, "not read"))
+    return hidden(pages.home) or gap(None, reason, _none_in(pages, "none"))
+
+
+def no_tag(pages: Pages, reason: str) -> Finding:
+    """A tag is on no page: a gap, unless something there could bring it in unseen."""
+    return hidden_tags(pages) or gap(None, reason, _none_in(pages, "none of the known tags"))

@@ -3,8 +3,8 @@
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, gap, ok
-from openacorn.core.audit.readable import all_tags, hidden_tags
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.readable import all_tags, no_tag
 
 
 def judge(pages: Pages) -> Finding:
@@ -13,13 +13,7 @@ def judge(pages: Pages) -> Finding:
     if found:
         evidence = [Evidence(page.url, page.at, hit.snippet) for hit, page in found.values()]
         return ok(sorted(found), "visitors can be reached again by ads on " + ", ".join(sorted(found)), *evidence)
-    not_shown = hidden_tags(pages)
-    if not_shown:
-        return not_shown
-    read = ", ".join(page.url for page in pages.all)
-    return gap(
-        None, "no advertising pixel", Evidence(pages.home.url, pages.home.at, f"none of the known pixels in {read}")
-    )
+    return no_tag(pages, "no advertising pixel")
 
 
 CHECK = Check(

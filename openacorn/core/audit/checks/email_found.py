@@ -2,8 +2,8 @@
 
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
-from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
-from openacorn.core.audit.readable import hidden
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.readable import nowhere
 
 
 def judge(pages: Pages) -> Finding:
@@ -13,13 +13,7 @@ def judge(pages: Pages) -> Finding:
     }
     if found:
         return ok(sorted(found), f"{len(found)} found", *found.values())
-    if pages.missed:
-        kind, url = pages.missed[0]
-        return unknown(f"the {kind} page could not be read", Evidence(url, pages.home.at, "not read"))
-    read = ", ".join(page.url for page in pages.all)
-    return hidden(pages.home) or gap(
-        None, "no e-mail address", Evidence(pages.home.url, pages.home.at, f"none in {read}")
-    )
+    return nowhere(pages, "no e-mail address")
 
 
 CHECK = Check(

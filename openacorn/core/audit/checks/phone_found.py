@@ -2,8 +2,8 @@
 
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
-from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
-from openacorn.core.audit.readable import hidden
+from openacorn.core.audit.finding import Evidence, Finding, ok, unknown
+from openacorn.core.audit.readable import nowhere
 
 
 def judge(pages: Pages) -> Finding:
@@ -17,13 +17,7 @@ def judge(pages: Pages) -> Finding:
     if unread:
         digits, page = unread[0]
         return unknown("numbers are shown, but their country is not known", Evidence(page.url, page.at, digits))
-    if pages.missed:
-        kind, url = pages.missed[0]
-        return unknown(f"the {kind} page could not be read", Evidence(url, pages.home.at, "not read"))
-    read = ", ".join(page.url for page in pages.all)
-    return hidden(pages.home) or gap(
-        None, "no phone number as text", Evidence(pages.home.url, pages.home.at, f"none in {read}")
-    )
+    return nowhere(pages, "no phone number as text")
 
 
 CHECK = Check(

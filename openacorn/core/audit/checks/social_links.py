@@ -2,8 +2,8 @@
 
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
-from openacorn.core.audit.finding import Evidence, Finding, gap, ok
-from openacorn.core.audit.readable import hidden
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.readable import nowhere
 
 
 def judge(pages: Pages) -> Finding:
@@ -13,10 +13,7 @@ def judge(pages: Pages) -> Finding:
         evidence = [Evidence(page.url, page.at, link.snippet) for link, page in found.values()]
         networks = sorted({link.how for link, _ in found.values()})
         return ok(networks, "linked: " + ", ".join(networks), *evidence)
-    read = ", ".join(page.url for page in pages.all)
-    return hidden(pages.home) or gap(
-        None, "no social profile linked", Evidence(pages.home.url, pages.home.at, f"none in {read}")
-    )
+    return nowhere(pages, "no social profile linked")
 
 
 CHECK = Check(

@@ -92,6 +92,15 @@ export default function Businesses() {
     help: () => setHelp(true),
   });
 
+  // an address that opens a business puts the cursor on its row, so that "next" goes on from there
+  const placed = useRef(false);
+  const firstRows = grid.byPage.get(0)?.rows;
+  useEffect(() => {
+    if (placed.current || !firstRows) return;
+    placed.current = true;
+    setCursor(Math.max(0, open === null ? 0 : firstRows.findIndex((row) => row.id === open)));
+  }, [firstRows, open]);
+
   useEffect(() => {
     document.title = "Businesses – Open Acorn";
   }, []);

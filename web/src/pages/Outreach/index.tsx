@@ -121,7 +121,7 @@ function Members({ shortlist, name }: { shortlist: number; name: string }) {
                   <Button
                     look="quiet"
                     onClick={() => unpick.mutate({ shortlist_id: shortlist, ids: [row.id] })}
-                    aria-label={`Take ${row.name} off the list`}
+                    aria-label={`take off ${row.name}`}
                   >
                     take off
                   </Button>

@@ -7,8 +7,13 @@ import { usePlaces } from "../../queries/catalogue";
 export default function PlaceSearch({ onChoose }: { onChoose: (place: Place) => void }) {
   const [text, setText] = useState("");
   const places = usePlaces(text.trim());
+  const choose = (place: Place | null) => {
+    if (!place) return;
+    setText(place.name);
+    onChoose(place);
+  };
   return (
-    <Combobox<Place | null> immediate value={null} onChange={(place) => place && onChoose(place)}>
+    <Combobox<Place | null> immediate value={null} onChange={choose}>
       <ComboboxInput
         aria-label="Search a place"
         placeholder="Search a town or district"
