@@ -46,10 +46,10 @@ class _Worker:
     async def _read(self) -> None:
         assert self.process.stdout is not None
         while line := await self.process.stdout.readline():
-            result = decode(line)
-            future = self.waiting.pop(result.business_id, None)
+            serial, _, body = line.partition(b" ")
+            future = self.waiting.pop(int(serial), None)
             if future is not None and not future.done():
-                future.set_result(result)
+                future.set_result(decode(body))
         for future in self.waiting.values():
             if not future.done():
                 future.set_exception(WorkerLost(f"an audit worker ended (exit {self.process.returncode})"))
@@ -67,6 +67,7 @@ class Pool:
         self._settings = settings
         self._workers: list[_Worker] = []
         self._starting = asyncio.Lock()
+        self._serial = 0
         self.capacity = settings.workers * settings.sites_in_flight
 
     async def _ready(self) -> _Worker:
@@ -84,9 +85,11 @@ class Pool:
         """Have one business audited. Raises WorkerLost if the worker dies; the task can be given again."""
         worker = await self._ready()
         future: asyncio.Future[StoredAudit] = asyncio.get_running_loop().create_future()
-        worker.waiting[task.business_id] = future
-        assert worker.process.stdin is not None
-        worker.process.stdin.write(orjson.dumps(asdict(task)) + b"\n")
+        self._serial += 1  # not the business's id: two runs may audit the same one at once
+        worker.waiting[self._serial] = future
+        if not worker.alive or worker.process.stdin is None:
+            raise WorkerLost("an audit worker ended before it took its task")
+        worker.process.stdin.write(b"%d %s\n" % (self._serial, orjson.dumps(asdict(task))))
         return await future
 
     async def close(self) -> None:

@@ -1,7 +1,7 @@
 """An audit worker: a process of its own that fetches and parses in one loop. `python -m openacorn.jobs.worker SETTINGS`.
 
-Tasks come as JSON lines on standard input, results go as JSON lines to standard output. When standard input ends, so
-does the worker: a killed parent leaves none behind.
+Tasks come as lines on standard input (a serial, a space, JSON), results go the same way to standard output. When
+standard input ends, so does the worker: a killed parent leaves none behind.
 """
 
 import asyncio
@@ -47,8 +47,9 @@ async def _work(settings: Settings) -> None:
         probe = SiteProbe(client, lambda host: region_of(host, settings.region))
 
         async def one(line: bytes) -> None:
-            result = await audit(probe, AuditTask(**orjson.loads(line)))
-            out.write(encode(result))
+            serial, _, body = line.partition(b" ")
+            result = await audit(probe, AuditTask(**orjson.loads(body)))
+            out.write(serial + b" " + encode(result))
             out.flush()
 
         running: set[asyncio.Task[None]] = set()

@@ -59,7 +59,7 @@ def read(query: Query, body: bytes) -> Reading:
     """Read one page. A row without id or name is counted as unreadable; a page that is no JSON is a failure."""
     try:
         page = orjson.loads(body)
-        rows = page["results"]
+        rows = list(page["results"])
     except (orjson.JSONDecodeError, KeyError, TypeError) as error:
         raise SourceFailure(
             f"the answer is not what the listing service sends: {error}", "check the address in the settings"
@@ -68,7 +68,7 @@ def read(query: Query, body: bytes) -> Reading:
     for place, row in enumerate(rows):
         try:
             listings.append(_listing(row, query.seen + place + 1))
-        except (KeyError, TypeError, ValueError):
+        except (AttributeError, KeyError, TypeError, ValueError):
             unreadable += 1
     return Reading(tuple(listings), bool(page.get("more")), unreadable)
 

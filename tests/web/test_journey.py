@@ -2,124 +2,20 @@
 
 import csv
 import io
-import time
-from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
-from selenium import webdriver
-from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
 
 from openacorn.bench.desk import TOWNS
 from openacorn.store.db import Database
-from tests.application import ROOT, Application, application
+from tests.application import application
 from tests.conftest import Coast
+from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
-ARGUMENTS = (
-    "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
-    "--disable-component-update --disable-sync --disable-dev-shm-usage"
-).split()
-WAIT_S = 30
-
-
-class Screen:
-    """A browser window on the application, with the few moves that the journeys make."""
-
-    def __init__(self, driver: Any, app: Application) -> None:
-        self.driver = driver
-        self.app = app
-
-    def open(self, path: str) -> None:
-        """Go to an address."""
-        self.driver.get(self.app.url + path)
-
-    def until(self, condition: Callable[[], Any], what: str) -> Any:
-        """Wait for something to be true."""
-        return WebDriverWait(self.driver, WAIT_S, 0.1).until(lambda _: condition(), what)
-
-    def all(self, css: str) -> list[Any]:
-        """Elements that are there now."""
-        return list(self.driver.find_elements(By.CSS_SELECTOR, css))
-
-    def one(self, css: str) -> Any:
-        """The first element, waited for."""
-        return self.until(lambda: next(iter(self.all(css)), None), css)
-
-    def by_text(self, text: str, within: str = "button, a, label, [role=option]") -> Any:
-        """The first control whose text holds `text`, waited for."""
-        return self.until(lambda: next((e for e in self.all(within) if text in (e.text or "")), None), text)
-
-    def keys(self, *keys: str) -> None:
-        """Type into whatever has the focus."""
-        webdriver.ActionChains(self.driver).send_keys(*keys).perform()
-
-    @property
-    def text(self) -> str:
-        return str(self.one("body").text)
-
-    @property
-    def total(self) -> int:
-        """The count of the table."""
-        shown = self.one("[data-testid=total]").text.replace(",", "")
-        return int(shown) if shown.isdigit() else -1
-
-    def serious_faults(self) -> list[str]:
-        """Violations that axe-core calls serious or critical."""
-        self.driver.execute_script(
-            (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
-        )
-        found = self.driver.execute_async_script(
-            "const done = arguments[0];"
-            "axe.run({exclude: [['[data-headlessui-focus-guard]']]}).then(r => done(r.violations), e => done([{id: String(e), impact: 'critical', nodes: []}]))"
-        )
-        return [
-            f"{item['id']}: {item['nodes'][0]['html'][:160] if item['nodes'] else ''}"
-            for item in found
-            if item["impact"] in {"serious", "critical"}
-        ]
-
-    def complaints(self) -> list[str]:
-        """What the browser's console holds against us, but for the answers to input that was meant to be bad."""
-        entries = self.driver.get_log("browser")
-        return [
-            entry["message"]
-            for entry in entries
-            if entry["level"] == "SEVERE" and "status of 422" not in entry["message"]
-        ]
-
-
-@pytest.fixture(scope="module")
-def driver() -> Iterator[Any]:
-    options = webdriver.ChromeOptions()
-    options.binary_location = "/usr/bin/chromium"
-    for argument in ARGUMENTS:
-        options.add_argument(argument)
-    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
-    browser.execute_cdp_cmd(
-        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-    )
-    yield browser
-    browser.quit()
-
-
-@pytest.fixture(scope="module")
-def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
-    settings = coast.settings.model_copy(
-        update={"ground_map": str(coast.folder / "ground.geojson"), "home": (-37.02, 160.02)}
-    )
-    with application(tmp_path_factory.mktemp("web"), settings, coast.read("places.json")) as running:
-        yield running
-
-
-@pytest.fixture(scope="module")
-def screen(driver: Any, app: Application) -> Screen:
-    return Screen(driver, app)
 
 
 def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
@@ -284,5 +180,4 @@ def test_a_hundred_thousand_rows_scroll_without_a_blank(driver: Any, coast: Coas
         assert seen["blank"] == 0
         assert seen["most"] < 80
         screen.until(lambda: f"Business {MANY - 1:06d}" in screen.text, "the last row")
-        time.sleep(0.1)
         assert screen.complaints() == []

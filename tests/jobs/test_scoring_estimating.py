@@ -1,0 +1,138 @@
+"""Scores and estimates from the store alone."""
+
+import json
+import sqlite3
+
+import pytest
+
+from openacorn.core.audit.assemble import assemble
+from openacorn.core.audit.check import run_checks
+from openacorn.core.audit.evidence import Crawl, ListingFacts, Pages, Visit
+from openacorn.core.audit.extract.page import read_page
+from openacorn.core.listing import Listing
+from openacorn.jobs.estimating import BASIS_WORDS, estimate
+from openacorn.jobs.judging import AuditTask, judge
+from openacorn.jobs.merging import absorb
+from openacorn.jobs.pool import decode
+from openacorn.jobs.scoring import Scorer
+from openacorn.jobs.worker import encode
+from openacorn.net.probes.site import RawPage
+from openacorn.settings import Settings
+from openacorn.store import audits, businesses, listings, places, sweeps
+from openacorn.store.db import Database
+from openacorn.store.sweeps import Plan
+
+SETTINGS = Settings(region="AU")
+PLAN = Plan(("vets",), -37.0, 160.0, 9000, 0)
+HTML = (
+    "<title>Harbour Vets in Port Ellery</title><p>"
+    + "Kind care for cats. " * 20
+    + "</p><a href='mailto:info@harbour.example'>write</a>"
+)
+PLAN_TEXT = json.dumps({"trades": ["vets"], "lat": -37.0, "lon": 160.0, "radius_m": 9000, "wanted": 0})
+AT = "2026-09-01T00:00:00+00:00"
+
+
+def crawl(html: str | None) -> Crawl:
+    visit = Visit(
+        "https://harbour.example/", "https://harbour.example/", AT, ("https://harbour.example/",), 200 if html else 403
+    )
+    return Crawl(visit, Pages(read_page(html, visit.url, AT, "AU")) if html else None, seconds=0.5)
+
+
+def town(conn: sqlite3.Connection, count: int) -> list[int]:
+    run = sweeps.add_run(conn, sweeps.add_sweep(conn, "s", PLAN_TEXT, AT), AT)
+    rows = [
+        Listing("listing_service", str(n), f"Practice {'ABCDEFGHIJKLMNOP'[n]} Vets", "Veterinarian", -37.0 + n / 500, 160.0, phone=f"(03) 5550 {n:04d}", website=f"https://p{n}.example/", reviews=n)
+        for n in range(count)
+    ]  # fmt: skip
+    put = listings.put_listings(conn, run, "vets", rows, AT)
+    sweeps.set_state(conn, run, "done", at=AT)
+    return sorted(absorb(conn, PLAN, put.to_merge, SETTINGS))
+
+
+def audited(conn: sqlite3.Connection, business: int, html: str | None) -> None:
+    found = crawl(html)
+    pages = [RawPage("https://harbour.example/", AT, "text/html", (html or "").encode())] if html else []
+    audits.save_audit(
+        conn, judge(AuditTask(business, "Harbour Vets", "https://harbour.example/", "s", AT), found, pages)
+    )
+
+
+def test_the_trades_average_stands_in_only_where_the_audit_could_not_look(database: Database) -> None:
+    with database.write() as conn:
+        ids = town(conn, 12)
+        for business in ids[:10]:
+            audited(conn, business, HTML)
+        audited(conn, ids[10], None)
+        Scorer(conn).score(ids)
+        _, _, reach = Scorer(conn).inputs(businesses.get_business(conn, ids[10]))
+        assumed = [channel for channel in reach.used if channel.assumed]
+        assert [channel.r for channel in assumed] == [pytest.approx(0.2)]  # ten of ten have a role address
+        _, _, seen = Scorer(conn).inputs(businesses.get_business(conn, ids[0]))
+        assert not any(channel.assumed for channel in seen.used)
+        _, _, never = Scorer(conn).inputs(businesses.get_business(conn, ids[11]))
+        assert not any(channel.assumed for channel in never.used)
+
+
+def test_fit_ranks_among_the_trades_peers_and_the_wide_row_holds_the_best_offer(database: Database) -> None:
+    with database.write() as conn:
+        ids = town(conn, 12)
+        for business in ids:
+            audited(conn, business, HTML)
+        Scorer(conn).score(ids)
+        fits = [Scorer(conn).inputs(row)[1].value for row in businesses.get_businesses(conn, ids)]
+        assert fits == sorted(fits)
+        assert fits[0] < 0.1 < 0.9 < fits[-1]
+        for row in businesses.get_businesses(conn, ids):
+            offers = {item.service: item for item in audits.opportunities_of(conn, row["id"])}
+            best = offers[row["offer"]]
+            assert (best.score, best.value) == (row["score"], row["value"])
+            assert best.value == max(item.value or 0 for item in offers.values() if item.need.value >= 0.3)
+
+
+def test_checks_run_again_from_the_store_say_the_same(database: Database) -> None:
+    with database.write() as conn:
+        (business,) = town(conn, 1)
+        audited(conn, business, HTML)
+        stored = audits.audit_of(conn, business)
+        assert stored is not None
+        again = run_checks(assemble(ListingFacts("Harbour Vets", stored[0], "s", AT), stored[2]))
+        assert again == audits.findings_of(conn, business)
+
+
+def test_an_audit_survives_the_way_from_a_worker() -> None:
+    pages = [RawPage("https://harbour.example/", AT, "text/html", b"\xff\x00 bytes")]
+    sent = judge(AuditTask(7, "Harbour Vets", "https://harbour.example/", "s", AT), crawl(HTML), pages)
+    came = decode(encode(sent))
+    assert (came.business_id, came.crawl, came.pages[0][3]) == (7, sent.crawl, sent.pages[0][3])
+    assert came.findings == sent.findings
+    assert list(came.contacts) == list(sent.contacts)
+
+
+PORT = {
+    "name": "Port Ellery",
+    "within": "Tarrow Coast",
+    "kind": "town",
+    "lat": -37.0,
+    "lon": 160.0,
+    "residents": 10_000,
+    "radius_km": 5,
+}
+FAR = {**PORT, "name": "Quillhaven", "lat": -36.5, "residents": 5_000}
+
+
+def test_an_estimate_starts_from_a_national_rate_and_learns_from_what_is_held(database: Database) -> None:
+    with database.write() as conn:
+        places.replace_places(conn, [PORT, FAR])
+        before = estimate(conn, PLAN, SETTINGS)
+        assert before.trades[0].basis == BASIS_WORDS["prior"]
+        assert before.low < before.rows < before.high
+        town(conn, 12)
+        here = estimate(conn, PLAN, SETTINGS)
+        assert (here.rows, here.trades[0].basis, here.trades[0].held) == (12, BASIS_WORDS["held"], 12)
+        there = estimate(conn, Plan(("vets",), FAR["lat"], FAR["lon"], 9000, 0), SETTINGS)  # type: ignore[arg-type]
+        assert (there.rows, there.trades[0].basis) == (6, BASIS_WORDS["own rate"])  # 12 per 10,000, of 5,000
+        other = estimate(conn, Plan(("florists",), -37.0, 160.0, 9000, 0), SETTINGS)
+        assert other.rows > before.rows  # a trade never swept is lifted as the swept one was
+        assert other.high - other.low > here.high - here.low
