@@ -18,8 +18,8 @@ OUTCOMES: tuple[Outcome, ...] = (Outcome.GAP, Outcome.PARTIAL, Outcome.OK, Outco
 CODE = {outcome: code for code, outcome in enumerate(OUTCOMES)}
 NOT_ASKED = len(OUTCOMES)
 
-NUMBERS = ("score", "value", "reviews", "rating", "distance", "audited")
-"""Numeric columns; NaN where not known. `audited` in seconds since 1970."""
+NUMBERS = ("score", "value", "reviews", "rating", "distance", "audited", "gaps")
+"""Numeric columns; NaN where not known. `audited` in seconds since 1970, `gaps` the number of checks that found one."""
 
 Mask = npt.NDArray[np.bool_]
 
@@ -69,7 +69,7 @@ class Grid:
         self._numbers = {name: np.zeros(0, np.float64) for name in NUMBERS}
         self._flags = {name: np.zeros(0, np.bool_) for name in ("website", "rejected")}
         self._position: dict[int, int] = {}
-        self._names: list[str] = []
+        self._words: dict[str, list[str]] = {"name": [], "website": []}
         self._texts: list[str] = []
         self._members: dict[str, dict[int, set[int]]] = {"run": {}, "shortlist": {}}
         self._memberships: dict[int, tuple[tuple[int, ...], tuple[int, ...]]] = {}
@@ -102,7 +102,8 @@ class Grid:
                 self._grow(position + 1)
                 self._size += 1
                 self._position[row.id] = position
-                self._names.append("")
+                for words in self._words.values():
+                    words.append("")
                 self._texts.append("")
             self._put_at(position, row)
         self._forget()
@@ -119,7 +120,8 @@ class Grid:
             numbers[position] = np.nan if value_or_none is None else value_or_none
         self._flags["website"][position] = bool(row.website)
         self._flags["rejected"][position] = row.rejected
-        self._names[position] = row.name.lower()
+        self._words["name"][position] = row.name.lower()
+        self._words["website"][position] = row.website.lower().partition("://")[2].removeprefix("www.")
         self._texts[position] = f"{row.name}\t{row.town}\t{row.website}".lower().replace("\n", " ")
         old_runs, old_lists = self._memberships.get(row.id, ((), ()))
         for kind, old, new in (("run", old_runs, row.runs), ("shortlist", old_lists, row.shortlists)):
@@ -207,10 +209,11 @@ class Grid:
         size = self._size
         if name in self._numbers:
             return self._numbers[name][:size]
-        if name == "name":
+        if name in self._words:
+            words = self._words[name]
             ranks = np.empty(size, np.float64)
-            ranks[sorted(range(size), key=self._names.__getitem__)] = np.arange(size)
-            return ranks
+            ranks[sorted(range(size), key=words.__getitem__)] = np.arange(size)
+            return np.where(np.fromiter(map(bool, words), np.bool_, size), ranks, np.nan)
         if name in self.categories:
             values = self.categories[name].values
             ranks = np.empty(max(1, len(values)), np.float64)
@@ -218,7 +221,7 @@ class Grid:
             return np.asarray(ranks[self._codes[name][:size]], np.float64)
         if name.startswith("check.") and name[6:] in self._outcomes:
             return self._outcomes[name[6:]][:size].astype(np.float64)
-        choices = ", ".join(("name", *NUMBERS, *self.categories, "check.<id>"))
+        choices = ", ".join((*self._words, *NUMBERS, *self.categories, "check.<id>"))
         raise FilterError(f"cannot sort by {name!r}; choose from {choices}")
 
     def _ranked(self, sort: str) -> npt.NDArray[np.int64]:

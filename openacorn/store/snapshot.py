@@ -19,6 +19,8 @@ BATCH = 5000
 
 def grid_row(row: dict[str, Any], runs: list[int], shortlists: list[int]) -> GridRow:
     """A business's wide row as the grid holds it."""
+    outcomes = {check: Outcome(outcome) for check, outcome in orjson.loads(row["outcomes"]).items()}
+    gaps = sum(outcome is Outcome.GAP for outcome in outcomes.values())
     audited = datetime.fromisoformat(row["audited_at"]).timestamp() if row["audited_at"] else None
     return GridRow(
         id=row["id"],
@@ -35,8 +37,9 @@ def grid_row(row: dict[str, Any], runs: list[int], shortlists: list[int]) -> Gri
             "rating": row["rating"],
             "distance": row["distance_m"],
             "audited": audited,
+            "gaps": gaps if outcomes else None,
         },
-        outcomes={check: Outcome(outcome) for check, outcome in orjson.loads(row["outcomes"]).items()},
+        outcomes=outcomes,
         runs=tuple(runs),
         shortlists=tuple(shortlists),
     )

@@ -126,7 +126,18 @@ def test_table_facets_pins_and_export_agree(app: Application) -> None:
 
 def test_sorting_pages_through_everything_once(app: Application) -> None:
     total = app.get("/api/businesses?limit=1")["total"]
-    for sort in ("-score", "name", "town", "distance", "-reviews", "check.title"):
+    for sort in (
+        "-score",
+        "name",
+        "town",
+        "distance",
+        "-reviews",
+        "-gaps",
+        "website",
+        "audited",
+        "offer",
+        "check.title",
+    ):
         ids = [
             row["id"]
             for offset in range(0, total, 25)

@@ -43,7 +43,7 @@ def passes(row: GridRow, chosen: Filter) -> bool:
 
 
 @settings(max_examples=60, deadline=None)
-@given(FILTERS, st.sampled_from(["-value", "score", "name", "-town", "trade", "check.check_01"]))
+@given(FILTERS, st.sampled_from(["-value", "score", "name", "-town", "trade", "-gaps", "website", "check.check_01"]))
 def test_selection_order_and_facets_are_those_of_a_plain_filter(chosen: Filter, sort: str) -> None:
     grid = Grid(CHECKS)
     grid.put(ROWS)

@@ -14,7 +14,8 @@ export function money(value: number | null | undefined, currency: string): strin
 
 export function distance(metres: number | null | undefined): string {
   if (metres === null || metres === undefined) return "–";
-  return metres < 950 ? `${Math.round(metres / 50) * 50} m` : `${(metres / 1000).toFixed(1)} km`;
+  if (metres < 950) return `${Math.round(metres / 50) * 50} m`;
+  return metres < 9950 ? `${(metres / 1000).toFixed(1)} km` : `${Math.round(metres / 1000)} km`;
 }
 
 export function duration(seconds: number): string {

@@ -4,7 +4,7 @@ from openacorn.core.scoring.service import Rule, Service, has_site
 
 SERVICE = Service(
     id="ads_tracking",
-    title="Ads and tracking set-up",
+    title="Ads and tracking",
     sentence="Visitors come and go unseen: nothing counts them and nothing brings them back.",
     fee=480,
     monthly=190,

@@ -54,13 +54,13 @@ function columnsOf({
     {
       key: "name",
       head: "Name",
-      width: "minmax(170px,1.8fr)",
+      width: "minmax(150px,1.7fr)",
       cell: (row) => <span className="font-medium">{row.name}</span>,
     },
     {
       key: "trade",
       head: "Trade",
-      width: "84px",
+      width: "100px",
       wideOnly: true,
       cell: (row) => trades.find((t) => t.id === row.trade)?.label ?? row.trade,
     },
@@ -68,22 +68,23 @@ function columnsOf({
     {
       key: "distance",
       head: "Away",
-      width: "54px",
+      width: "52px",
       right: true,
       wideOnly: true,
       cell: (row) => distance(row.distance_m),
     },
     {
-      key: "",
+      key: "gaps",
       head: "Audit",
+      falling: true,
       headNode: <StripHead groups={groups} />,
-      width: `${groups.length * 18 + 12}px`,
+      width: `${groups.length * 18 + 24}px`,
       cell: (row) => <Strip strip={row.strip} checks={checks} />,
     },
     {
       key: "offer",
       head: "Best offer",
-      width: "minmax(112px,.9fr)",
+      width: "minmax(124px,1.3fr)",
       cell: (row) =>
         services.find((service) => service.id === row.offer)?.title ??
         (row.rejected ? <em>{row.rejected}</em> : dash),
@@ -117,16 +118,16 @@ function columnsOf({
           : `${count(row.reviews)}${row.rating ? ` · ${row.rating.toFixed(1)}` : ""}`,
     },
     {
-      key: "",
+      key: "website",
       head: "Website",
-      width: "minmax(90px,.9fr)",
+      width: "minmax(70px,.8fr)",
       wideOnly: true,
       cell: (row) => (row.website ? host(row.website) : <span className="text-acorn">none listed</span>),
     },
     {
       key: "audited",
       head: "Audited",
-      width: "64px",
+      width: "58px",
       wideOnly: true,
       falling: true,
       cell: (row) =>
@@ -240,15 +241,9 @@ export default function Table(props: Props) {
 
 function HeadCell({ column, sort, onSort }: { column: Column; sort: string; onSort: (key: string) => void }) {
   const bare = sort.replace(/^-/, "");
-  const active = bare === column.key && column.key !== "";
+  const active = bare === column.key;
   const falling = sort.startsWith("-");
   const align = column.right ? "text-right" : "text-left";
-  if (!column.key)
-    return (
-      <span role="columnheader" className={`px-1.5 ${align}`}>
-        {column.headNode ?? column.head}
-      </span>
-    );
   const next = active ? (falling ? bare : `-${bare}`) : column.falling ? `-${column.key}` : column.key;
   return (
     <span
@@ -259,10 +254,10 @@ function HeadCell({ column, sort, onSort }: { column: Column; sort: string; onSo
       <button
         type="button"
         onClick={() => onSort(next)}
-        className={`hover:text-ink ${active ? "font-semibold text-ink" : ""}`}
+        className={`inline-flex items-center whitespace-nowrap hover:text-ink ${active ? "font-semibold text-ink" : ""}`}
       >
-        {column.head}
-        {active && <span aria-hidden="true">{falling ? " ↓" : " ↑"}</span>}
+        {column.headNode ?? column.head}
+        {active && <span aria-hidden="true">{falling ? "↓" : "↑"}</span>}
       </button>
     </span>
   );
@@ -278,7 +273,7 @@ function shortOf(group: string): string {
 function StripHead({ groups }: { groups: string[] }) {
   return (
     <span className="flex">
-      <span className="sr-only">Audit: </span>
+      <span className="sr-only">Audit, by number of gaps: </span>
       {groups.map((group) => (
         <abbr key={group} title={group} className="w-[18px] text-center text-[11px] no-underline">
           {shortOf(group)}
