@@ -1,0 +1,92 @@
+"""The pool of audit workers: the same answers as in this process, and a dead worker is noticed and replaced."""
+
+import asyncio
+import os
+import signal
+
+import pytest
+
+from openacorn.jobs.judging import AuditTask, audit
+from openacorn.jobs.pool import Pool, WorkerLost
+from openacorn.net.client import Client
+from openacorn.net.probes.site import SiteProbe
+from openacorn.store.audits import StoredAudit
+from tests.conftest import Coast
+
+pytestmark = pytest.mark.world
+AT = "2026-09-01T00:00:00+00:00"
+
+
+def tasks(coast: Coast, archetype: str, count: int) -> list[AuditTask]:
+    rows = [row for row in coast.read("truth.json")["businesses"] if row["archetype"] == archetype][:count]
+    return [AuditTask(row["id"], row["name"], row["website"], "s", AT) for row in rows]
+
+
+def outcomes(result: StoredAudit) -> dict[str, str]:
+    return {check: str(finding.outcome) for check, finding in result.findings.items()}
+
+
+def test_workers_say_what_this_process_would(coast: Coast) -> None:
+    wanted = tasks(coast, "modern", 8)
+
+    async def run() -> None:
+        pool = Pool(coast.settings)
+        try:
+            theirs = await asyncio.gather(*(pool.audit(task) for task in wanted))
+        finally:
+            await pool.close()
+        async with Client(coast.settings) as client:
+            probe = SiteProbe(client, lambda _: "AU")
+            for task, result in zip(wanted, theirs, strict=True):
+                mine = await audit(probe, task)
+                assert outcomes(mine) == outcomes(result)
+                assert [contact[:3] for contact in mine.contacts] == [tuple(contact[:3]) for contact in result.contacts]
+                assert len(mine.pages) == len(result.pages) > 0
+
+    asyncio.run(run())
+
+
+def test_two_runs_may_audit_the_same_business_at_once(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        (task,) = tasks(coast, "old_cms", 1)
+        try:
+            first, second = await asyncio.wait_for(asyncio.gather(pool.audit(task), pool.audit(task)), 20)
+        finally:
+            await pool.close()
+        assert outcomes(first) == outcomes(second)
+
+    asyncio.run(run())
+
+
+def test_a_worker_that_dies_fails_its_tasks_and_is_replaced(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        (slow,) = tasks(coast, "timeout", 1)
+        (quick,) = tasks(coast, "modern", 1)
+        try:
+            waiting = asyncio.create_task(pool.audit(slow))
+            await pool.audit(quick)
+            (worker,) = pool._workers
+            os.kill(worker.process.pid, signal.SIGKILL)
+            with pytest.raises(WorkerLost, match="ended"):
+                await asyncio.wait_for(waiting, 10)
+            assert outcomes(await asyncio.wait_for(pool.audit(quick), 20))["answers"] == "ok"
+            assert pool._workers != [worker]
+        finally:
+            await pool.close()
+
+    asyncio.run(run())
+
+
+def test_workers_end_with_the_pool(coast: Coast) -> None:
+    async def run() -> list[int]:
+        pool = Pool(coast.settings)
+        await pool.audit(tasks(coast, "modern", 1)[0])
+        pids = [worker.process.pid for worker in pool._workers]
+        await pool.close()
+        return pids
+
+    for pid in asyncio.run(run()):
+        with pytest.raises(ProcessLookupError):
+            os.kill(pid, 0)

@@ -1,0 +1,141 @@
+"""What an audit leaves in the store, and what the wide row makes of it."""
+
+import json
+
+import orjson
+import pytest
+
+from openacorn.core.audit.evidence import Certificate, Crawl, FileKind, Pages, TlsProblem, Visit, Weighed, Weights
+from openacorn.core.audit.extract.page import read_page
+from openacorn.core.audit.finding import Evidence, gap, ok, unknown
+from openacorn.core.scoring.fit import Fit
+from openacorn.core.scoring.opportunity import best_offer, score_service
+from openacorn.core.scoring.reach import Reach
+from openacorn.core.scoring.service import all_services
+from openacorn.store import audits, businesses, places
+from openacorn.store.audits import StoredAudit, pack_crawl, unpack_crawl
+from openacorn.store.db import Database
+
+AT = "2026-09-01T00:00:00+00:00"
+URL = "https://harbour.example/"
+SHOWN = Evidence(URL, AT, "<title>")
+FINDINGS = {
+    "title": gap(None, "no title", SHOWN),
+    "headings": ok(["a", "b"], "fine"),
+    "viewport": unknown("not seen", value=3.5),
+}
+
+
+def stored(**changes: object) -> StoredAudit:
+    values = {
+        "business_id": 1, "website": URL, "at": AT, "seconds": 0.5, "crawl": None, "pages": [(URL, AT, "text/html", b"x")],
+        "findings": FINDINGS, "contacts": [("email", "jo@harbour.example", "link", URL, "mailto:")],
+    }  # fmt: skip
+    return StoredAudit(**{**values, **changes})  # type: ignore[arg-type]
+
+
+@pytest.fixture
+def held(database: Database) -> Database:
+    with database.write() as conn:
+        conn.execute("INSERT INTO business (id, name, trade, changed) VALUES (1, 'Harbour Vets', 'vets', 1)")
+    return database
+
+
+def test_evidence_survives_compression_with_every_kind_of_part() -> None:
+    page = read_page(
+        "<title>Núñera</title><h1>x</h1><img src=a.jpg><a href=mailto:jo@a.example>w</a>"
+        + "<script src=/a.js></script>" * 3,
+        URL,
+        AT,
+        "AU",
+    )
+    crawl = Crawl(
+        Visit(
+            URL,
+            URL,
+            AT,
+            (URL,),
+            200,
+            certificate=Certificate(TlsProblem.EXPIRED, "expired", "I", AT),
+            https_elsewhere=None,
+        ),
+        Pages(page, (page,), (("about", URL + "about"),)),
+        Weights(100, (Weighed(URL + "a.jpg", FileKind.IMAGE, False, None),), 2),
+        1.25,
+        "stopped after 25 s",
+    )
+    assert unpack_crawl(pack_crawl(crawl)) == crawl
+
+
+def test_a_second_audit_replaces_the_first_whole(held: Database) -> None:
+    with held.write() as conn:
+        audits.save_audit(conn, stored())
+        audits.save_audit(conn, stored(findings={"title": ok("Harbour", "fine")}, contacts=[], pages=[]))
+    with held.read() as conn:
+        assert {check: str(f.outcome) for check, f in audits.findings_of(conn, 1).items()} == {"title": "ok"}
+        assert audits.contacts_of(conn, 1) == []
+        assert conn.execute("SELECT count(*) FROM raw_page").fetchone()[0] == 0
+        assert orjson.loads(businesses.get_business(conn, 1)["outcomes"]) == {"title": "ok"}
+
+
+def test_findings_come_back_as_they_went(held: Database) -> None:
+    with held.write() as conn:
+        audits.save_audit(conn, stored())
+    with held.read() as conn:
+        assert audits.findings_of(conn, 1) == FINDINGS
+        assert audits.audited_website(conn, 1) == (URL, AT)
+        assert audits.audit_of(conn, 1) == (URL, AT, None)
+        assert audits.audit_of(conn, 2) is None
+
+
+def test_opportunities_come_back_and_the_best_is_on_the_wide_row(held: Database) -> None:
+    outcomes = {"website_listed": FINDINGS["title"].outcome}
+    made = [score_service(service, outcomes, Fit(0.5, ()), Reach(0.5, ())) for service in all_services()]
+    with held.write() as conn:
+        audits.save_opportunities(conn, 1, made, best_offer(made), 0.5)
+    with held.read() as conn:
+        assert sorted(audits.opportunities_of(conn, 1), key=lambda o: o.service) == sorted(
+            made, key=lambda o: o.service
+        )
+        row = businesses.get_business(conn, 1)
+    best = best_offer(made)
+    assert (row["offer"], row["score"]) == ((best.service, best.score) if best else ("", None))
+
+
+def test_what_belongs_to_a_business_goes_with_it(held: Database) -> None:
+    with held.write() as conn:
+        audits.save_audit(conn, stored())
+        conn.execute("DELETE FROM business WHERE id = 1")
+        for table in ("audit", "raw_page", "finding", "contact", "opportunity", "fact"):
+            assert conn.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0, table
+
+
+@pytest.mark.parametrize(
+    ("typed", "first"),
+    [
+        ("port", "Port Ellery"),
+        ("ELLERY", "Port Ellery"),
+        ("ll", "Port Ellery"),
+        ("100%", "100% Point"),
+        ("_", None),
+        ("zzz", None),
+    ],
+)
+def test_places_are_found_as_typed(database: Database, typed: str, first: str | None) -> None:
+    rows = [
+        {
+            "name": name,
+            "within": "Tarrow Coast",
+            "kind": "town",
+            "lat": -37.0,
+            "lon": 160.0,
+            "residents": residents,
+            "radius_km": 1,
+        }
+        for name, residents in (("Pellbridge", 11_000), ("Port Ellery", 82_000), ("100% Point", 5))
+    ]
+    with database.write() as conn:
+        places.replace_places(conn, json.loads(json.dumps(rows)))
+    with database.read() as conn:
+        found = places.search_places(conn, typed, 5)
+    assert (found[0].name if found else None) == first
