@@ -22,6 +22,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     UnknownTrade: (422, "trades", "pick a trade from the list"),
     FilterError: (422, "filter", "take that part out of the filter"),
     NotFound: (404, "address", "go back to the list"),
+    OverflowError: (422, "number", "use a smaller number"),  # beyond what the store can hold
     NameTaken: (409, "name", "choose another name"),
 }
 
