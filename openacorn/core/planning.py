@@ -57,18 +57,6 @@ def narrower(query: Query, words: tuple[str, ...], territory: Circle) -> tuple[Q
     return CutShort(query, query.tile.side_m)
 
 
-@dataclass(frozen=True, slots=True)
-class Estimate:
-    """What a sweep will take: rows (with a range), requests, seconds, and how the rows were arrived at."""
-
-    rows: int
-    low: int
-    high: int
-    requests: int
-    seconds: float
-    how: str
-
-
 COVER_OVERLAP = math.pi / 2
 """Area of the circle around a square tile, by the tile's area: what asking by radius reads twice."""
 

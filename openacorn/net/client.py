@@ -46,7 +46,7 @@ class Answer:
     cookies: Mapping[str, str] = field(default_factory=dict)
 
 
-def _trace(times: dict[str, float]) -> aiohttp.TraceConfig:
+def _trace() -> aiohttp.TraceConfig:
     """Note when a connection was ready, to tell the server's own wait from the way there."""
     trace = aiohttp.TraceConfig()
 
@@ -57,7 +57,6 @@ def _trace(times: dict[str, float]) -> aiohttp.TraceConfig:
 
     trace.on_connection_create_end.append(ready)
     trace.on_connection_reuseconn.append(ready)
-    times.clear()
     return trace
 
 
@@ -92,7 +91,7 @@ class Client:
             cookie_jar=aiohttp.DummyCookieJar(),
             auto_decompress=False,
             response_class=_Response,
-            trace_configs=[_trace({})],
+            trace_configs=[_trace()],
             headers={"User-Agent": self._settings.user_agent, "Accept-Encoding": "gzip, deflate"},
         )
         return self

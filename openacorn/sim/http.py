@@ -20,7 +20,6 @@ class Asked:
     target: str
     headers: Mapping[str, str]
     secure: bool
-    sni: str | None
 
 
 @dataclass(slots=True)
@@ -51,7 +50,6 @@ class HttpProtocol(asyncio.Protocol):
         self._buffer = b""
         self._transport: asyncio.Transport | None = None
         self._secure = False
-        self._sni: str | None = None
         self._waiting: set[asyncio.TimerHandle] = set()
 
     def connection_made(self, transport: asyncio.BaseTransport) -> None:
@@ -81,12 +79,7 @@ class HttpProtocol(asyncio.Protocol):
         method, _, rest = lines[0].partition(" ")
         headers = {name.lower(): value.strip() for name, _, value in (line.partition(":") for line in lines[1:])}
         asked = Asked(
-            method,
-            headers.get("host", "").partition(":")[0].lower(),
-            rest.rpartition(" ")[0],
-            headers,
-            self._secure,
-            None,
+            method, headers.get("host", "").partition(":")[0].lower(), rest.rpartition(" ")[0], headers, self._secure
         )
         reply = self._handle(asked)
         if reply.hang:

@@ -61,6 +61,7 @@ BAD = [
     ("no JSON", "POST", "/api/shortlists", None, 422, "Field required"),
     ("a blank name", "POST", "/api/shortlists", {"name": "   "}, 422, "pattern"),
     ("an unknown business", "GET", "/api/businesses/999999", None, 404, "no business 999999"),
+    ("a number too large", "GET", f"/api/businesses/{2**70}", None, 422, "too large"),
     ("an unknown run", "GET", "/api/runs/999", None, 404, "no run 999"),
     ("events of an unknown run", "GET", "/api/runs/999/events", None, 404, "no run 999"),
     ("an unknown sweep", "POST", "/api/sweeps/999/runs", {}, 404, "no sweep 999"),

@@ -69,8 +69,3 @@ def borrowed(host: str) -> tuple[str, str] | None:
     if parts.is_private and parts.domain:
         return "builder's subdomain", parts.suffix
     return None
-
-
-def same_site(one: str, other: str) -> bool:
-    """Do two hosts belong to one registrable domain?"""
-    return one == other or (registrable_domain(one) or one) == (registrable_domain(other) or other)

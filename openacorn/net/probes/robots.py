@@ -5,8 +5,6 @@ from protego import Protego
 from openacorn.net.client import Answer
 
 AGENT = "OpenAcorn"
-MAX_BYTES = 512_000
-"""RFC 9309 §2.5: at least 500 KiB must be read."""
 
 
 class Robots:

@@ -26,7 +26,6 @@ INNER_KINDS: tuple[tuple[str, re.Pattern[str]], ...] = (
 
 REFRESH = re.compile(r"^\s*(\d+)\s*[;,]\s*url\s*=\s*[\"']?([^\"']+)", re.IGNORECASE)
 REFRESH_MAX_SECONDS = 5
-MAX_EXAMPLES = 5
 
 
 def _attribute(node: LexborNode | None, name: str) -> str | None:
