@@ -11,6 +11,9 @@ class FilterError(ValueError):
 
 
 WEBSITE_CHOICES = ("none", "listed")
+MAX_DIGITS = 18
+"""What fits into 64 bits whatever the digits are."""
+
 STATE_CHOICES = ("held", "rejected", "all")
 
 
@@ -41,6 +44,8 @@ def _outcomes(check: str, raw: str) -> tuple[Outcome, ...]:
 def _whole(name: str, raw: str) -> int:
     if not raw.isascii() or not raw.isdigit():
         raise FilterError(f"{name}={raw}: must be a whole number")
+    if len(raw) > MAX_DIGITS:
+        raise FilterError(f"{name}={raw[:MAX_DIGITS]}…: no id is that large")
     return int(raw)
 
 

@@ -68,6 +68,7 @@ BAD = [
     ("an unknown shortlist", "POST", "/api/shortlists/999/members", {"ids": [1]}, 404, "no shortlist 999"),
     ("an unknown check", "GET", "/api/businesses?check.nonsense=gap", None, 422, "no check 'nonsense'"),
     ("a bad sort", "GET", "/api/businesses?sort=shoe", None, 422, "cannot sort by 'shoe'"),
+    ("a page too far", "GET", f"/api/businesses?offset={2**70}", None, 422, "less than or equal to"),
     ("a bad page", "GET", "/api/businesses?offset=-1", None, 422, "greater than or equal to 0"),
     ("an unknown format", "GET", "/api/businesses/export/docx", None, 422, "no export format 'docx'"),
     ("an unknown address", "GET", "/api/nothing", None, 404, "no /api/nothing"),

@@ -33,7 +33,7 @@ def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Appl
 def test_nothing_answers_with_a_server_error(app: Application, operation: schemathesis.schemas.APIOperation) -> None:
     from hypothesis import given
 
-    @settings(max_examples=12, deadline=None, database=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=40, deadline=None, database=None, derandomize=True, suppress_health_check=list(HealthCheck))
     @given(case=operation.as_strategy())
     def check(case: schemathesis.Case) -> None:
         case.call_and_validate(base_url=app.url, checks=[not_a_server_error])

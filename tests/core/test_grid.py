@@ -109,6 +109,7 @@ def test_an_empty_grid_answers() -> None:
         ({"state": "x"}, "held, rejected, all"),
         ({"shortlist": "abc"}, "shortlist=abc: must be a whole number"),
         ({"ids": "1,x"}, "ids=x"),
+        ({"run": "9" * 30}, "no id is that large"),
     ],
 )
 def test_a_filter_that_makes_no_sense_names_its_field(params: dict[str, str], says: str) -> None:

@@ -28,6 +28,8 @@ COLUMNS = [
 ]  # fmt: skip
 MAX_POINTS = 20_000
 EXPORT_BATCH = 500
+LARGEST = 2**31 - 1
+"""No table is longer, and every part of the way (JSON, SQLite, numpy) can hold it."""
 
 
 def chosen_filter(request: Request) -> Filter:
@@ -57,7 +59,7 @@ def list_businesses(
     desk: Desk,
     request: Request,
     sort: str = "-value",
-    offset: int = Query(default=0, ge=0),
+    offset: int = Query(default=0, ge=0, le=LARGEST),
     limit: int = Query(default=100, ge=1, le=500),
 ) -> Response:
     """A page of the table. Filter by q, trade, town, website, offer, check.<id>, shortlist, run, state, ids."""
