@@ -125,8 +125,35 @@ def audit(
 
 
 @app.command()
+def match(
+    file: Annotated[Path, typer.Argument(help="A CSV, XLSX, JSON or NDJSON file of listings.")],
+    as_json: Annotated[bool, typer.Option("--json", help="One JSON array of clusters.")] = False,
+    region: Annotated[str | None, typer.Option(help="Country of national phone numbers, say AU.")] = None,
+    at: Annotated[
+        float, typer.Option(min=0.05, max=1.0, help="Join at this probability; .99 is what sweeps merge at.")
+    ] = 0.5,
+) -> None:
+    """Merge a file of listings by its headings, print the clusters."""
+    from openacorn.core.columns import ColumnsError
+    from openacorn.jobs.tables import FileError
+    from openacorn.terminal_match import match_file, print_clusters
+
+    home = load_settings(Path(os.environ.get("ACORN_DATA", DATA_FOLDER))).region
+    try:
+        told, listings, refused = match_file(file, (region or home or "").upper() or None, at)
+    except (OSError, FileError, ColumnsError) as error:
+        raise CommandError(f"{file} cannot be matched: {error}") from None
+    for line in refused:
+        print(line, file=sys.stderr)
+    if as_json:
+        sys.stdout.buffer.write(orjson.dumps(told) + b"\n")
+    else:
+        print_clusters(told, listings)
+
+
+@app.command()
 def bench(
-    what: Annotated[str, typer.Argument(help="audit or desk")],
+    what: Annotated[str, typer.Argument(help="audit, match or desk")],
     as_json: Annotated[bool, typer.Option("--json", help="Figures as JSON.")] = False,
 ) -> None:
     """Figures beside peers and ceilings."""

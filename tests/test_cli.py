@@ -131,3 +131,27 @@ def test_the_launcher_names_what_is_missing(tmp_path: Path) -> None:
     done = launcher("dance", path=os.environ["PATH"])
     assert (done.returncode, done.stderr) == (1, "acorn: there is no command 'dance'; ./acorn --help lists them\n")
     assert "demo [--port N] [--reset]" in launcher("--help", path=os.environ["PATH"]).stdout
+
+
+def test_match_prints_the_contracts_keys(tmp_path: Path) -> None:
+    file = tmp_path / "listings.csv"
+    file.write_text(
+        "Business Name,Address,Phone\nHarbour Vets,14 Harbour St,(03) 5550 1234\n,,\nGull Florist,3 Salt Rd,(03) 5550 1111\n"
+        'HARBOUR VETS PTY LTD,"Shop 2, 14 Harbour Street",+61 3 5550 1234\n'
+    )
+    done = acorn("match", str(file), "--json")
+    clusters = json.loads(done.stdout)
+    assert done.returncode == 0
+    assert [set(item) for item in clusters] == [{"cluster", "rows", "probability"}] * 2
+    assert sorted(item["rows"] for item in clusters) == [[0, 3], [2]]
+    assert done.stderr == "line 3: neither a name nor a website\n"
+    assert "2 businesses; 1 of them" in acorn("match", str(file)).stdout
+
+
+@pytest.mark.parametrize(("text", "says"), [(None, "No such file"), ("", "empty"), ("a,b\n1,2\n", "say which one")])
+def test_match_says_in_one_line_why_it_cannot(tmp_path: Path, text: str | None, says: str) -> None:
+    if text is not None:
+        (tmp_path / "x.csv").write_text(text)
+    done = acorn("match", str(tmp_path / "x.csv"), "--json")
+    assert (done.returncode, done.stdout, done.stderr.count("\n")) == (1, "", 1)
+    assert says in done.stderr

@@ -18,5 +18,11 @@ def _desk() -> tuple[Figures, str]:
     return bench_desk()
 
 
-BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {"audit": _audit, "desk": _desk}
+def _match() -> tuple[Figures, str]:
+    from openacorn.bench.match import bench_match
+
+    return bench_match()
+
+
+BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {"audit": _audit, "desk": _desk, "match": _match}
 """Name → bench; imported when asked for, as each brings its own peers."""

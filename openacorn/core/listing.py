@@ -29,4 +29,5 @@ class Listing:
     price_band: int | None = None
     hours: str = ""
     status: str = "unknown"
+    email: str = ""
     rank: int | None = None

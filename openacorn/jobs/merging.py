@@ -4,7 +4,8 @@ import sqlite3
 from collections.abc import Sequence
 
 from openacorn.core.geo.geodesy import Point, distance_m
-from openacorn.core.matching.cluster import MAX_BLOCK, cluster
+from openacorn.core.matching.cluster import cluster
+from openacorn.core.matching.compare import MAX_BLOCK
 from openacorn.core.matching.merge import Fact, merge
 from openacorn.core.matching.normalise import block_keys, record_of
 from openacorn.core.trades.catalogue import TRADES, trade_of

@@ -1,56 +1,132 @@
 """From listings to businesses: compare within blocks, join what is surely one."""
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import combinations
 
-from openacorn.core.matching.normalise import Record, block_keys
-from openacorn.core.matching.weights import ASK_AT, MERGE_AT, probability
+import numpy as np
+from rapidfuzz.fuzz import partial_ratio
 
-MAX_BLOCK = 60
-"""Larger blocks are left out: a word so common tells nothing, and pairs grow with the square."""
+from openacorn.core.listing import Listing
+from openacorn.core.matching.compare import ALIKE, candidate_pairs, columns_of, compare
+from openacorn.core.matching.estimate import estimate
+from openacorn.core.matching.normalise import Record, common_words, record_of, region_of_phones
+from openacorn.core.matching.weights import ASK_AT, MERGE_AT, SHIPPED, probability
+
+Pair = tuple[int, int]
 
 
 @dataclass(frozen=True, slots=True)
 class Clusters:
-    """`groups`: record keys of each business, ascending. `doubtful`: pairs (a, b, probability) to ask the user about."""
+    """`groups`: record keys of each business, ascending, with the weakest link that joined each (1.0 for a single one).
+
+    `doubtful`: pairs (a, b, probability) between groups, to ask the user about.
+    """
 
     groups: tuple[tuple[int, ...], ...]
     doubtful: tuple[tuple[int, int, float], ...]
+    weakest: tuple[float, ...]
 
 
-def candidate_pairs(records: Iterable[Record]) -> set[tuple[int, int]]:
-    """Pairs of record keys that share a block, the smaller key first."""
-    blocks: dict[str, list[int]] = defaultdict(list)
-    for record in records:
-        for key in block_keys(record):
-            blocks[key].append(record.key)
-    return {
-        pair for members in blocks.values() if len(members) <= MAX_BLOCK for pair in combinations(sorted(members), 2)
-    }
+def likely_pairs(records: Sequence[Record], least: float, *, learn: bool = False) -> list[tuple[int, int, float]]:
+    """(key, larger key, probability) of the pairs that meet in a block and reach `least`: the surest first, then by key."""
+    a, b = candidate_pairs(records)
+    levels = compare(columns_of(records), a, b)
+    chances = probability(levels, estimate(levels, len(records)) if learn else SHIPPED)
+    keys = np.fromiter((record.key for record in records), np.int64, len(records))
+    kept = chances >= least
+    low, high, chances = np.minimum(keys[a], keys[b])[kept], np.maximum(keys[a], keys[b])[kept], chances[kept]
+    order = np.lexsort((high, low, -chances))
+    return list(zip(low[order].tolist(), high[order].tolist(), chances[order].tolist(), strict=True))
 
 
-def cluster(records: Iterable[Record], *, apart: frozenset[tuple[int, int]] = frozenset()) -> Clusters:
-    """Join records into businesses. `apart`: pairs that must not end in one group (what a user split).
+def _other_house(a: Record, b: Record) -> bool:
+    """Two rows of one source with ids of their own, at houses that no slip of the pen makes one."""
+    if (
+        not a.source
+        or a.source != b.source
+        or a.source_id == b.source_id
+        or not (a.street and b.street and a.number and b.number)
+    ):
+        return False
+    return a.number != b.number or partial_ratio(a.street, b.street) < ALIKE
 
-    Surest pairs first, ties broken by key, so that the answer does not depend on the order of arrival.
+
+class _Groups:
+    """Groups under growth: who is with whom, how sure, and which may not meet."""
+
+    def __init__(self, records: Sequence[Record], apart: frozenset[Pair]) -> None:
+        self.of = {record.key: record.key for record in records}
+        self.members = {record.key: [record.key] for record in records}
+        self.weakest = {record.key: 1.0 for record in records}
+        self.records = {record.key: record for record in records}
+        self.apart: dict[int, set[int]] = defaultdict(set)
+        for a, b in apart:
+            self.apart[a].add(b)
+            self.apart[b].add(a)
+
+    def at_odds(self, a: int, b: int) -> bool:
+        """Must the groups of a and b stay apart: split by the user, or two rows of one source with other ids and houses?"""
+        left, right = self.members[self.of[a]], self.members[self.of[b]]
+        for x in left:
+            if self.apart and self.apart.get(x, set()).intersection(right):
+                return True
+            if any(_other_house(self.records[x], self.records[y]) for y in right):
+                return True
+        return False
+
+    def join(self, a: int, b: int, chance: float) -> None:
+        left, right = self.of[a], self.of[b]
+        if len(self.members[left]) < len(self.members[right]):
+            left, right = right, left
+        for key in self.members[right]:
+            self.of[key] = left
+        self.members[left] += self.members.pop(right)
+        self.weakest[left] = min(self.weakest[left], self.weakest.pop(right), chance)
+
+
+def cluster(
+    records: Iterable[Record],
+    *,
+    apart: frozenset[Pair] = frozenset(),
+    together: frozenset[Pair] = frozenset(),
+    merge_at: float = MERGE_AT,
+    learn: bool = False,
+) -> Clusters:
+    """Join records into businesses at `merge_at`. `apart`, `together`: pairs of keys that a user has decided.
+
+    `learn`: re-estimate the weights from these records, if they are enough; else the shipped ones hold.
+
+    Surest pairs first, ties broken by key, so that the answer does not depend on the order of arrival. A pair that
+    would bring together what must stay apart is asked about, not joined.
     """
-    by_key = {record.key: record for record in records}
-    scored = [(probability(by_key[a], by_key[b]), a, b) for a, b in candidate_pairs(by_key.values())]
-    scored.sort(key=lambda item: (-item[0], item[1], item[2]))
-    group: dict[int, set[int]] = {key: {key} for key in by_key}
+    held = sorted(records, key=lambda record: record.key)
+    groups = _Groups(held, apart)
+    for a, b in sorted(together):
+        if a in groups.of and b in groups.of and groups.of[a] != groups.of[b]:
+            groups.join(a, b, 1.0)
     doubtful = []
-    for chance, a, b in scored:
-        if group[a] is group[b] or chance < ASK_AT:
+    for a, b, chance in likely_pairs(held, min(ASK_AT, merge_at), learn=learn):
+        if groups.of[a] == groups.of[b] or (a, b) in apart:
             continue
-        if chance < MERGE_AT:
+        if chance < merge_at:
             doubtful.append((a, b, chance))
-            continue
-        if any((min(x, y), max(x, y)) in apart for x in group[a] for y in group[b]):
-            continue
-        merged = group[a] | group[b]
-        for key in merged:
-            group[key] = merged
-    groups = sorted({tuple(sorted(members)) for members in group.values()})
-    return Clusters(tuple(groups), tuple((a, b, p) for a, b, p in doubtful if group[a] is not group[b]))
+        elif not groups.at_odds(a, b):
+            groups.join(a, b, chance)
+    found = sorted((tuple(sorted(members)), groups.weakest[root]) for root, members in groups.members.items())
+    return Clusters(
+        tuple(members for members, _ in found),
+        tuple((a, b, p) for a, b, p in doubtful if groups.of[a] != groups.of[b]),
+        tuple(weakest for _, weakest in found),
+    )
+
+
+def match_all(listings: Mapping[int, Listing], region: str | None, *, merge_at: float = ASK_AT) -> Clusters:
+    """Match a whole set at once, with nobody to ask: dull words and, in a large set, weights come from the set itself.
+
+    `listings` by whatever key the caller has; at `merge_at` .5 what is more likely one than not is joined.
+    """
+    common = common_words(listing.name for listing in listings.values())
+    region = region or region_of_phones(listing.phone for listing in listings.values())
+    records = [record_of(key, listing, region, common=common) for key, listing in listings.items()]
+    return cluster(records, merge_at=merge_at, learn=True)

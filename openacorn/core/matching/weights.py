@@ -1,100 +1,140 @@
 """Fellegi–Sunter: how much each comparison says for or against two listings being one business.
 
 I. P. Fellegi, A. B. Sunter, "A Theory for Record Linkage", JASA 64 (1969). The m and u below are ours: m from what
-directories do to names and pins, u from how often unlike businesses in one block agree by chance.
+directories do to names, numbers and pins, u from how often unlike businesses in one block agree by chance. The fields
+are not independent, so what they say together is bounded by RULES (shared offices, branches, trading names, moves).
 """
 
 import math
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
-from rapidfuzz.distance import JaroWinkler
-from rapidfuzz.fuzz import token_sort_ratio
+import numpy as np
+import numpy.typing as npt
 
-from openacorn.core.geo.geodesy import distance_m
-from openacorn.core.matching.normalise import Record
-
-PRIOR_LOG_ODDS = math.log(0.05 / 0.95)
-"""About one candidate pair in twenty is a double, in one source."""
-
-
-@dataclass(frozen=True, slots=True)
-class Level:
-    """One outcome of a comparison: how likely among doubles (m), how likely among unlike pairs (u)."""
-
-    m: float
-    u: float
-
-    @property
-    def weight(self) -> float:
-        """The log-odds it adds."""
-        return math.log(self.m / self.u)
-
-
-NAME = {
-    "same": Level(0.62, 0.004),
-    "close": Level(0.26, 0.012),
-    "part": Level(0.09, 0.10),
-    "unlike": Level(0.03, 0.884),
-}
-PHONE = {"same": Level(0.86, 0.02), "other": Level(0.14, 0.98)}
-DOMAIN = {"same": Level(0.92, 0.01), "other": Level(0.08, 0.99)}
-STREET = {"same": Level(0.80, 0.03), "other": Level(0.20, 0.97)}
-DISTANCE = {"here": Level(0.70, 0.04), "near": Level(0.22, 0.12), "town": Level(0.07, 0.54), "far": Level(0.01, 0.30)}
-HERE_M, NEAR_M, TOWN_M = 80.0, 400.0, 3000.0
+from openacorn.core.matching.compare import LEVELS, Bytes, Floats
 
 MERGE_AT, ASK_AT = 0.99, 0.5
 
 
-def compare_names(a: Record, b: Record) -> str:
-    """Level of two names: the same words, nearly so, sharing some, or unlike."""
-    if a.tokens and a.tokens == b.tokens:
-        return "same"
-    ratio = token_sort_ratio(" ".join(sorted(a.tokens)), " ".join(sorted(b.tokens)))
-    if ratio >= 88 or JaroWinkler.similarity(a.name, b.name) >= 0.95:
-        return "close"
-    small, large = sorted((a.tokens, b.tokens), key=len)
-    if small and small <= large:
-        return "close" if len(small) > 1 else "part"
-    return "part" if len(small & large) >= 2 or ratio >= 70 else "unlike"
+@dataclass(frozen=True, slots=True)
+class Model:
+    """How likely each level is among doubles (m) and among unlike pairs (u), by field, and the share of doubles among pairs."""
+
+    m: Mapping[str, tuple[float, ...]]
+    u: Mapping[str, tuple[float, ...]]
+    prior: float
+
+    def weights(self, field: str) -> npt.NDArray[np.float64]:
+        """Log-odds that each level of `field` adds; the last entry, reached by SILENT, is 0."""
+        return np.array([*(math.log(m / u) for m, u in zip(self.m[field], self.u[field], strict=True)), 0.0])
 
 
-def compare(a: Record, b: Record) -> dict[str, str]:
-    """Level by field; a field that one side lacks is left out, and so says nothing."""
-    levels = {"name": compare_names(a, b)}
-    if a.phone and b.phone:
-        levels["phone"] = "same" if a.phone == b.phone else "other"
-    if a.domain and b.domain:
-        levels["domain"] = "same" if a.domain == b.domain else "other"
-    if a.street and b.street:
-        levels["street"] = "same" if a.street == b.street else "other"
-    if a.point and b.point:
-        metres = distance_m(a.point, b.point)
-        levels["distance"] = (
-            "here" if metres <= HERE_M else "near" if metres <= NEAR_M else "town" if metres <= TOWN_M else "far"
-        )
-    return levels
+SHIPPED = Model(
+    m=MappingProxyType(
+        {
+            "name": (0.66, 0.16, 0.08, 0.05, 0.05),
+            "phone": (0.86, 0.14),
+            "email": (0.85, 0.15),
+            "site": (0.93, 0.07),
+            "street": (0.78, 0.10, 0.06, 0.06),
+            "place": (0.68, 0.24, 0.06, 0.02),
+            "category": (0.82, 0.12, 0.06),
+        }
+    ),
+    u=MappingProxyType(
+        {
+            "name": (0.010, 0.012, 0.10, 0.02, 0.858),
+            "phone": (0.02, 0.98),
+            "email": (0.01, 0.99),
+            "site": (0.012, 0.988),
+            "street": (0.02, 0.03, 0.07, 0.88),
+            "place": (0.05, 0.12, 0.50, 0.33),
+            "category": (0.30, 0.25, 0.45),
+        }
+    ),
+    prior=0.08,
+)
+"""For pairs that meet in a block, where nothing better has been estimated."""
+
+Mask = npt.NDArray[np.bool_]
+Levels = Mapping[str, Bytes]
 
 
-TABLES = {"name": NAME, "phone": PHONE, "domain": DOMAIN, "street": STREET, "distance": DISTANCE}
+def _is(levels: Levels, field: str, *names: str) -> Mask:
+    """Pairs whose `field` is at one of the named levels."""
+    found: Mask = np.isin(levels[field], [LEVELS[field].index(name) for name in names])
+    return found
 
 
-def veto(levels: dict[str, str]) -> str | None:
-    """Return why two listings cannot be one although fields agree, or None. Fields are not independent here.
-
-    Same phone and unlike names: a shared office or answering service. Same domain with another phone and another
-    street: branches of one firm.
-    """
-    if levels["name"] == "unlike" and levels.get("domain") != "same":
-        return "unlike names"
-    if levels.get("phone") == "other" and levels.get("street") == "other" and levels.get("distance") in {"town", "far"}:
-        return "another branch"
-    return None
+def _elsewhere(levels: Levels) -> Mask:
+    """Another house, and the pins do not say that it is the same spot."""
+    return _is(levels, "street", "number", "other") & ~_is(levels, "place", "here")
 
 
-def probability(a: Record, b: Record) -> float:
-    """Return the probability that both are one business."""
-    levels = compare(a, b)
-    if veto(levels):
-        return 0.0
-    odds = PRIOR_LOG_ODDS + sum(TABLES[field][level].weight for field, level in levels.items())
-    return 1.0 / (1.0 + math.exp(-odds))
+def shared_office(levels: Levels) -> Mask:
+    """Unlike names, and no site of their own in common: neighbours, or firms behind one switchboard."""
+    return _is(levels, "name", "unlike") & ~_is(levels, "site", "same") & ~_is(levels, "email", "same")
+
+
+def trading_name(levels: Levels) -> Mask:
+    """Unlike names, but the same phone in the same house in the same trade: one firm under two names, or two in an office."""
+    return (
+        shared_office(levels) & _is(levels, "phone", "same") & _is(levels, "street", "same") & _is(levels, "category", "same")
+        & ~_is(levels, "site", "other")
+    )  # fmt: skip
+
+
+def another_branch(levels: Levels) -> Mask:
+    """A like name at another address with a phone of its own, or none to compare: a branch of one chain."""
+    return _elsewhere(levels) & ~_is(levels, "phone", "same")
+
+
+def one_number_two_houses(levels: Levels) -> Mask:
+    """Like names and one phone at two addresses: it moved, or branches share a switchboard."""
+    return _elsewhere(levels) & _is(levels, "phone", "same")
+
+
+def far_apart(levels: Levels) -> Mask:
+    """Pins or postcodes far apart, and no phone in common."""
+    return _is(levels, "place", "far") & ~_is(levels, "phone", "same")
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """Where `applies`, the probability is at most `most`."""
+
+    applies: Callable[[Levels], Mask]
+    most: float
+
+
+RULES: tuple[Rule, ...] = (
+    Rule(lambda levels: shared_office(levels) & ~trading_name(levels), 0.02),
+    Rule(trading_name, 0.6),
+    Rule(another_branch, 0.05),
+    Rule(one_number_two_houses, 0.6),
+    Rule(
+        lambda levels: (
+            one_number_two_houses(levels) & _is(levels, "place", "town", "far") & _is(levels, "site", "same")
+        ),
+        0.3,
+    ),
+    Rule(far_apart, 0.05),
+)
+
+
+def held_back(levels: Levels) -> Floats:
+    """The most that RULES let each pair's probability be."""
+    most: Floats = np.ones(len(levels["name"]))
+    for rule in RULES:
+        most = np.where(rule.applies(levels), np.minimum(most, rule.most), most)
+    return most
+
+
+def probability(levels: Levels, model: Model = SHIPPED) -> Floats:
+    """Return the probability of each pair that both are one business."""
+    odds: Floats = np.full(len(levels["name"]), math.log(model.prior / (1 - model.prior)))
+    for field in LEVELS:
+        odds += model.weights(field)[levels[field]]
+    return np.minimum(1.0 / (1.0 + np.exp(-odds)), held_back(levels))

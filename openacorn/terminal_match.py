@@ -1,0 +1,60 @@
+"""`acorn match`: merge a file of listings at the terminal."""
+
+from pathlib import Path
+from typing import Any
+
+from rich.console import Console
+from rich.table import Table
+
+from openacorn.core.columns import RowError, checked_columns, guess_columns, read_row
+from openacorn.core.listing import Listing
+from openacorn.core.matching.cluster import Clusters, match_all
+from openacorn.jobs.tables import headings_of, read_rows
+
+SAMPLE = 200
+
+
+def read_listings(path: Path) -> tuple[dict[int, Listing], list[str]]:
+    """Return (row number from 0 → listing, one line for each row that could not be read)."""
+    headings, sample = headings_of(read_rows(path), SAMPLE)
+    guess = guess_columns(headings, [row.cells for row in sample if not row.error])
+    fields = checked_columns(guess.fields, headings)
+    found: dict[int, Listing] = {}
+    refused = []
+    for number, row in enumerate(read_rows(path)):
+        try:
+            if row.error:
+                raise RowError(row.error)
+            # without a source column nothing is known of who said what: rows of one source are not told apart
+            found[number] = read_row(row.cells, fields, "", str(number))
+        except RowError as error:
+            refused.append(f"line {row.line}: {error}")
+    return found, refused
+
+
+def match_file(path: Path, region: str | None, at: float) -> tuple[list[dict[str, Any]], dict[int, Listing], list[str]]:
+    """Return (clusters as `--json` prints them, listings by row, rows refused)."""
+    listings, refused = read_listings(path)
+    clusters: Clusters = match_all(listings, region, merge_at=at)
+    told = [
+        {"cluster": number, "rows": list(rows), "probability": round(weakest, 4)}
+        for number, (rows, weakest) in enumerate(zip(clusters.groups, clusters.weakest, strict=True))
+    ]
+    return told, listings, refused
+
+
+def print_clusters(told: list[dict[str, Any]], listings: dict[int, Listing]) -> None:
+    """Print the clusters of two rows and more as a table."""
+    doubles = [item for item in told if len(item["rows"]) > 1]
+    console = Console()
+    if doubles:
+        table = Table("Cluster", "Row", "Name", "Street", "Phone", "Website", "Weakest link")
+        for item in doubles:
+            for place, row in enumerate(item["rows"]):
+                said = listings[row]
+                first = (str(item["cluster"]), f"{item['probability']:.3f}") if place == 0 else ("", "")
+                table.add_row(first[0], str(row), said.name, said.street, said.phone, said.website, first[1])
+        console.print(table)
+    console.print(
+        f"{len(listings):,} listings are {len(told):,} businesses; {len(doubles):,} of them are listed more than once"
+    )
