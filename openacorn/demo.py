@@ -6,24 +6,48 @@ import shutil
 import sys
 import time
 from collections.abc import Callable
-from dataclasses import asdict
 from pathlib import Path
 
+from openacorn.core.reading import FieldRule, ReadingPlan
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.runs import Runs
 from openacorn.net.probes.site import now
-from openacorn.settings import ListingServiceSettings, Settings, World, save_settings
+from openacorn.settings import Settings, World, save_settings
 from openacorn.sim.coast import TOWNS
+from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.generate import SEED, make_world
-from openacorn.sim.listing_server import KEY
 from openacorn.sim.run import running_world
-from openacorn.store import businesses, places, sweeps, units
+from openacorn.sim.sources import world_sources
+from openacorn.store import businesses, places, reading_plans, sweeps, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
 
-EARLIER = Plan(("opticians", "vets", "florists"), TOWNS[0].lat, TOWNS[0].lon, 7000.0, 0, "Port Ellery")
+EARLIER = Plan(
+    ("opticians", "vets", "florists"),
+    ({"name": "Port Ellery", "lat": TOWNS[0].lat, "lon": TOWNS[0].lon, "radius_m": 7000.0},),
+    ("listing_service", "map_data"),
+    place="Port Ellery",
+)
+DIRECTORY_PLAN = ReadingPlan(
+    title="Tarrow Pages",
+    address=f"http://{DIRECTORY_HOST}/search?what={{term}}&where={{place}}",
+    item="ul.results > li.result",
+    fields=(
+        FieldRule("name", "h2, h3"),
+        FieldRule("street", "[itemprop=streetAddress], .result-address"),
+        FieldRule("town", "[itemprop=addressLocality], .result-town"),
+        FieldRule("postcode", "[itemprop=postalCode], .result-postcode"),
+        FieldRule("phone", "[itemprop=telephone], .tel"),
+        FieldRule("email", "a[href^='mailto:']", "link"),
+        FieldRule("website", "[itemprop=url], a.out", "link"),
+    ),
+    next="a.pager-next",
+    limit=20,
+    pace_s=0.03,
+)
+"""The agency's reading plan for the coast's directory."""
+
 EARLIER_NAME = "Port Ellery: opticians, vets, florists"
-PACE_S = 0.03
 
 
 def _say(text: str, *, end: str = "\n") -> None:
@@ -36,9 +60,7 @@ def demo_settings(folder: Path, world: World) -> Settings:
         agency="Wrenfold Studio",
         region="AU",
         contact_address="hello@wrenfold.example",
-        listing_service=ListingServiceSettings(
-            endpoint=f"http://127.0.0.1:{world.listing_port}", key=KEY, pace_s=PACE_S
-        ),
+        sources=world_sources(world),
         ground_map=str(folder / "world" / "ground.geojson"),
         home=(TOWNS[0].lat, TOWNS[0].lon),
         world=world,
@@ -61,9 +83,11 @@ async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], 
         with database.write() as conn:
             gazetteer = json.loads((folder / "world" / "places.json").read_text(encoding="utf-8"))
             places.replace_places(conn, gazetteer)
+            if not reading_plans.list_plans(conn):
+                reading_plans.add_plan(conn, DIRECTORY_PLAN, now())
             if sweeps.list_sweeps(conn):
                 return
-            sweep_id = sweeps.add_sweep(conn, EARLIER_NAME, json.dumps(asdict(EARLIER)), now())
+            sweep_id = sweeps.add_sweep(conn, EARLIER_NAME, sweeps.plan_to_json(EARLIER), now())
         pool = Pool(settings)
         runs = Runs(database, settings, pool)
         try:

@@ -2,8 +2,9 @@
 
 import json
 from pathlib import Path
+from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 
 class SettingsError(Exception):
@@ -18,12 +19,12 @@ class World(BaseModel):
     http_port: int
     https_port: int
     dns_port: int
-    listing_port: int
+    source_ports: dict[str, int]
     ca_file: str
 
 
-class ListingServiceSettings(BaseModel):
-    """Endpoint and key of the listing service. `pace_s`: least seconds between two requests."""
+class SourceSettings(BaseModel):
+    """Endpoint and key of a source. `pace_s`: least seconds between two requests."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -44,10 +45,23 @@ class Settings(BaseModel):
     contact_address: str = ""
     workers: int = Field(default=2, ge=1, le=16)
     sites_in_flight: int = Field(default=60, ge=1, le=400)
-    listing_service: ListingServiceSettings = ListingServiceSettings()
+    sources: dict[str, SourceSettings] = Field(default_factory=dict)
     ground_map: str | None = None
     home: tuple[float, float] | None = None
     world: World | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _first_shape(cls, raw: Any) -> Any:
+        """Files of the first version named the one source there was."""
+        if isinstance(raw, dict) and "listing_service" in raw:
+            raw = dict(raw)
+            raw["sources"] = {"listing_service": raw.pop("listing_service")} | raw.get("sources", {})
+        return raw
+
+    def source(self, source_id: str) -> SourceSettings:
+        """A source's settings, empty ones if it has none."""
+        return self.sources.get(source_id) or SourceSettings()
 
     @property
     def user_agent(self) -> str:

@@ -8,10 +8,10 @@ from typing import Any
 
 import pytest
 
-from openacorn.settings import ListingServiceSettings, Settings
+from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
-from openacorn.sim.listing_server import KEY
 from openacorn.sim.run import running_world
+from openacorn.sim.sources import world_sources
 from openacorn.store.db import Database
 
 PER_TRADE = 130
@@ -30,13 +30,17 @@ class Coast:
         return json.loads((self.folder / name).read_text(encoding="utf-8"))
 
 
+def circle(lat: float, lon: float, radius_m: float, name: str = "here") -> dict[str, Any]:
+    """A circular area as plans hold it."""
+    return {"name": name, "lat": lat, "lon": lon, "radius_m": radius_m}
+
+
 @pytest.fixture(scope="session")
 def coast(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Coast]:
     folder = tmp_path_factory.mktemp("coast")
     make_world(folder, per_trade=PER_TRADE)
     with running_world(folder) as world:
-        service = ListingServiceSettings(endpoint=f"http://127.0.0.1:{world.listing_port}", key=KEY, pace_s=0.03)
-        yield Coast(folder, Settings(agency="Wrenfold Studio", region="AU", world=world, listing_service=service))
+        yield Coast(folder, Settings(agency="Wrenfold Studio", region="AU", world=world, sources=world_sources(world)))
 
 
 @pytest.fixture

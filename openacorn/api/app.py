@@ -12,7 +12,17 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from openacorn.api import errors
 from openacorn.api.deps import Office, check_ids
-from openacorn.api.routes import businesses, catalogue, runs, shortlists, sweeps
+from openacorn.api.routes import (
+    businesses,
+    catalogue,
+    gathering,
+    matching,
+    reading_plans,
+    runs,
+    shortlists,
+    standings,
+    sweeps,
+)
 from openacorn.core.audit.check import all_checks
 from openacorn.core.scoring.service import all_services
 from openacorn.jobs.pool import Pool
@@ -72,7 +82,7 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
     errors.install(app)
     app.middleware("http")(_same_origin)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
-    for part in (catalogue, sweeps, runs, businesses, shortlists):
+    for part in (catalogue, sweeps, runs, gathering, reading_plans, matching, standings, businesses, shortlists):
         app.include_router(part.router, prefix="/api")
     _serve_pages(app)
     return app

@@ -17,8 +17,8 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.core.scoring.service import all_services
 from openacorn.core.trades.catalogue import trade_of
+from openacorn.jobs.gathering import title_of
 from openacorn.jobs.scoring import Scorer
-from openacorn.sources._source import all_sources
 from openacorn.store import audits, businesses, listings
 
 COPIED = (
@@ -70,11 +70,11 @@ def _facts(conn: sqlite3.Connection, business_id: int) -> list[FactTold]:
     told = []
     for fact in businesses.facts_of(conn, business_id):
         held = by_id.get(fact["listing_id"])
-        source = all_sources().get(held.listing.source) if held else None
+        source = title_of(conn, held.listing.source) if held else ""
         told.append(
             FactTold(
                 field=fact["field"], value=fact["value"], others=fact["others"],
-                source=source.title if source else "a listing that has moved on",
+                source=source or "a listing that has moved on",
                 source_id=held.listing.source_id if held else "", seen_at=held.seen_at if held else "",
             )
         )  # fmt: skip

@@ -11,15 +11,30 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from openacorn.core.columns import ColumnsError
 from openacorn.core.filters import FilterError
 from openacorn.core.geo.geodesy import AreaError
+from openacorn.core.reading import PlanError
+from openacorn.core.relevance import RuleError
+from openacorn.core.standing import StandingError
 from openacorn.core.trades.trade import UnknownTrade
+from openacorn.jobs.deciding import DecisionError
+from openacorn.jobs.tables import FileError
+from openacorn.sources._source import SourceFailure, UnknownSource
 from openacorn.store.shortlists import NameTaken
 from openacorn.store.sweeps import NotFound
 
 MAP: dict[type[Exception], tuple[int, str, str]] = {
-    AreaError: (422, "territory", "change the circle and try again; nothing you entered is lost"),
+    AreaError: (422, "territory", "change the area and try again; nothing you entered is lost"),
     UnknownTrade: (422, "trades", "pick a trade from the list"),
+    UnknownSource: (422, "sources", "pick a source from the list"),
+    RuleError: (422, "rules", "change that rule and try again; nothing you entered is lost"),
+    PlanError: (422, "reading plan", "change that part of the plan"),
+    DecisionError: (422, "decision", "choose otherwise; nothing was changed"),
+    StandingError: (422, "standing", "change that line and send it again"),
+    SourceFailure: (502, "source", "check the address and try again"),
+    FileError: (422, "file", "mend the file, or save it as CSV in UTF-8"),
+    ColumnsError: (422, "columns", "say which column is which"),
     FilterError: (422, "filter", "take that part out of the filter"),
     NotFound: (404, "address", "go back to the list"),
     OverflowError: (422, "number", "use a smaller number"),  # beyond what the store can hold

@@ -1,6 +1,7 @@
 """What one source said about one place, in one shape for all sources."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 
 @dataclass(frozen=True, slots=True)
@@ -8,6 +9,7 @@ class Listing:
     """A listing as received, cleaned only of markup. Phones as written; `raw_hash` tells whether it changed.
 
     rank: 1-based place in the answer it came in. status: "open", "closed" or "unknown".
+    extra: facts that only this source tells, under its own names.
     """
 
     source: str
@@ -30,4 +32,5 @@ class Listing:
     hours: str = ""
     status: str = "unknown"
     email: str = ""
+    extra: Mapping[str, str | int | float | bool] = field(default_factory=dict)
     rank: int | None = None

@@ -1,9 +1,10 @@
 """Plans that get past a source's cap: what to ask next, and what a sweep will take."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from openacorn.core.geo.geodesy import Circle
+from openacorn.core.geo.territory import Territory
 from openacorn.core.geo.tiles import Tile
 
 NEARLY_FULL = 0.9
@@ -15,26 +16,43 @@ FLOOR_M = 250.0
 
 @dataclass(frozen=True, slots=True)
 class Query:
-    """One question to a source: a trade's word in a tile, one page of it. `seen`: rows on the pages before."""
+    """One question to a source: a trade's word in a tile or at a named place, one page of it.
 
+    seen: rows on the pages before. cursor: address of this page, where the source gives one.
+    """
+
+    source: str
     trade: str
     word: str
-    tile: Tile
+    tile: Tile | None = None
+    place: str = ""
     page: int = 1
     seen: int = 0
+    cursor: str = ""
 
     @property
     def key(self) -> str:
         """Names the question within a run, so that it is never asked twice."""
-        return f"{self.trade}/{self.word}/{self.tile.key or 'root'}/{self.page}"
+        where = self.place if self.tile is None else self.tile.key or "root"
+        return f"{self.source}/{self.trade}/{self.word}/{where}/{self.page}"
 
 
 @dataclass(frozen=True, slots=True)
 class CutShort:
-    """A place where a source holds more than it hands out, and nothing narrower is left to ask."""
+    """A place where a source holds more than it hands out, and nothing narrower is left to ask. side_m: of its tile, if any."""
 
     query: Query
-    side_m: float
+    side_m: float | None
+
+
+def first_by_tiles(source: str, words: Sequence[tuple[str, str]], territory: Territory) -> list[Query]:
+    """One question a (trade, word) over each root tile of the territory."""
+    return [Query(source, trade, word, tile) for trade, word in words for tile in territory.roots()]
+
+
+def first_by_places(source: str, words: Sequence[tuple[str, str]], places: Sequence[str]) -> list[Query]:
+    """One question a (trade, word) and place name, for sources that take only words."""
+    return [Query(source, trade, word, place=place) for trade, word in words for place in places]
 
 
 def is_full(seen: int, cap: int) -> bool:
@@ -42,19 +60,20 @@ def is_full(seen: int, cap: int) -> bool:
     return seen >= cap * NEARLY_FULL
 
 
-def narrower(query: Query, words: tuple[str, ...], territory: Circle) -> tuple[Query, ...] | CutShort:
+def narrower(query: Query, words: tuple[str, ...], territory: Territory) -> tuple[Query, ...] | CutShort:
     """Return the questions that replace a full one.
 
     Four quarters (those that touch the territory) down to FLOOR_M; there, the trade's other words one by one, as each
-    has a cap of its own; when those are used up too, CutShort.
+    has a cap of its own; when those are used up too, CutShort. A named place has no quarters, only other words.
     """
-    if query.tile.side_m / 2 >= FLOOR_M:
-        quarters = (Query(query.trade, query.word, tile) for tile in query.tile.quarters())
-        return tuple(question for question in quarters if question.tile.touches(territory))
+    side = query.tile.side_m if query.tile else None
+    if query.tile is not None and side is not None and side / 2 >= FLOOR_M:
+        quarters = (tile for tile in query.tile.quarters() if territory.touches(tile))
+        return tuple(Query(query.source, query.trade, query.word, tile) for tile in quarters)
     later = words[words.index(query.word) + 1 :] if query.word in words else ()
     if later:
-        return (Query(query.trade, later[0], query.tile),)
-    return CutShort(query, query.tile.side_m)
+        return (Query(query.source, query.trade, later[0], query.tile, query.place),)
+    return CutShort(query, side)
 
 
 COVER_OVERLAP = math.pi / 2

@@ -4,12 +4,13 @@ import sqlite3
 from collections import Counter
 from dataclasses import dataclass
 
-from openacorn.core.geo.geodesy import Circle, Point
+from openacorn.core.geo.geodesy import Point
+from openacorn.core.geo.territory import Territory
 from openacorn.core.planning import UNCERTAINTY, Held, estimate_rows, expected_requests
 from openacorn.core.trades.catalogue import checked_trades
-from openacorn.jobs.queries import parse_plan
+from openacorn.jobs.queries import places_in
 from openacorn.settings import Settings
-from openacorn.sources._source import all_sources
+from openacorn.sources._source import source_of
 from openacorn.store import businesses, places, sweeps
 from openacorn.store.places import Place
 from openacorn.store.sweeps import Plan
@@ -42,6 +43,7 @@ class SweepEstimate:
     low: int
     high: int
     requests: int
+    by_source: dict[str, int]
     seconds: float
     cost: float
     residents: int
@@ -50,21 +52,21 @@ class SweepEstimate:
     trades: tuple[TradeFigure, ...]
 
 
-def _residents(towns: list[Place], circle: Circle) -> int:
-    return sum(town.residents for town in towns if circle.contains(Point(town.lat, town.lon)))
+def _residents(towns: list[Place], territory: Territory) -> int:
+    return sum(town.residents for town in towns if territory.contains(Point(town.lat, town.lon)))
 
 
 def _own_rates(conn: sqlite3.Connection, towns: list[Place]) -> dict[str, float]:
-    """Trade → businesses per 10,000 residents, over the circles that finished runs have swept for it."""
+    """Trade → businesses per 10,000 residents, over the territories that finished runs have swept for it."""
     held = businesses.held_points(conn)
     found: dict[str, float] = {}
     for run in sweeps.list_runs(conn):
-        plan = parse_plan(run.plan)
-        residents = _residents(towns, plan.circle)
+        plan = sweeps.plan_from_json(run.plan)
+        residents = _residents(towns, plan.territory)
         if run.state != "done" or plan.wanted or not residents:
             continue
         inside = Counter(
-            trade for trade, lat, lon in held if trade in plan.trades and plan.circle.contains(Point(lat, lon))
+            trade for trade, lat, lon in held if trade in plan.trades and plan.territory.contains(Point(lat, lon))
         )
         for trade in plan.trades:
             found.setdefault(trade, inside[trade] * 10_000 / residents)
@@ -74,41 +76,53 @@ def _own_rates(conn: sqlite3.Connection, towns: list[Place]) -> dict[str, float]
 def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepEstimate:
     """Return what carrying out `plan` would take."""
     towns = places.towns(conn)
-    residents = _residents(towns, plan.circle)
+    residents = _residents(towns, plan.territory)
     rates = _own_rates(conn, towns)
     trades = checked_trades(plan.trades)
     asked = {trade.id for trade in trades}
     inside = Counter(
         trade
         for trade, lat, lon in businesses.held_points(conn)
-        if trade in asked and plan.circle.contains(Point(lat, lon))
+        if trade in asked and plan.territory.contains(Point(lat, lon))
     )
     # a trade never swept is taken to stand to its national rate as the swept ones do
     lift = [rates[t.id] / t.per_10k for t in trades if t.id in rates] or [r / _prior(t) for t, r in rates.items()]
     typical = sum(lift) / len(lift) if lift else None
-    source = all_sources()[plan.source]
-    figures, low, high, requests = [], 0.0, 0.0, 0
+    towns_inside = len(places_in(conn, plan))
+    figures, low, high = [], 0.0, 0.0
+    requests = dict.fromkeys(plan.sources, 0)
     for trade in trades:
         rate = rates.get(trade.id) or (trade.per_10k * typical if typical else None)
         rows, basis = estimate_rows(trade.per_10k, residents, Held(inside[trade.id], rate))
         figures.append(TradeFigure(trade.id, round(rows), inside[trade.id], BASIS_WORDS[basis]))
         low += max(rows / UNCERTAINTY[basis], inside[trade.id])
         high += rows * UNCERTAINTY[basis]
-        requests += expected_requests(rows, source.cap, source.page_size)
+        for name in plan.sources:
+            source = source_of(name)
+            if source.by == "places":
+                requests[name] += towns_inside + int(rows / source.page_size)
+            else:
+                requests[name] += expected_requests(rows, source.cap, source.page_size)
     total = sum(figure.rows for figure in figures)
     if plan.wanted and plan.wanted < total:
-        requests = max(len(trades), round(requests * plan.wanted / total))
+        share = plan.wanted / total
+        requests = {name: max(len(trades), round(count * share)) for name, count in requests.items()}
         total, low, high = plan.wanted, min(low, plan.wanted), min(high, plan.wanted)
-    pace = max(settings.listing_service.pace_s, 0.02)
+    if plan.most_requests:
+        requests = {name: min(count, plan.most_requests) for name, count in requests.items()}
+    paces = {name: max(settings.source(name).pace_s, 0.02) for name in requests}
     return SweepEstimate(
         rows=total,
         low=round(low),
         high=round(high),
-        requests=requests,
-        seconds=requests * pace + total / (AUDITS_PER_SECOND * settings.workers),
-        cost=requests * settings.listing_service.cost_per_request,
+        requests=sum(requests.values()),
+        by_source=requests,
+        # sources are asked side by side, so the slowest one decides
+        seconds=max((count * paces[name] for name, count in requests.items()), default=0.0)
+        + total / (AUDITS_PER_SECOND * settings.workers),
+        cost=sum(count * settings.source(name).cost_per_request for name, count in requests.items()),
         residents=residents,
-        area_km2=plan.circle.area_km2,
+        area_km2=plan.territory.area_km2,
         how=_in_words(figures, residents),
         trades=tuple(figures),
     )
@@ -121,5 +135,5 @@ def _prior(trade_id: str) -> float:
 def _in_words(figures: list[TradeFigure], residents: int) -> str:
     bases = list(dict.fromkeys(figure.basis for figure in figures))
     if not residents and not any(figure.held for figure in figures):
-        return "no town of the gazetteer lies in this circle, so there is nothing to estimate from"
-    return f"{residents:,} residents in the circle; from " + " and ".join(bases)
+        return "no town of the gazetteer lies in this territory, so there is nothing to estimate from"
+    return f"{residents:,} residents in the territory; from " + " and ".join(bases)

@@ -1,85 +1,163 @@
 """New listings into businesses: compare with their neighbours, merge, judge relevance."""
 
 import sqlite3
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
 
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.matching.cluster import cluster
 from openacorn.core.matching.compare import MAX_BLOCK
 from openacorn.core.matching.merge import Fact, merge
 from openacorn.core.matching.normalise import block_keys, record_of
+from openacorn.core.relevance import rejected_by
+from openacorn.core.standing import marks_of, standing_among
 from openacorn.core.trades.catalogue import TRADES, trade_of
 from openacorn.core.trades.trade import names_trade
 from openacorn.settings import Settings
-from openacorn.store import businesses, listings
+from openacorn.store import businesses, decisions, listings, standings, sweeps
 from openacorn.store.listings import Held
 from openacorn.store.sweeps import Plan
 
-OUTSIDE, CLOSED = "outside the circle", "permanently closed"
+OUTSIDE, CLOSED = "outside the territory", "permanently closed"
 
 
-def _trade(held: Sequence[Held], facts: dict[str, Fact]) -> tuple[str, bool]:
-    """Return (trade, is it really of that trade?): by category first, then by name, else what the search was for."""
-    for said in [item.listing.category for item in held] + [str(facts["name"].value)]:
-        wanted = trade_of(held[0].trade)
-        for trade in (wanted, *TRADES):
-            if names_trade(trade, said):
+def trade_by_words(held: Sequence[Held], name: str) -> tuple[str, bool]:
+    """Return (trade, is it really of that trade?): by category first, then by name, else what the search was for.
+
+    Listings are taken in the order of their source and id, so that the answer does not hang on which arrived first.
+    """
+    ordered = sorted(held, key=lambda item: (item.listing.source, item.listing.source_id))
+    sought = min(item.trade for item in held)
+    for item, said in [(item, item.listing.category) for item in ordered] + [(ordered[0], name)]:
+        wanted = [trade_of(item.trade)] if item.trade else []
+        for trade in (*wanted, *TRADES):
+            if said and names_trade(trade, said):
                 return trade.id, True
-    return held[0].trade, False
+    return sought, False
 
 
-def _rejected(facts: dict[str, Fact], trade: str, sure: bool, plan: Plan) -> str:
-    if facts.get("status") and facts["status"].value == "closed":
-        return CLOSED
-    if not sure or trade not in plan.trades:
-        category = facts["category"].value if "category" in facts else "no category"
-        return f"another trade: {category}"
-    if "lat" in facts and "lon" in facts:
-        pin = Point(float(facts["lat"].value), float(facts["lon"].value))
-        if not plan.circle.contains(pin):
+class Judge:
+    """Decides by the plans of the sweeps that saw a business whether it is kept in view; plans are read once."""
+
+    def __init__(self, conn: sqlite3.Connection, settings: Settings) -> None:
+        self._conn, self._settings = conn, settings
+        self._plans: dict[int, Plan] = {}
+        self._standings = standings.known_standings(conn)
+
+    def _plan(self, sweep_id: int) -> Plan:
+        if sweep_id not in self._plans:
+            self._plans[sweep_id] = sweeps.get_plan(self._conn, sweep_id)
+        return self._plans[sweep_id]
+
+    def rejected(self, row: Mapping[str, Any], trade: str, sure: bool, seen_by: Sequence[int], chain: str) -> str:
+        """Why a business is left out, "" if one of the sweeps that saw it (newest first) wants it."""
+        if row.get("status") == "closed":
+            return CLOSED
+        reasons = [self._by_plan(self._plan(sweep), row, trade, sure, chain) for sweep in seen_by]
+        return "" if not reasons or "" in reasons else reasons[0]
+
+    def _by_plan(self, plan: Plan, row: Mapping[str, Any], trade: str, sure: bool, chain: str) -> str:
+        if plan.trades and (not sure or trade not in plan.trades):
+            return f"another trade: {row.get('category') or 'no category'}"
+        pinned = row.get("lat") is not None and row.get("lon") is not None
+        if plan.areas and pinned and not plan.territory.contains(Point(float(row["lat"]), float(row["lon"]))):
             return OUTSIDE
-    return ""
+        return rejected_by(plan.rules, row, chain=bool(chain))
+
+    def distance(self, row: Mapping[str, Any], seen_by: Sequence[int]) -> float | None:
+        """Metres from the agency's home, or from the middle of the newest sweep's territory."""
+        if row.get("lat") is None or row.get("lon") is None:
+            return None
+        home = self._settings.home
+        if home is None and not (seen_by and self._plan(seen_by[0]).areas):
+            return None
+        start = Point(*home) if home else self._plan(seen_by[0]).territory.centre
+        return distance_m(start, Point(float(row["lat"]), float(row["lon"])))
+
+    def standing(self, row: Mapping[str, Any]) -> str:
+        """What the business is to us, by its domain, e-mail, phone, or name with town or postcode."""
+        if not self._standings:
+            return ""
+        marks = marks_of(
+            self._settings.region,
+            name=str(row.get("name") or ""),
+            places=(str(row.get("town") or ""), str(row.get("postcode") or "")),
+            website=str(row.get("website") or ""),
+            emails=(str(row.get("email") or ""),),
+            phones=(str(row.get("phone") or ""),),
+        )
+        return standing_among(marks, self._standings)
 
 
-def _distance(facts: dict[str, Fact], plan: Plan, settings: Settings) -> float | None:
-    if "lat" not in facts or "lon" not in facts:
-        return None
-    start = Point(*settings.home) if settings.home else plan.circle.centre
-    return distance_m(start, Point(float(facts["lat"].value), float(facts["lon"].value)))
-
-
-def absorb(conn: sqlite3.Connection, plan: Plan, new: Sequence[int], settings: Settings) -> list[int]:
+def absorb(conn: sqlite3.Connection, new: Sequence[int], settings: Settings) -> list[int]:
     """Merge the listings `new` with what they touch; return the businesses that were written.
 
     Only neighbours (listings that share a block key, and their businesses) are compared, so the work of a page does
-    not grow with what is held. A business that an earlier sweep holds is not rejected by a later one's circle or trades.
+    not grow with what is held. Whether a business is kept is judged by every sweep that saw it.
     """
     for held in listings.get_listings(conn, new):
         listings.put_keys(conn, held.id, block_keys(record_of(held.id, held.listing, settings.region)))
-    around = {item.id: item for item in listings.get_listings(conn, {*new, *listings.neighbours(conn, new, MAX_BLOCK)})}
-    groups = cluster(record_of(item.id, item.listing, settings.region) for item in around.values()).groups
-    fresh, taken, written = set(new), set[int](), []
-    for group in groups:
-        members = [around[listing_id] for listing_id in group]
-        before = {item.business_id for item in members if item.business_id is not None} - taken
-        if not fresh.intersection(group) and len(before) <= 1:
+    ids = around(conn, [*new, *listings.neighbours(conn, new, MAX_BLOCK)])
+    return regroup(conn, listings.get_listings(conn, ids), set(new), settings)
+
+
+def around(conn: sqlite3.Connection, ids: Iterable[int]) -> set[int]:
+    """The listings `ids` with those that the user joined to them, and all listings of the same businesses as these."""
+    known = set(ids)
+    _, together = decisions.decisions_of(conn, known)
+    partners = {listing for pair in together for listing in pair} - known
+    return known | partners | set(listings.neighbours(conn, sorted(partners), MAX_BLOCK))
+
+
+def regroup(conn: sqlite3.Connection, around: Iterable[Held], fresh: set[int], settings: Settings) -> list[int]:
+    """Cluster listings anew and write the businesses that changed, or that hold a `fresh` listing; return their ids."""
+    held = {item.id: item for item in around}
+    apart, together = decisions.decisions_of(conn, held)
+    found = cluster(
+        (record_of(item.id, item.listing, settings.region) for item in held.values()), apart=apart, together=together
+    )
+    before_by_business: dict[int, set[int]] = defaultdict(set)
+    for item in held.values():
+        if item.business_id is not None:
+            before_by_business[item.business_id].add(item.id)
+    judge = Judge(conn, settings)
+    taken, written = set[int](), []
+    for group in found.groups:
+        members = [held[listing_id] for listing_id in group]
+        owners = {item.business_id for item in members}
+        if (
+            not fresh.intersection(group)
+            and len(owners) == 1
+            and before_by_business.get(min(owners, key=str) or 0) == set(group)
+        ):
             continue
+        before = {owner for owner in owners if owner is not None} - taken
         keeper = min(before, default=None)
-        written.append(_write(conn, members, keeper, plan, settings))
+        written.append(_write(conn, members, keeper, judge, settings))
         taken.add(written[-1])
-        for gone in before - {written[-1]}:
-            businesses.drop(conn, gone, written[-1])
-            taken.add(gone)
+        for gone in sorted(before - {written[-1]}):
+            if before_by_business[gone] <= set(group):
+                businesses.drop(conn, gone, written[-1])
+                taken.add(gone)
+    decisions.replace_doubts(conn, held, found.doubtful)
     return written
 
 
-def _write(conn: sqlite3.Connection, members: list[Held], keeper: int | None, plan: Plan, settings: Settings) -> int:
-    facts = merge([item.listing for item in members], settings.region)
-    trade, sure = _trade(members, facts)
-    rejected = _rejected(facts, trade, sure, plan)
-    if rejected not in {"", CLOSED} and keeper is not None and not businesses.get_business(conn, keeper)["rejected"]:
-        rejected = ""
-    merged = businesses.Merged(facts, [item.id for item in members], trade, _distance(facts, plan, settings), rejected)
+def _write(conn: sqlite3.Connection, members: list[Held], keeper: int | None, judge: Judge, settings: Settings) -> int:
+    ordered = sorted(members, key=lambda item: (item.listing.source, item.listing.source_id))
+    facts: dict[str, Fact] = merge([item.listing for item in ordered], settings.region)
+    row = {field: fact.value for field, fact in facts.items()}
+    chain = ""
+    if keeper is not None:
+        row |= businesses.corrections_of(conn, keeper)
+        chain = str(businesses.get_business(conn, keeper)["chain"])
+    trade, sure = trade_by_words(ordered, str(row["name"]))
+    seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
+    merged = businesses.Merged(
+        facts, [item.id for item in ordered], trade, judge.distance(row, seen_by),
+        judge.rejected(row, trade, sure, seen_by, chain), judge.standing(row), [item.listing.source for item in members],
+    )  # fmt: skip
     business_id = businesses.save(conn, merged, keeper)
     listings.assign(conn, business_id, merged.listings)
     return business_id

@@ -1,20 +1,18 @@
 """A sweep's questions: the first ones, what follows from an answer, and how they are stored as units."""
 
-from dataclasses import asdict
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import asdict, replace
 
 import orjson
 
-from openacorn.core.geo.tiles import Tile, bounding_tile
-from openacorn.core.planning import CutShort, Query, is_full, narrower
+from openacorn.core.geo.geodesy import Point
+from openacorn.core.geo.tiles import Tile
+from openacorn.core.planning import CutShort, Query, first_by_places, first_by_tiles, is_full, narrower
 from openacorn.core.trades.catalogue import trade_of
-from openacorn.sources._source import Reading, Source
+from openacorn.sources._source import Reading, Source, source_of
+from openacorn.store import places
 from openacorn.store.sweeps import Plan
-
-
-def parse_plan(text: str) -> Plan:
-    """A plan out of the JSON that is stored of it."""
-    raw = orjson.loads(text)
-    return Plan(**{**raw, "trades": tuple(raw["trades"])})
 
 
 def encode_query(query: Query) -> str:
@@ -25,7 +23,7 @@ def encode_query(query: Query) -> str:
 def decode_query(payload: str) -> Query:
     """A query out of a unit's payload."""
     raw = orjson.loads(payload)
-    return Query(raw["trade"], raw["word"], Tile(**raw["tile"]), raw["page"], raw["seen"])
+    return Query(**raw | {"tile": Tile(**raw["tile"]) if raw.get("tile") else None})
 
 
 def words_of(trade_id: str) -> tuple[str, ...]:
@@ -34,20 +32,31 @@ def words_of(trade_id: str) -> tuple[str, ...]:
     return (trade.plural.lower(), *trade.words)
 
 
-def first_queries(plan: Plan) -> list[Query]:
-    """One question a trade, over the whole territory."""
-    root = bounding_tile(plan.circle)
-    return [Query(trade, words_of(trade)[0], root) for trade in plan.trades]
+def places_in(conn: sqlite3.Connection, plan: Plan) -> list[str]:
+    """Names of the territory's towns for sources that take only words; the areas' own names where no town is known."""
+    towns = [town.name for town in places.towns(conn) if plan.territory.contains(Point(town.lat, town.lon))]
+    return list(dict.fromkeys(towns or [area.name for area in plan.territory.areas]))
 
 
-def follow_up(query: Query, reading: Reading, source: Source, plan: Plan) -> tuple[list[Query], bool, CutShort | None]:
+def first_queries(conn: sqlite3.Connection, plan: Plan, source_id: str) -> list[Query]:
+    """What a source is asked first: each trade over the whole territory, or at each of its towns."""
+    source = source_of(source_id)
+    words = [(trade, word) for trade in plan.trades for word in words_of(trade)[: source.words]]
+    if source.by == "places":
+        return first_by_places(source_id, words, places_in(conn, plan))
+    return first_by_tiles(source_id, words, plan.territory)
+
+
+def follow_up(
+    query: Query, reading: Reading, source: Source, plan: Plan
+) -> tuple[Sequence[Query], bool, CutShort | None]:
     """Return (what to ask next, was the answer full, where it was cut short if nothing is left to ask)."""
     seen = query.seen + len(reading.listings) + reading.unreadable
-    if reading.more and query.page * source.page_size < source.cap:
-        return [Query(query.trade, query.word, query.tile, query.page + 1, seen)], False, None
-    if not is_full(seen, source.cap):
+    if reading.more and seen < source.cap:
+        return [replace(query, page=query.page + 1, seen=seen, cursor=reading.cursor)], False, None
+    if not reading.cut and not is_full(seen, source.cap):
         return [], False, None
-    after = narrower(query, words_of(query.trade), plan.circle)
+    after = narrower(query, words_of(query.trade), plan.territory)
     if isinstance(after, CutShort):
         return [], True, after
-    return list(after), True, None
+    return after, True, None

@@ -7,7 +7,7 @@ import structlog
 
 from openacorn.jobs.carry_out import CarryOut
 from openacorn.jobs.pool import Pool
-from openacorn.jobs.queries import encode_query, first_queries, parse_plan
+from openacorn.jobs.queries import encode_query, first_queries
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
@@ -48,18 +48,20 @@ class Runs:
         """Begin a run of a sweep; return its id."""
         with self._database.write() as conn:
             run_id = sweeps.add_run(conn, sweep_id, now())
-            plan = parse_plan(sweeps.get_run(conn, run_id).plan)
-            units.add_units(conn, run_id, "query", ((query.key, encode_query(query)) for query in first_queries(plan)))
+            plan = sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan)
+            for source in plan.sources:
+                first = ((query.key, encode_query(query)) for query in first_queries(conn, plan, source))
+                units.add_units(conn, run_id, "query", first, lane=source)
         self._launch(run_id)
         return run_id
 
-    def resume(self, run_id: int) -> None:
-        """Go on with a stopped or failed run: what failed is tried again, what was skipped is done."""
+    def resume(self, run_id: int, lane: str | None = None) -> None:
+        """Go on with a stopped or failed run: what failed (of one source, or of all) is tried again, what was skipped is done."""
         with self._database.write() as conn:
             run = sweeps.get_run(conn, run_id)
             if run.state == "running":
                 return
-            units.requeue(conn, run_id, failed=True)
+            units.requeue(conn, run_id, failed=True, lane=lane)
             if run.state == "stopped":
                 units.unskip(conn, run_id)
             sweeps.set_state(conn, run_id, "running", at=None)

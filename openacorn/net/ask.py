@@ -13,6 +13,7 @@ from openacorn.core.audit.hosts import host_of
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.pace import Pace
+from openacorn.net.probes.robots import Robots, read_robots
 from openacorn.sources._source import Request, SourceFailure
 
 RETRIES = 5
@@ -50,12 +51,27 @@ class Asker:
         self._client = client
         self._pace = pace
         self._jitter = jitter
+        self._rules: dict[str, Robots] = {}
         self.tally = Tally()
+
+    async def _allowed(self, url: str, pace_s: float) -> bool:
+        """Does the site's robots.txt let us read this page? Its rules are read once."""
+        root = "/".join(url.split("/")[:3])
+        if root not in self._rules:
+            async with self._pace.turn(root, pace_s):
+                self.tally.requests += 1
+                try:
+                    self._rules[root] = read_robots(await self._client.fetch(f"{root}/robots.txt", seconds=20))
+                except FetchError:
+                    self._rules[root] = Robots(None)  # the page itself will say what is wrong
+        return self._rules[root].allows(url)
 
     async def ask(self, request: Request) -> bytes:
         """Return the body of a good answer. Raises SourceFailure with what went wrong and what to do."""
         url = f"{request.url}?{urlencode(request.params)}" if request.params else request.url
         host = f"{host_of(url)}:{request.url.split('/')[2].partition(':')[2]}"
+        if request.robots and not await self._allowed(url, request.pace_s):
+            raise SourceFailure("its robots.txt does not let us read this page", "choose another source for this area")
         trouble = ""
         for attempt in range(RETRIES + 1):
             async with self._pace.turn(host, request.pace_s):

@@ -128,6 +128,8 @@ def places() -> list[dict[str, Any]]:
     for town in TOWNS:
         found.append({"name": town.name, "within": "Tarrow Coast", "lat": town.lat, "lon": town.lon, "kind": "town",
                       "residents": town.residents, "radius_km": town.radius_km})  # fmt: skip
+        found.append({"name": town.postcode, "within": town.name, "lat": town.lat, "lon": town.lon, "kind": "postcode",
+                      "residents": 0, "radius_km": town.radius_km})  # fmt: skip
         for name, lat, lon in district_points(town):
             found.append({"name": name, "within": town.name, "lat": lat, "lon": lon, "kind": "district",
                           "residents": 0, "radius_km": round(town.radius_km / 3, 1)})  # fmt: skip

@@ -1,6 +1,6 @@
 """Make the world: one seed, the same bytes each time.
 
-Files: `sites.json`, `listings.json`, `zone.json` for the servers, `ground.geojson` and `places.json` for the application's
+Files: `sites.json`, `listings.json`, `map.json`, `directory.json`, `social.json`, `zone.json` for the servers, `ground.geojson` and `places.json` for the application's
 map, and `truth.json`, which only tests and benchmarks read.
 """
 
@@ -13,11 +13,14 @@ from typing import Any
 from openacorn.sim import names
 from openacorn.sim.archetypes import ARCHETYPES, draw_features
 from openacorn.sim.coast import TOWNS, Town, ground, places, shore_longitude
+from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.listings import list_business, strangers
+from openacorn.sim.neighbours import make_chains, make_offices
+from openacorn.sim.other_sources import directory_row, map_element, social_page
 from openacorn.sim.site import TLS_FAULTS, Site
 from openacorn.sim.truth import no_site_truth, site_truth, social_truth
 
-SEED = 20260901
+SEED = 20260902
 PER_TRADE = 200
 TRADE_LABELS = {
     "vets": "Vet", "florists": "Florist", "opticians": "Optician", "locksmiths": "Locksmith", "bicycle-shops": "Bicycle shop",
@@ -49,6 +52,7 @@ class Business:
     price: int
     closed: bool
     wrong_site: bool = False
+    chain: str = ""
 
 
 class _Maker:
@@ -154,6 +158,9 @@ def make_businesses(seed: int, per_trade: int) -> tuple[list[Business], list[Sit
             town = maker.rng.choices(TOWNS, weights=[town.residents for town in TOWNS])[0]
             businesses.append(maker.business(len(businesses) + 1, trade, town))
     _borrow_sites(businesses, maker.rng)
+    apart = random.Random(seed + 2)  # of its own, so that nothing above is drawn otherwise
+    make_chains(businesses, apart)
+    make_offices(businesses, apart)
     return businesses, maker.sites
 
 
@@ -167,7 +174,8 @@ def _borrow_sites(businesses: list[Business], rng: random.Random) -> None:
             business.host = other.host
 
 
-def _truth(businesses: list[Business], sites: list[Site], listings: list[dict[str, Any]]) -> dict[str, Any]:
+def _truth(businesses: list[Business], sites: list[Site], owners: dict[str, dict[str, int | None]]) -> dict[str, Any]:
+    """`owners`: source → what it calls a listing → the business it is about (None: a stranger)."""
     by_host = {site.host: site for site in sites}
     rows = []
     for business in businesses:
@@ -180,7 +188,6 @@ def _truth(businesses: list[Business], sites: list[Site], listings: list[dict[st
         rows.append(
             asdict(business) | {"checks": {check: [a.outcome, a.decidable] for check, a in sorted(checks.items())}}
         )
-    owners = {row["id"]: row["_business"] for row in listings}
     return {"businesses": rows, "listing_owner": owners}
 
 
@@ -198,12 +205,30 @@ def make_world(folder: Path, *, seed: int = SEED, per_trade: int = PER_TRADE) ->
     listings = [row for business in businesses for row in list_business(business, rng)]
     listings += strangers(rng, len(businesses))
     rng.shuffle(listings)
-    _write(folder / "truth.json", _truth(businesses, sites, listings))
-    _write(folder / "listings.json", [{k: v for k, v in row.items() if k != "_business"} for row in listings])
+    others = _other_sources(businesses, random.Random(seed + 3))
+    owners: dict[str, dict[str, int | None]] = {"listing_service": {row["id"]: row["_business"] for row in listings}}
+    owners["map_data"] = {f"{row['type'][0]}{row['id']}": row["_business"] for row in others["map"]}
+    owners["social_pages"] = {row["id"]: row["_business"] for row in others["social"]}
+    owners["directory"] = {
+        f"{row['name']} | {row['street']} {row['postcode']}": row["_business"] for row in others["directory"]
+    }
+    _write(folder / "truth.json", _truth(businesses, sites, owners))
+    for name, rows in {"listings": listings, **others}.items():
+        _write(folder / f"{name}.json", [{k: v for k, v in row.items() if k != "_business"} for row in rows])
     _write(folder / "sites.json", [site.as_json() for site in sites])
     _write(folder / "zone.json", zone(sites))
     _write(folder / "ground.geojson", ground())
     _write(folder / "places.json", places())
+
+
+def _other_sources(businesses: list[Business], rng: random.Random) -> dict[str, list[dict[str, Any]]]:
+    """File → rows of the map, the directory and the social pages."""
+    makers = {"map": map_element, "directory": directory_row, "social": social_page}
+    found: dict[str, list[dict[str, Any]]] = {}
+    for name, make in makers.items():
+        found[name] = [row for business in businesses if (row := make(business, rng)) is not None]
+        rng.shuffle(found[name])
+    return found
 
 
 SITES_ADDRESS, REFUSING_ADDRESS, PLAIN_ADDRESS = "127.0.0.1", "127.0.0.2", "127.0.0.3"
@@ -212,7 +237,7 @@ SITES_ADDRESS, REFUSING_ADDRESS, PLAIN_ADDRESS = "127.0.0.1", "127.0.0.2", "127.
 
 def zone(sites: list[Site]) -> dict[str, str]:
     """Host → address, for the name server; what is not in it does not exist."""
-    found = {"shared.tidepages.example": SITES_ADDRESS}
+    found = {"shared.tidepages.example": SITES_ADDRESS, DIRECTORY_HOST: SITES_ADDRESS}
     for site in sites:
         if site.transport == "nxdomain":
             continue

@@ -48,16 +48,16 @@ STRANGER_KINDS: tuple[tuple[str, str, str], ...] = (
 """The wrong trade that a search for the first brings along."""
 
 
-def _variant(name: str, rng: random.Random) -> str:
+def variant(name: str, rng: random.Random, *, entities: bool = True) -> str:
     """The same name as another hand would write it."""
     forms = (
         name.replace("&", "&amp;"), name.replace("&", "and"), name.upper(), name + " Pty Ltd", "The " + name,
         name.replace("'s", "s"), name.translate(str.maketrans("üúøå", "uuoa")), name,
     )  # fmt: skip
-    return rng.choice(forms)
+    return rng.choice(forms if entities else forms[1:])
 
 
-def _street(street: str, rng: random.Random) -> str:
+def street_variant(street: str, rng: random.Random) -> str:
     short = street
     for long, brief in (
         ("Street", "St"),
@@ -83,11 +83,11 @@ def _row(business: "Business", serial: str, rng: random.Random, *, double: bool)
         website = website.removesuffix("/") + "/?utm_source=listing&utm_medium=profile"
     hours = ["Mon-Fri 09:00-17:30", "Sat 09:00-12:00"] if rng.random() < 0.7 else None
     return {
-        "id": serial, "_business": business.id, "_term": business.trade, "name": _variant(business.name, rng) if double or rng.random() < 0.35 else business.name,
+        "id": serial, "_business": business.id, "_term": business.trade, "name": variant(business.name, rng) if double or rng.random() < 0.35 else business.name,
         "category": category,
         "location": {
             "lat": round(business.lat + moved[0], 6), "lon": round(business.lon + moved[1], 6),
-            "street": _street(business.street, rng), "town": business.town, "postcode": business.postcode,
+            "street": street_variant(business.street, rng), "town": business.town, "postcode": business.postcode,
         },
         "phone": "" if double and rng.random() < 0.15 else national(business.phone, rng.randrange(4)),
         "website": "" if double and rng.random() < 0.4 else website,

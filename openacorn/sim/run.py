@@ -16,9 +16,13 @@ class WorldError(Exception):
 
 @contextmanager
 def running_world(folder: Path) -> Iterator[World]:
-    """Run the three servers over the world in `folder`; all are ended on leaving, whatever happens."""
-    http_port, https_port, dns_port, listing_port = free_ports(4)
-    plan = (("websites", [http_port, https_port]), ("listings", [listing_port]), ("names", [dns_port]))
+    """Run the servers over the world in `folder`; all are ended on leaving, whatever happens."""
+    http_port, https_port, dns_port, listing_port, map_port, social_port = free_ports(6)
+    plan = (
+        ("websites", [http_port, https_port]),
+        ("listings+map+social", [listing_port, map_port, social_port]),
+        ("names", [dns_port]),
+    )
     running: list[subprocess.Popen[str]] = []
     try:
         for kind, ports in plan:
@@ -34,7 +38,8 @@ def running_world(folder: Path) -> Iterator[World]:
             if line.strip() != "ready":
                 raise WorldError(f"the simulated {kind} server did not start (exit {process.poll()})")
         yield World(
-            http_port=http_port, https_port=https_port, dns_port=dns_port, listing_port=listing_port,
+            http_port=http_port, https_port=https_port, dns_port=dns_port,
+            source_ports={"listing_service": listing_port, "map_data": map_port, "social_pages": social_port},
             ca_file=str(folder / "authority.pem"),
         )  # fmt: skip
     finally:

@@ -6,6 +6,7 @@ import json
 import socket
 import ssl
 import sys
+from collections.abc import Awaitable, Callable
 from pathlib import Path
 
 import uvloop
@@ -14,6 +15,8 @@ from dnslib import QTYPE, RCODE, RR, A, DNSRecord
 from openacorn.sim.generate import PLAIN_ADDRESS, SITES_ADDRESS
 from openacorn.sim.http import HttpProtocol
 from openacorn.sim.listing_server import ListingService
+from openacorn.sim.map_server import MapData
+from openacorn.sim.social_server import SocialPages
 from openacorn.sim.websites import Websites
 
 DATE = "2026-09-01"
@@ -37,6 +40,18 @@ async def serve_listings(world: Path, port: int) -> None:
     await asyncio.get_running_loop().create_server(
         lambda: HttpProtocol(service.handle), SITES_ADDRESS, port, backlog=500
     )
+
+
+async def serve_map(world: Path, port: int) -> None:
+    """The map data server."""
+    service = MapData(world)
+    await asyncio.get_running_loop().create_server(lambda: HttpProtocol(service.handle), SITES_ADDRESS, port)
+
+
+async def serve_social(world: Path, port: int) -> None:
+    """The social network's page search."""
+    service = SocialPages(world)
+    await asyncio.get_running_loop().create_server(lambda: HttpProtocol(service.handle), SITES_ADDRESS, port)
 
 
 class DnsProtocol(asyncio.DatagramProtocol):
@@ -87,9 +102,21 @@ async def serve_names(world: Path, port: int) -> None:
     await asyncio.start_server(lambda reader, writer: _answer_tcp(zone, reader, writer), SITES_ADDRESS, port)
 
 
+SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
+    "websites": (serve_websites, 2),
+    "listings": (serve_listings, 1),
+    "map": (serve_map, 1),
+    "social": (serve_social, 1),
+    "names": (serve_names, 1),
+}
+"""Part of the world → (what serves it, ports it takes)."""
+
+
 async def _run(kind: str, world: Path, ports: list[int]) -> None:
-    servers = {"websites": serve_websites, "listings": serve_listings, "names": serve_names}
-    await servers[kind](world, *ports)  # type: ignore[operator]
+    for part in kind.split("+"):
+        serve, count = SERVERS[part]
+        await serve(world, *ports[:count])
+        ports = ports[count:]
     print("ready", flush=True)
     await _parent_gone()
 

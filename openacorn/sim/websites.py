@@ -6,6 +6,8 @@ from functools import lru_cache
 from pathlib import Path
 
 from openacorn.sim.authority import Authority
+from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
+from openacorn.sim.directory_site import Directory
 from openacorn.sim.http import Asked, Reply
 from openacorn.sim.pages import render
 from openacorn.sim.site import TLS_FAULTS, Site
@@ -21,6 +23,7 @@ class Websites:
         rows = json.loads((world / "sites.json").read_text(encoding="utf-8"))
         self.sites = {row["host"]: Site(**row) for row in rows}
         self.aliases = {site.redirect_to: site for site in self.sites.values() if site.redirect_to}
+        self._directory = Directory(world)
         self.authority = Authority(world)
         self._page = lru_cache(maxsize=20_000)(self._render)
 
@@ -36,6 +39,8 @@ class Websites:
 
     def handle(self, asked: Asked) -> Reply:
         """Answer one request."""
+        if asked.host == DIRECTORY_HOST:
+            return self._directory.handle(asked)
         alias = self.aliases.get(asked.host)
         if alias:
             return Reply(301, headers={"Location": f"https://{alias.host}{asked.target}"})

@@ -8,6 +8,11 @@ import openacorn.sources as sources
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
 from openacorn.core.plugins import scan
+from openacorn.core.reading import ReadingPlan
+
+
+class UnknownSource(ValueError):
+    """A source id that no connector has; the message lists what there is."""
 
 
 class SourceFailure(Exception):
@@ -20,11 +25,12 @@ class SourceFailure(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Endpoint:
-    """Where and how this installation reaches a source; empty `url`: not set up."""
+    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's reading plan."""
 
     url: str
     key: str
     pace_s: float
+    plan: ReadingPlan | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,30 +41,53 @@ class Request:
     params: Mapping[str, str]
     headers: Mapping[str, str] = field(default_factory=dict)
     pace_s: float = 0.0
+    robots: bool = False
+    """Is this a web page, read only where robots.txt lets us? An interface made for programs has its own terms."""
 
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """One reply read: its listings, whether the same question has another page, and rows that could not be read."""
+    """One reply read: its listings, whether the same question has another page (and its address, where the source gives
+    one), rows that could not be read, and whether the source itself says that it left something out."""
 
     listings: tuple[Listing, ...]
     more: bool
     unreadable: int = 0
+    cursor: str = ""
+    cut: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """Somewhere listings come from. cap: most rows one question gives over all its pages."""
+    """Somewhere listings come from.
+
+    cap: most rows one question gives over all its pages. by: "tiles" where it takes an area, "places" where it takes a
+    place's name. words: how many of a trade's words are asked from the start (more only where an answer is full).
+    """
 
     id: str
     title: str
     cap: int
     page_size: int
     ask: Callable[[Query, Endpoint], Request]
-    read: Callable[[Query, bytes], Reading]
+    read: Callable[[Query, Endpoint, bytes], Reading]
+    by: str = "tiles"
+    words: int = 1
+    independent: bool = True
+    """Does it list for itself? Only such sources tell, by their overlap, how much is missing."""
+    hint: str = ""
+    """For the plan: what this source is good for, in a few words."""
 
 
 @cache
 def all_sources() -> dict[str, Source]:
     """Source id → source, found by scan."""
     return {source.id: source for source in scan(sources, "SOURCE", Source)}
+
+
+def source_of(source_id: str) -> Source:
+    """The connector behind a source's id: "directory:3" is the directory connector with the third reading plan."""
+    found = all_sources().get(source_id.partition(":")[0])
+    if found is None:
+        raise UnknownSource(f"there is no source {source_id!r}; choose from {', '.join(all_sources())}")
+    return found

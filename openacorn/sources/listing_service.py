@@ -14,6 +14,7 @@ CAP, PAGE_SIZE = 60, 20
 
 def ask(query: Query, endpoint: Endpoint) -> Request:
     """Ask for one page of what lies in the circle around the query's tile."""
+    assert query.tile is not None
     circle = query.tile.covering_circle()
     params = {
         "q": query.word,
@@ -55,7 +56,7 @@ def _listing(row: dict[str, Any], rank: int) -> Listing:
     )
 
 
-def read(query: Query, body: bytes) -> Reading:
+def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
     """Read one page. A row without id or name is counted as unreadable; a page that is no JSON is a failure."""
     try:
         page = orjson.loads(body)
@@ -73,4 +74,12 @@ def read(query: Query, body: bytes) -> Reading:
     return Reading(tuple(listings), bool(page.get("more")), unreadable)
 
 
-SOURCE = Source(id="listing_service", title="Listing service", cap=CAP, page_size=PAGE_SIZE, ask=ask, read=read)
+SOURCE = Source(
+    id="listing_service",
+    title="Listing service",
+    cap=CAP,
+    page_size=PAGE_SIZE,
+    ask=ask,
+    read=read,
+    hint="ranked, with ratings and reviews; at most 60 a question",
+)

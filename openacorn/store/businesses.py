@@ -11,14 +11,21 @@ from openacorn.core.matching.merge import FIELDS, Fact
 from openacorn.store.changes import next_change
 from openacorn.store.sweeps import NotFound
 
-COLUMNS = (*FIELDS, "trade", "distance_m", "rejected")
+COLUMNS = (*FIELDS, "trade", "distance_m", "rejected", "standing", "sources")
 INSERT = (
     f"INSERT INTO business ({', '.join(COLUMNS)}, changed) VALUES ({', '.join('?' for _ in COLUMNS)}, ?) RETURNING id"
 )
 UPDATE = f"UPDATE business SET {', '.join(f'{column} = ?' for column in COLUMNS)}, changed = ? WHERE id = ?"
-TEXTS = frozenset({"name", "category", "street", "town", "postcode", "phone", "website", "staff_band", "hours"})
+TEXTS = frozenset(
+    {"name", "category", "street", "town", "postcode", "phone", "email", "website", "staff_band", "hours"}
+)
 SAVE_FACT = "INSERT INTO fact (business_id, field, value, listing_id, others) VALUES (?, ?, ?, ?, ?)"
 MOVE_MEMBERS = "UPDATE OR IGNORE member SET business_id = ? WHERE business_id = ?"
+MOVE_CORRECTIONS = "UPDATE OR IGNORE correction SET business_id = ? WHERE business_id = ?"
+JUDGED = "SELECT * FROM business"
+SET_JUDGEMENT = (
+    "UPDATE business SET rejected = ?, chain = ?, changed = ? WHERE id = ? AND (rejected != ? OR chain != ?)"
+)
 BY_IDS = "SELECT * FROM business WHERE id IN (SELECT value FROM json_each(?))"
 CHANGED = "SELECT * FROM business WHERE changed > ? ORDER BY changed"
 GONE = "SELECT id FROM business_gone WHERE changed > ?"
@@ -56,16 +63,20 @@ class Merged:
     trade: str
     distance_m: float | None
     rejected: str
+    standing: str = ""
+    sources: Sequence[str] = ()
 
 
 def save(conn: sqlite3.Connection, merged: Merged, business_id: int | None) -> int:
     """Insert a business, or replace what merging knows of it; return its id."""
+    corrected = corrections_of(conn, business_id) if business_id is not None else {}
     values: list[Any] = []
     for field in FIELDS:
         fact = merged.facts.get(field)
         fallback: Any = "unknown" if field == "status" else "" if field in TEXTS else None
-        values.append(fact.value if fact else fallback)
-    values += [merged.trade, merged.distance_m, merged.rejected, next_change(conn)]
+        values.append(corrected.get(field, fact.value if fact else fallback))
+    sources = orjson.dumps(sorted(set(merged.sources))).decode()
+    values += [merged.trade, merged.distance_m, merged.rejected, merged.standing, sources, next_change(conn)]
     if business_id is None:
         business_id = int(conn.execute(INSERT, values).fetchone()[0])
     else:
@@ -85,9 +96,30 @@ def save(conn: sqlite3.Connection, merged: Merged, business_id: int | None) -> i
     return business_id
 
 
+def corrections_of(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
+    """Field → the user's own word on it."""
+    found = conn.execute("SELECT field, value FROM correction WHERE business_id = ?", (business_id,))
+    return {str(field): orjson.loads(value) for field, value in found}
+
+
+def correct(conn: sqlite3.Connection, business_id: int, field: str, value: Any, at: str) -> None:
+    """Keep the user's word on a field; it wins over every source, also later ones. Raises NotFound."""
+    get_business(conn, business_id)
+    conn.execute(
+        "INSERT OR REPLACE INTO correction (business_id, field, value, at) VALUES (?, ?, ?, ?)",
+        (business_id, field, orjson.dumps(value).decode(), at),
+    )
+
+
+def uncorrect(conn: sqlite3.Connection, business_id: int, field: str) -> None:
+    """Take the user's word on a field back."""
+    conn.execute("DELETE FROM correction WHERE business_id = ? AND field = ?", (business_id, field))
+
+
 def drop(conn: sqlite3.Connection, gone: int, keeper: int) -> None:
-    """Take away a business that was merged into another; its places on shortlists move along."""
+    """Take away a business that was merged into another; its places on shortlists and the user's corrections move along."""
     conn.execute(MOVE_MEMBERS, (keeper, gone))
+    conn.execute(MOVE_CORRECTIONS, (keeper, gone))
     conn.execute("DELETE FROM business WHERE id = ?", (gone,))
     conn.execute("INSERT OR REPLACE INTO business_gone (id, changed) VALUES (?, ?)", (gone, next_change(conn)))
 
@@ -160,3 +192,41 @@ def points(conn: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int, floa
 def held_points(conn: sqlite3.Connection) -> list[tuple[str, float, float]]:
     """(trade, lat, lon) of every business held."""
     return [tuple(row) for row in conn.execute(HELD_NEAR)]
+
+
+def all_businesses(conn: sqlite3.Connection) -> Iterator[dict[str, Any]]:
+    """Every business, rejected ones too."""
+    return (dict(row) for row in conn.execute(JUDGED))
+
+
+def of_chain(conn: sqlite3.Connection, chain: str) -> list[dict[str, Any]]:
+    """The places of a chain, by name and town; none for ""."""
+    if not chain:
+        return []
+    return [
+        dict(row) for row in conn.execute("SELECT * FROM business WHERE chain = ? ORDER BY name, town, id", (chain,))
+    ]
+
+
+FIND = """
+SELECT id, name, town, trade, phone, website FROM business WHERE phone = ? OR website LIKE ? ESCAPE '\\' OR name LIKE ? ESCAPE '\\'
+ORDER BY rejected != '', name LIKE ? ESCAPE '\\' DESC, name LIMIT ?
+"""
+
+
+def find(conn: sqlite3.Connection, text: str, phone: str, limit: int) -> list[dict[str, Any]]:
+    """Businesses whose phone is `phone`, or whose name or site holds `text`; those beginning with it first."""
+    quoted = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+    rows = conn.execute(FIND, (phone or "-", f"%{quoted}%", f"%{quoted}%", f"{quoted}%", limit))
+    return [dict(row) for row in rows]
+
+
+def names(conn: sqlite3.Connection) -> list[tuple[int, str]]:
+    """(id, name) of everything held."""
+    return [(int(row[0]), str(row[1])) for row in conn.execute("SELECT id, name FROM business WHERE rejected = ''")]
+
+
+def set_judgement(conn: sqlite3.Connection, business_id: int, rejected: str, chain: str) -> bool:
+    """Write why a business is rejected ("" if it is not) and its chain; True if that changed."""
+    values = (rejected, chain, next_change(conn), business_id, rejected, chain)
+    return conn.execute(SET_JUDGEMENT, values).rowcount > 0

@@ -2,22 +2,25 @@
 
 import sqlite3
 from collections.abc import Iterable, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
+from typing import Any
 
 import orjson
 
 from openacorn.core.listing import Listing
 
 KNOWN = """
-SELECT listing.id, json_remove(body, '$.rank') = json_remove(?, '$.rank') AS same, business_id, business.rejected
+SELECT listing.id, body, json_remove(body, '$.rank') = json_remove(?, '$.rank') AS same, business_id, business.rejected
 FROM listing LEFT JOIN business ON business.id = business_id WHERE source = ? AND source_id = ?
 """
 UPSERT = """
 INSERT INTO listing (source, source_id, trade, body, seen_at) VALUES (?, ?, ?, ?, ?)
-ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = excluded.seen_at
+ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = excluded.seen_at, trade = min(trade, excluded.trade)
 RETURNING id
 """
 SEE = "INSERT INTO seen (run_id, listing_id) VALUES (?, ?) ON CONFLICT DO NOTHING"
+SEEN_BEFORE = "SELECT 1 FROM seen WHERE listing_id = ? AND run_id < ? LIMIT 1"
+NOTE_CHANGE = "INSERT OR REPLACE INTO listing_change (run_id, listing_id, field, before, after) VALUES (?, ?, ?, ?, ?)"
 DROP_KEYS = "DELETE FROM listing_key WHERE listing_id = ?"
 ADD_KEY = "INSERT INTO listing_key (key, listing_id) VALUES (?, ?)"
 NEIGHBOURS = """
@@ -64,15 +67,31 @@ def put_listings(conn: sqlite3.Connection, run_id: int, trade: str, listings: It
     """Keep listings as received, newest wording wins. The rank in an answer is not a change."""
     to_merge, seen_again = [], []
     for listing in listings:
-        body = orjson.dumps(asdict(listing)).decode()
+        body = orjson.dumps(listing).decode()
         known = conn.execute(KNOWN, (body, listing.source, listing.source_id)).fetchone()
         listing_id = int(conn.execute(UPSERT, (listing.source, listing.source_id, trade, body, at)).fetchone()[0])
         conn.execute(SEE, (run_id, listing_id))
+        if known is not None and not known["same"]:
+            _note_changes(conn, run_id, listing_id, orjson.loads(known["body"]), orjson.loads(body))
         if known is None or not known["same"] or known["business_id"] is None or known["rejected"]:
             to_merge.append(listing_id)
         else:
             seen_again.append(int(known["business_id"]))
     return Put(tuple(to_merge), tuple(seen_again))
+
+
+def _note_changes(
+    conn: sqlite3.Connection, run_id: int, listing_id: int, before: dict[str, Any], after: dict[str, Any]
+) -> None:
+    """Keep what, from and to, unless the listing was first seen in this very run."""
+    if conn.execute(SEEN_BEFORE, (listing_id, run_id)).fetchone() is None:
+        return
+    rows = (
+        (run_id, listing_id, field, orjson.dumps(before.get(field)).decode(), orjson.dumps(value).decode())
+        for field, value in after.items()
+        if field != "rank" and before.get(field) != value
+    )
+    conn.executemany(NOTE_CHANGE, rows)
 
 
 def put_keys(conn: sqlite3.Connection, listing_id: int, keys: Iterable[str]) -> None:
@@ -109,3 +128,16 @@ def assign(conn: sqlite3.Connection, business_id: int, ids: Iterable[int]) -> No
 def count_seen(conn: sqlite3.Connection, run_id: int) -> int:
     """How many listings a run has seen."""
     return int(conn.execute("SELECT count(*) FROM seen WHERE run_id = ?", (run_id,)).fetchone()[0])
+
+
+ALL_IDS = "SELECT id FROM listing ORDER BY id"
+
+
+def all_ids(conn: sqlite3.Connection) -> list[int]:
+    """Ids of every listing held."""
+    return [int(row[0]) for row in conn.execute(ALL_IDS)]
+
+
+def seen_in(conn: sqlite3.Connection, run_id: int) -> list[int]:
+    """Ids of the listings a run has seen."""
+    return [int(row[0]) for row in conn.execute("SELECT listing_id FROM seen WHERE run_id = ? ORDER BY 1", (run_id,))]

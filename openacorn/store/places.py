@@ -41,6 +41,18 @@ def towns(conn: sqlite3.Connection) -> list[Place]:
     return [Place(**dict(row)) for row in conn.execute(query)]
 
 
+NAMED = """
+SELECT name, within, kind, lat, lon, residents, radius_km FROM place WHERE name = ? COLLATE NOCASE
+ORDER BY residents DESC LIMIT 1
+"""
+
+
+def place_named(conn: sqlite3.Connection, name: str) -> Place | None:
+    """The largest place of exactly this name, whatever its case; postcodes are places too."""
+    row = conn.execute(NAMED, (name,)).fetchone()
+    return Place(**dict(row)) if row is not None else None
+
+
 def replace_places(conn: sqlite3.Connection, places: Iterable[Mapping[str, Any]]) -> None:
     """Set the gazetteer."""
     conn.execute("DELETE FROM place")

@@ -1,31 +1,57 @@
 """Sweeps, their runs, and the runs' notes."""
 
 import sqlite3
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass, field
+from functools import cached_property
+from typing import Any
 
-from openacorn.core.geo.geodesy import Circle, Point
+import orjson
+
+from openacorn.core.geo.territory import Territory, checked_territory
+from openacorn.core.relevance import Rules, rules_of
 
 
 class NotFound(Exception):
     """Nothing of that id is held; the message says what was asked for."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Plan:
-    """What a sweep asks for. radius in metres; wanted 0: all there are."""
+    """What a sweep asks for, as it is stored.
+
+    areas: parts of the territory, each {name, lat, lon, radius_m} or {name, rings}. sources: connector ids. wanted: stop at
+    so many businesses, 0: all there are. place: the territory in a few words. rules: see core.relevance. most_requests: a
+    budget for each source, 0: none.
+    """
 
     trades: tuple[str, ...]
-    lat: float
-    lon: float
-    radius_m: float
-    wanted: int
+    areas: tuple[dict[str, Any], ...]
+    sources: tuple[str, ...] = ("listing_service",)
+    wanted: int = 0
     place: str = ""
-    source: str = "listing_service"
+    rules: Rules = field(default_factory=Rules)
+    most_requests: int = 0
 
-    @property
-    def circle(self) -> Circle:
+    @cached_property
+    def territory(self) -> Territory:
         """The territory."""
-        return Circle(Point(self.lat, self.lon), self.radius_m)
+        return checked_territory(self.areas)
+
+
+def plan_from_json(text: str) -> Plan:
+    """A plan out of the JSON that is stored of it; plans of one circle and one source, as first written, are read too."""
+    raw = orjson.loads(text)
+    if "radius_m" in raw:
+        circle = {"name": raw.get("place") or "circle"} | {name: raw.pop(name) for name in ("lat", "lon", "radius_m")}
+        raw |= {"areas": [circle], "sources": [raw.pop("source", "listing_service")]}
+    lists = {name: tuple(raw.get(name, ())) for name in ("trades", "areas", "sources")}
+    return Plan(**{**raw, **lists, "rules": rules_of(raw.get("rules") or {})})
+
+
+def plan_to_json(plan: Plan) -> str:
+    """The JSON to store."""
+    return orjson.dumps(asdict(plan)).decode()
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +137,39 @@ def get_run(conn: sqlite3.Connection, run_id: int) -> Run:
 def list_runs(conn: sqlite3.Connection) -> list[Run]:
     """All runs, newest first."""
     return [Run(**dict(row)) for row in conn.execute(SELECT_RUN + " ORDER BY run.id DESC")]
+
+
+PLANS_SEEING = """
+SELECT DISTINCT run.sweep_id FROM seen JOIN run ON run.id = seen.run_id
+WHERE seen.listing_id IN (SELECT value FROM json_each(?)) ORDER BY run.sweep_id DESC
+"""
+
+
+def sweeps_seeing(conn: sqlite3.Connection, listing_ids: Iterable[int]) -> list[int]:
+    """Ids of the sweeps whose runs have seen one of the listings, newest first."""
+    return [int(row[0]) for row in conn.execute(PLANS_SEEING, (orjson.dumps(list(listing_ids)).decode(),))]
+
+
+SWEEPS_BY_BUSINESS = """
+SELECT DISTINCT listing.business_id, run.sweep_id FROM seen JOIN run ON run.id = seen.run_id
+JOIN listing ON listing.id = seen.listing_id WHERE listing.business_id IS NOT NULL ORDER BY run.sweep_id DESC
+"""
+
+
+def sweeps_by_business(conn: sqlite3.Connection) -> dict[int, list[int]]:
+    """Business → the sweeps whose runs have seen it, newest first."""
+    found: dict[int, list[int]] = {}
+    for business_id, sweep_id in conn.execute(SWEEPS_BY_BUSINESS):
+        found.setdefault(business_id, []).append(sweep_id)
+    return found
+
+
+def get_plan(conn: sqlite3.Connection, sweep_id: int) -> Plan:
+    """The plan of a sweep. Raises NotFound."""
+    row = conn.execute("SELECT plan FROM sweep WHERE id = ?", (sweep_id,)).fetchone()
+    if row is None:
+        raise NotFound(f"there is no sweep {sweep_id}")
+    return plan_from_json(row[0])
 
 
 def running(conn: sqlite3.Connection) -> list[int]:

@@ -14,9 +14,10 @@ from openacorn.store.changes import current_change
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
 from openacorn.store.sweeps import Plan
+from tests.conftest import circle
 
 SETTINGS = Settings(region="AU", home=(-37.0, 160.0))
-PLAN = Plan(("vets",), -37.0, 160.0, 5000, 0)
+PLAN = Plan(("vets",), (circle(-37.0, 160.0, 5000),))
 VET = Listing(
     "listing_service",
     "1",
@@ -33,9 +34,9 @@ VET = Listing(
 
 
 def take(conn: sqlite3.Connection, *rows: Listing, plan: Plan = PLAN, trade: str = "vets") -> list[int]:
-    run = sweeps.add_run(conn, sweeps.add_sweep(conn, "s", "{}", "now"), "now")
+    run = sweeps.add_run(conn, sweeps.add_sweep(conn, "s", sweeps.plan_to_json(plan), "now"), "now")
     put = listings.put_listings(conn, run, trade, rows, "2026-09-01T00:00:00+00:00")
-    return absorb(conn, plan, put.to_merge, SETTINGS) if put.to_merge else []
+    return absorb(conn, put.to_merge, SETTINGS) if put.to_merge else []
 
 
 def like(listing: Listing, **changes: Any) -> Listing:
@@ -88,7 +89,7 @@ def test_two_businesses_that_turn_out_to_be_one_join_and_lists_follow(database: 
         ({"category": "Pet shop", "name": "Gull Pets"}, "another trade: Pet shop"),
         ({"category": "Florist", "name": "Gull Florist"}, "another trade: Florist"),
         ({"category": "Point of interest"}, ""),  # its name says it
-        ({"lat": -37.2}, "outside the circle"),
+        ({"lat": -37.2}, "outside the territory"),
         ({"lat": None, "lon": None}, ""),
     ],
 )
@@ -105,7 +106,7 @@ def test_a_wider_or_another_sweep_brings_a_rejected_one_back_and_never_takes_a_h
     with database.write() as conn:
         (business,) = take(conn, far)
         assert businesses.get_business(conn, business)["rejected"]
-        take(conn, far, plan=dataclasses.replace(PLAN, radius_m=60_000))
+        take(conn, far, plan=dataclasses.replace(PLAN, areas=(circle(-37.0, 160.0, 60_000),)))
         assert not businesses.get_business(conn, business)["rejected"]
         take(conn, like(far, reviews=5))  # the narrow sweep again, with something new about it
         row = businesses.get_business(conn, business)

@@ -9,11 +9,11 @@ from typing import Any
 import pytest
 
 from openacorn.core.geo.geodesy import Point, distance_m
-from openacorn.settings import ListingServiceSettings
+from openacorn.settings import SourceSettings
 from openacorn.store import businesses
 from openacorn.store.db import Database
 from tests.application import Application, application
-from tests.conftest import Coast
+from tests.conftest import Coast, circle
 
 pytestmark = pytest.mark.world
 CENTRE = Point(-37.02, 160.02)
@@ -21,12 +21,10 @@ RADIUS_M = 60_000.0
 TRADES = ["opticians", "locksmiths"]
 
 
-def plan(**changes: Any) -> dict[str, Any]:
+def plan(radius_m: float = RADIUS_M, **changes: Any) -> dict[str, Any]:
     return {
         "trades": TRADES,
-        "lat": CENTRE.lat,
-        "lon": CENTRE.lon,
-        "radius_m": RADIUS_M,
+        "areas": [circle(CENTRE.lat, CENTRE.lon, radius_m)],
         "wanted": 0,
         "place": "Port Ellery",
         **changes,
@@ -64,7 +62,7 @@ def test_a_run_gets_all_that_the_service_knows_past_its_cap(
     folder, run = finished
     truth = coast.read("truth.json")
     trade_of = {row["id"]: row["trade"] for row in truth["businesses"]}
-    owners = truth["listing_owner"]
+    owners = truth["listing_owner"]["listing_service"]
     known = {
         row["id"]
         for row in coast.read("listings.json")
@@ -80,7 +78,7 @@ def test_a_run_gets_all_that_the_service_knows_past_its_cap(
 
 
 def test_no_business_is_there_twice_and_none_is_two(coast: Coast, finished: tuple[Path, dict[str, Any]]) -> None:
-    owners = coast.read("truth.json")["listing_owner"]
+    owners = coast.read("truth.json")["listing_owner"]["listing_service"]
     of_group = [{owners[listing] for listing in group if owners[listing]} for group in groups(finished[0])]
     times = Counter(owner for group in of_group for owner in group)
     assert [owner for owner, count in times.items() if count > 1] == []
@@ -138,15 +136,17 @@ def test_a_run_stops_at_the_number_wanted_and_when_told_and_can_go_on(coast: Coa
 
 
 def test_a_service_that_is_down_is_named_with_its_remedy_and_loses_nothing(coast: Coast, tmp_path: Path) -> None:
-    nowhere = ListingServiceSettings(endpoint="http://127.0.0.1:9", key="x", pace_s=0)
+    nowhere = SourceSettings(endpoint="http://127.0.0.1:9", key="x", pace_s=0)
     for service, says in (
         (nowhere, "connection refused"),
-        (coast.settings.listing_service.model_copy(update={"key": "bad"}), "HTTP 403"),
-        (ListingServiceSettings(), "not set up"),
+        (coast.settings.source("listing_service").model_copy(update={"key": "bad"}), "HTTP 403"),
+        (SourceSettings(), "not set up"),
     ):
         folder = tmp_path / says.replace(" ", "-")
         with application(
-            folder, coast.settings.model_copy(update={"listing_service": service}), coast.read("places.json")
+            folder,
+            coast.settings.model_copy(update={"sources": {"listing_service": service}}),
+            coast.read("places.json"),
         ) as app:
             run = app.wait_for_run(sweep(app, trades=["vets", "florists", "opticians", "locksmiths"]), seconds=60)
             assert run["state"] == "failed"

@@ -21,9 +21,10 @@ from openacorn.settings import Settings
 from openacorn.store import audits, businesses, listings, places, sweeps
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
+from tests.conftest import circle
 
 SETTINGS = Settings(region="AU")
-PLAN = Plan(("vets",), -37.0, 160.0, 9000, 0)
+PLAN = Plan(("vets",), (circle(-37.0, 160.0, 9000),))
 HTML = (
     "<title>Harbour Vets in Port Ellery</title><p>"
     + "Kind care for cats. " * 20
@@ -48,7 +49,7 @@ def town(conn: sqlite3.Connection, count: int) -> list[int]:
     ]  # fmt: skip
     put = listings.put_listings(conn, run, "vets", rows, AT)
     sweeps.set_state(conn, run, "done", at=AT)
-    return sorted(absorb(conn, PLAN, put.to_merge, SETTINGS))
+    return sorted(absorb(conn, put.to_merge, SETTINGS))
 
 
 def audited(conn: sqlite3.Connection, business: int, html: str | None) -> None:
@@ -131,8 +132,8 @@ def test_an_estimate_starts_from_a_national_rate_and_learns_from_what_is_held(da
         town(conn, 12)
         here = estimate(conn, PLAN, SETTINGS)
         assert (here.rows, here.trades[0].basis, here.trades[0].held) == (12, BASIS_WORDS["held"], 12)
-        there = estimate(conn, Plan(("vets",), FAR["lat"], FAR["lon"], 9000, 0), SETTINGS)  # type: ignore[arg-type]
+        there = estimate(conn, Plan(("vets",), (circle(-36.5, 160.0, 9000),)), SETTINGS)
         assert (there.rows, there.trades[0].basis) == (6, BASIS_WORDS["own rate"])  # 12 per 10,000, of 5,000
-        other = estimate(conn, Plan(("florists",), -37.0, 160.0, 9000, 0), SETTINGS)
+        other = estimate(conn, Plan(("florists",), (circle(-37.0, 160.0, 9000),)), SETTINGS)
         assert other.rows > before.rows  # a trade never swept is lifted as the swept one was
         assert other.high - other.low > here.high - here.low

@@ -11,11 +11,15 @@ from openacorn.core.planning import CutShort, Query
 from openacorn.jobs.queries import decode_query, encode_query, first_queries, follow_up, words_of
 from openacorn.sources._source import Endpoint, Reading, SourceFailure
 from openacorn.sources.listing_service import CAP, PAGE_SIZE, SOURCE
+from openacorn.store import places
+from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
+from tests.conftest import circle
 
 TILE = bounding_tile(Circle(Point(-37.0, 179.99), 5000))
-QUERY = Query("vets", "vets", TILE, page=2, seen=20)
-PLAN = Plan(("vets",), -37.0, 179.99, 5000, 0)
+QUERY = Query("listing_service", "vets", "vets", TILE, page=2, seen=20)
+PLAN = Plan(("vets",), (circle(-37.0, 179.99, 5000),))
+HERE = Endpoint("https://listings.example/", "secret", 0.25)
 
 
 def reply(*rows: Any, more: bool = False) -> bytes:
@@ -23,7 +27,7 @@ def reply(*rows: Any, more: bool = False) -> bytes:
 
 
 def test_a_question_asks_for_the_circle_around_its_tile() -> None:
-    request = SOURCE.ask(QUERY, Endpoint("https://listings.example/", "secret", 0.25))
+    request = SOURCE.ask(QUERY, HERE)
     assert request.url == "https://listings.example/v1/search"
     assert request.headers == {"X-Api-Key": "secret"}
     assert request.pace_s == 0.25
@@ -43,7 +47,7 @@ FULL = {
 
 
 def test_a_row_is_read_whole() -> None:
-    (found,) = SOURCE.read(QUERY, reply(FULL)).listings
+    (found,) = SOURCE.read(QUERY, HERE, reply(FULL)).listings
     assert found.name == "Calloway & Fairlight Vets"
     assert (found.rank, found.status, found.hours) == (21, "closed", "Mon 9-5; Tue 9-5")
     assert (found.lat, found.town, found.reviews, found.claimed, found.photos) == (-37.0, "Port Ellery", 12, False, 0)
@@ -52,7 +56,7 @@ def test_a_row_is_read_whole() -> None:
 def test_sparse_rows_are_read_and_broken_ones_counted() -> None:
     sparse = {"id": 7, "name": "Gull Florist", "location": None, "hours": None, "rating": None}
     reading = SOURCE.read(
-        QUERY, reply(sparse, {"name": "no id"}, "no row", {"id": "x", "name": "y", "location": {"lat": "north"}})
+        QUERY, HERE, reply(sparse, {"name": "no id"}, "no row", {"id": "x", "name": "y", "location": {"lat": "north"}})
     )
     assert [(item.source_id, item.lat, item.website, item.status) for item in reading.listings] == [
         ("7", None, "", "open")
@@ -63,22 +67,22 @@ def test_sparse_rows_are_read_and_broken_ones_counted() -> None:
 @pytest.mark.parametrize("body", [b"", b"<html>busy</html>", b"[]", b'{"rows": []}', b'{"results": null}'])
 def test_what_is_no_reply_fails_with_a_remedy(body: bytes) -> None:
     with pytest.raises(SourceFailure) as caught:
-        SOURCE.read(QUERY, body)
+        SOURCE.read(QUERY, HERE, body)
     assert "address in the settings" in caught.value.remedy
 
 
 def reading(rows: int, *, more: bool) -> Reading:
-    (listing,) = SOURCE.read(QUERY, reply(FULL)).listings
+    (listing,) = SOURCE.read(QUERY, HERE, reply(FULL)).listings
     return Reading((listing,) * rows, more)
 
 
 def test_pages_are_followed_then_full_questions_split_then_words_change_then_it_is_said() -> None:
-    first = Query("vets", "vets", TILE)
+    first = Query("listing_service", "vets", "vets", TILE)
     after, full, cut = follow_up(first, reading(PAGE_SIZE, more=True), SOURCE, PLAN)
     assert [(item.page, item.seen) for item in after] == [(2, PAGE_SIZE)]
     assert (full, cut) == (False, None)
 
-    last = Query("vets", "vets", TILE, page=CAP // PAGE_SIZE, seen=CAP - PAGE_SIZE)
+    last = Query("listing_service", "vets", "vets", TILE, page=CAP // PAGE_SIZE, seen=CAP - PAGE_SIZE)
     after, full, cut = follow_up(last, reading(PAGE_SIZE, more=False), SOURCE, PLAN)
     assert (len(after), full, cut) == (4, True, None)
     assert {item.page for item in after} == {1}
@@ -87,15 +91,33 @@ def test_pages_are_followed_then_full_questions_split_then_words_change_then_it_
 
     tiny = bounding_tile(Circle(Point(-37.0, 179.99), 150))
     words = words_of("vets")
-    narrow = Query("vets", words[0], tiny, page=3, seen=40)
+    narrow = Query("listing_service", "vets", words[0], tiny, page=3, seen=40)
     after, _, cut = follow_up(narrow, reading(PAGE_SIZE, more=False), SOURCE, PLAN)
     assert [item.word for item in after] == [words[1]]
-    _, full, cut = follow_up(Query("vets", words[-1], tiny, 3, 40), reading(PAGE_SIZE, more=False), SOURCE, PLAN)
+    _, full, cut = follow_up(
+        Query("listing_service", "vets", words[-1], tiny, "", 3, 40), reading(PAGE_SIZE, more=False), SOURCE, PLAN
+    )
     assert full
     assert isinstance(cut, CutShort)
 
 
-def test_questions_survive_the_store_and_have_a_name_of_their_own() -> None:
-    queries = [*first_queries(Plan(("vets", "florists"), -37.0, 160.0, 5000, 0)), QUERY]
+PORT = {
+    "name": "Port Ellery",
+    "within": "Tarrow Coast",
+    "kind": "town",
+    "lat": -37.0,
+    "lon": 160.0,
+    "residents": 10_000,
+    "radius_km": 5,
+}
+
+
+def test_questions_survive_the_store_and_have_a_name_of_their_own(database: Database) -> None:
+    plan = Plan(("vets", "florists"), (circle(-37.0, 160.0, 5000),))
+    with database.write() as conn:
+        places.replace_places(conn, [PORT])
+        by_place = first_queries(conn, plan, "directory:1")
+        queries = [*first_queries(conn, plan, "listing_service"), *by_place, QUERY]
+    assert [query.place for query in by_place] == ["Port Ellery"] * 2
     assert [decode_query(encode_query(query)) for query in queries] == queries
-    assert len({query.key for query in queries}) == 3
+    assert len({query.key for query in queries}) == 5

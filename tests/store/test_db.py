@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from openacorn.core.listing import Listing
-from openacorn.settings import ListingServiceSettings, Settings, SettingsError, load_settings, save_settings
+from openacorn.settings import Settings, SettingsError, SourceSettings, load_settings, save_settings
 from openacorn.store import listings, shortlists, sweeps, units
 from openacorn.store.db import MIGRATIONS, Database, DatabaseTooNew
 
@@ -98,7 +98,7 @@ def test_a_listing_seen_again_is_merged_again_only_if_it_changed(database: Datab
 
 
 def test_settings_survive_and_a_broken_file_names_its_field(tmp_path: Path) -> None:
-    settings = Settings(agency="Wrenfold Studio", listing_service=ListingServiceSettings(endpoint="http://x"))
+    settings = Settings(agency="Wrenfold Studio", sources={"listing_service": SourceSettings(endpoint="http://x")})
     save_settings(tmp_path, settings)
     assert load_settings(tmp_path) == settings
     assert load_settings(tmp_path / "elsewhere") == Settings()

@@ -9,17 +9,14 @@ from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from openacorn.settings import ListingServiceSettings
 from tests.application import Application, application
-from tests.conftest import Coast
+from tests.conftest import Coast, circle
 from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
 PLAN = {
     "trades": ["vets", "florists"],
-    "lat": -37.02,
-    "lon": 160.02,
-    "radius_m": 6000.0,
+    "areas": [circle(-37.02, 160.02, 6000.0)],
     "wanted": 0,
     "place": "Port Ellery",
 }
@@ -106,7 +103,7 @@ def test_facets_narrow_each_other_but_not_themselves(screen: Screen) -> None:
 
 
 def test_a_run_is_stopped_and_resumed_on_screen(screen: Screen) -> None:
-    wide = {**PLAN, "trades": ["locksmiths", "opticians", "photographers"], "radius_m": 60_000.0}
+    wide = {**PLAN, "trades": ["locksmiths", "opticians", "photographers"], "areas": [circle(-37.02, 160.02, 60_000.0)]}
     run_id = screen.app.post("/api/sweeps", {"name": "The coast", "plan": wide})["run_id"]
     screen.open(f"/sweeps/runs/{run_id}")
     screen.by_text("Stop").click()
@@ -158,7 +155,7 @@ def test_findings_open_to_their_evidence(screen: Screen) -> None:
 
 
 def test_a_source_that_is_not_there_is_explained_where_it_is_met(driver: Any, coast: Coast, tmp_path: Path) -> None:
-    settings = coast.settings.model_copy(update={"listing_service": ListingServiceSettings()})
+    settings = coast.settings.model_copy(update={"sources": {}})
     with application(tmp_path, settings, coast.read("places.json")) as app:
         screen = Screen(driver, app)
         screen.open("/sweeps/new")

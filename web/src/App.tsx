@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react";
 import { Navigate, NavLink, Route, Routes } from "react-router";
 import { Empty } from "./components/Bits";
 import { Boundary } from "./components/Boundary";
+import FindBox from "./components/FindBox";
 import Businesses from "./pages/Businesses";
 import Offers from "./pages/Offers";
 import Outreach from "./pages/Outreach";
@@ -9,6 +10,9 @@ import { useStatus } from "./queries/catalogue";
 
 const Sweeps = lazy(() => import("./pages/Sweeps"));
 const PlanSweep = lazy(() => import("./pages/Sweeps/Plan"));
+const Doubts = lazy(() => import("./pages/Sweeps/Doubts"));
+const Directories = lazy(() => import("./pages/Sweeps/Directories"));
+const Standings = lazy(() => import("./pages/Sweeps/Standings"));
 const WatchRun = lazy(() => import("./pages/Sweeps/Run"));
 
 const PLACES = [
@@ -40,6 +44,7 @@ function Header() {
         ))}
       </nav>
       <span className="ml-auto flex items-center gap-4 text-soft">
+        <FindBox />
         {running !== undefined && (
           <NavLink to={`/sweeps/runs/${running}`} className="flex items-center gap-1.5 text-leaf-dark">
             <span className="size-2 animate-pulse rounded-full bg-leaf" /> a sweep is running
@@ -69,6 +74,9 @@ export default function App() {
               <Route path="/" element={<Navigate to="/businesses" replace />} />
               <Route path="/sweeps" element={<Sweeps />} />
               <Route path="/sweeps/new" element={<PlanSweep />} />
+              <Route path="/sweeps/doubts" element={<Doubts />} />
+              <Route path="/sweeps/directories" element={<Directories />} />
+              <Route path="/sweeps/standings" element={<Standings />} />
               <Route path="/sweeps/runs/:id" element={<WatchRun />} />
               <Route path="/businesses" element={<Businesses />} />
               <Route path="/offers" element={<Offers />} />

@@ -1,6 +1,11 @@
 """Bases of all models."""
 
-from pydantic import BaseModel, ConfigDict
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Id = Annotated[int, Field(ge=0, le=2**62)]
+"""An id that every part of the way can hold."""
 
 
 class Asked(BaseModel):

@@ -36,6 +36,19 @@ class TradeInfo(Told):
     words: list[str]
 
 
+class SourceInfo(Told):
+    """Where listings can come from. cap: most rows one question gives, None where nothing is cut; cost: of one request."""
+
+    id: str
+    title: str
+    hint: str
+    ready: bool
+    by: str
+    cap: int | None
+    pace_s: float
+    cost: float
+
+
 class CheckInfo(Told):
     """A check as screens show it."""
 

@@ -25,6 +25,18 @@ class Progress(Told):
     audits_failed: int
 
 
+class LaneTold(Told):
+    """One source's part of a run: its questions by state and the rows they brought."""
+
+    source: str
+    title: str
+    done: int
+    left: int
+    failed: int
+    skipped: int
+    rows: int
+
+
 class RunTold(Told):
     """A run as it stands. `share`: of the work known so far, 0…1."""
 
@@ -43,6 +55,8 @@ class RunTold(Told):
     held: int
     rejected: dict[str, int]
     progress: Progress
+    lanes: list[LaneTold]
+    doubts: int
     share: float
     cut_short: int
     failed: int
@@ -69,6 +83,7 @@ class TileTold(Told):
     west: float
     north: float
     east: float
+    source: str
     trade: str
     state: str
     rows: int

@@ -1,19 +1,52 @@
 """Sweeps: a saved plan, and what it would take."""
 
+from typing import Any
+
 from pydantic import Field
 
 from openacorn.api.models.base import Asked, Told
 
 
-class PlanAsked(Asked):
-    """What to sweep. radius in metres; wanted 0: all there are."""
+class AreaAsked(Asked):
+    """A part of a territory: a circle (lat, lon, radius in metres) or rings of [longitude, latitude] as in RFC 7946."""
 
-    trades: list[str]
-    lat: float
-    lon: float
-    radius_m: float
+    name: str = Field(default="", max_length=200)
+    lat: float | None = None
+    lon: float | None = None
+    radius_m: float | None = None
+    rings: list[list[list[float]]] | None = None
+
+
+class RulesAsked(Asked):
+    """Relevance rules; empty ones keep everything."""
+
+    category_has: list[str] = Field(default_factory=list, max_length=100)
+    category_never: list[str] = Field(default_factory=list, max_length=100)
+    name_never: list[str] = Field(default_factory=list, max_length=100)
+    pages_any: list[str] = Field(default_factory=list, max_length=100)
+    pages_all: list[str] = Field(default_factory=list, max_length=100)
+    pages_never: list[str] = Field(default_factory=list, max_length=100)
+    independent: bool = False
+    reviews_from: int | None = Field(default=None, ge=0, le=10_000_000)
+    reviews_to: int | None = Field(default=None, ge=0, le=10_000_000)
+    rating_from: float | None = Field(default=None, ge=0, le=10)
+    rating_to: float | None = Field(default=None, ge=0, le=10)
+    price_from: int | None = Field(default=None, ge=0, le=10)
+    price_to: int | None = Field(default=None, ge=0, le=10)
+    needs: list[str] = Field(default_factory=list, max_length=10)
+    lacks: list[str] = Field(default_factory=list, max_length=10)
+
+
+class PlanAsked(Asked):
+    """What to sweep. wanted 0: all there are. most_requests: a budget for each source, 0: none."""
+
+    trades: list[str] = Field(max_length=1000)
+    areas: list[AreaAsked] = Field(max_length=500)
+    sources: list[str] = Field(default_factory=lambda: ["listing_service"], max_length=50)
     wanted: int = Field(default=0, ge=0, le=1_000_000)
     place: str = Field(default="", max_length=200)
+    rules: RulesAsked = RulesAsked()
+    most_requests: int = Field(default=0, ge=0, le=10_000_000)
 
 
 class SweepAsked(Asked):
@@ -23,16 +56,27 @@ class SweepAsked(Asked):
     plan: PlanAsked
 
 
+class AreaTold(Told):
+    """A part of a territory: a circle or a polygon's rings."""
+
+    name: str = ""
+    lat: float | None = None
+    lon: float | None = None
+    radius_m: float | None = None
+    rings: list[list[list[float]]] | None = None
+
+
 class PlanTold(Told):
-    """A saved plan."""
+    """A saved plan. Bounds: south, west, north, east of its territory, None for a sweep of files."""
 
     trades: list[str]
-    lat: float
-    lon: float
-    radius_m: float
+    areas: list[AreaTold]
+    sources: list[str]
     wanted: int
     place: str
-    source: str
+    rules: dict[str, Any]
+    most_requests: int
+    bounds: list[float] | None
 
 
 class SweepTold(Told):
@@ -61,6 +105,7 @@ class EstimateTold(Told):
     low: int
     high: int
     requests: int
+    by_source: dict[str, int]
     seconds: float
     cost: float
     residents: int

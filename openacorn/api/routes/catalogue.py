@@ -4,13 +4,15 @@ from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse, JSONResponse, Response
 
 from openacorn.api.deps import Desk
-from openacorn.api.models.catalogue import CheckInfo, PlaceFound, RuleInfo, ServiceInfo, Status, TradeInfo
+from openacorn.api.models.catalogue import CheckInfo, PlaceFound, RuleInfo, ServiceInfo, SourceInfo, Status, TradeInfo
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.scoring.need import severity_of
 from openacorn.core.scoring.service import all_services
 from openacorn.core.trades.catalogue import TRADES
+from openacorn.sources._source import all_sources
 from openacorn.store import places as place_store
+from openacorn.store import reading_plans
 from openacorn.store import sweeps as sweep_store
 
 router = APIRouter(tags=["catalogue"])
@@ -28,7 +30,7 @@ def status(desk: Desk) -> Status:
         currency=settings.currency,
         home=settings.home,
         has_ground_map=settings.ground_map is not None,
-        source_ready=bool(settings.listing_service.endpoint),
+        source_ready=any(source.endpoint for source in settings.sources.values()),
         demo=settings.world is not None,
         running=running,
     )
@@ -55,6 +57,32 @@ def places(
 def trades() -> list[TradeInfo]:
     """Every trade that can be swept."""
     return [TradeInfo(id=t.id, label=t.label, plural=t.plural, words=list(t.words)) for t in TRADES]
+
+
+@router.get("/sources")
+def sources(desk: Desk) -> list[SourceInfo]:
+    """Every source that a sweep can name: connectors, and directories by their reading plans."""
+    with desk.database.read() as conn:
+        plans = reading_plans.list_plans(conn)
+    found = []
+    for source in all_sources().values():
+        kept = desk.settings.source(source.id)
+        if source.id == "directory":
+            found += [
+                SourceInfo(
+                    id=f"directory:{plan.id}", title=plan.title, hint="a directory read by your plan", ready=True, by=source.by,
+                    cap=None, pace_s=plan.plan.pace_s, cost=0.0,
+                )
+                for plan in plans
+            ]  # fmt: skip
+        elif source.by != "once":
+            found.append(
+                SourceInfo(
+                    id=source.id, title=source.title, hint=source.hint, ready=bool(kept.endpoint), by=source.by,
+                    cap=source.cap, pace_s=kept.pace_s, cost=kept.cost_per_request,
+                )
+            )  # fmt: skip
+    return found
 
 
 @router.get("/checks")

@@ -1,16 +1,18 @@
 """Runs: watch, stop, resume."""
 
 import asyncio
+import sqlite3
 from collections.abc import AsyncIterator
 
 from fastapi import APIRouter
 from fastapi.responses import StreamingResponse
 
 from openacorn.api.deps import Desk, Office
-from openacorn.api.models.runs import NoteTold, Progress, RunLine, RunTold, TileTold
-from openacorn.api.models.sweeps import PlanTold
-from openacorn.jobs.queries import decode_query, parse_plan
-from openacorn.store import businesses, listings, sweeps, units
+from openacorn.api.models.runs import LaneTold, NoteTold, Progress, RunLine, RunTold, TileTold
+from openacorn.api.routes.sweeps import told_plan
+from openacorn.jobs.gathering import title_of
+from openacorn.jobs.queries import decode_query
+from openacorn.store import businesses, decisions, listings, sweeps, units
 
 router = APIRouter(tags=["runs"])
 NOTES_SHOWN = 100
@@ -32,6 +34,20 @@ def _progress(counts: dict[tuple[str, str], int]) -> Progress:
     )
 
 
+def _lanes(conn: sqlite3.Connection, run_id: int) -> list[LaneTold]:
+    found: dict[str, LaneTold] = {}
+    for item in units.lane_counts(conn, run_id):
+        if item.lane not in found:
+            found[item.lane] = LaneTold(
+                source=item.lane, title=title_of(conn, item.lane), done=0, left=0, failed=0, skipped=0, rows=0
+            )
+        lane = found[item.lane]
+        name = {"ready": "left", "doing": "left"}.get(item.state, item.state)
+        setattr(lane, name, getattr(lane, name) + item.units)
+        lane.rows += item.rows
+    return list(found.values())
+
+
 def _told(desk: Office, run_id: int) -> RunTold:
     with desk.database.read() as conn:
         run = sweeps.get_run(conn, run_id)
@@ -39,13 +55,15 @@ def _told(desk: Office, run_id: int) -> RunTold:
         held, rejected = businesses.held_in_run(conn, run_id)
         notes, kinds = sweeps.list_notes(conn, run_id, NOTES_SHOWN)
         found = listings.count_seen(conn, run_id)
+        lanes = _lanes(conn, run_id)
+        doubts = decisions.count_open(conn)
     done = progress.queries_done + progress.audits_done
     known = done + progress.queries_left + progress.audits_left
     return RunTold(
         id=run.id,
         sweep_id=run.sweep_id,
         sweep=run.sweep,
-        plan=PlanTold.model_validate(parse_plan(run.plan)),
+        plan=told_plan(sweeps.plan_from_json(run.plan)),
         state=run.state,
         why=run.why,
         remedy=run.remedy,
@@ -57,6 +75,8 @@ def _told(desk: Office, run_id: int) -> RunTold:
         held=held,
         rejected=rejected,
         progress=progress,
+        lanes=lanes,
+        doubts=doubts,
         share=1.0 if run.state == "done" else done / known if known else 0.0,
         cut_short=kinds.get("cut short", 0),
         failed=kinds.get("failed", 0),
@@ -93,8 +113,10 @@ def get_tiles(desk: Desk, run_id: int) -> list[TileTold]:
     for row in rows:
         query = decode_query(row.payload)
         tile = query.tile
-        tiles[(query.trade, query.word, tile.key)] = TileTold(
-            south=tile.south, west=tile.west, north=tile.north, east=tile.east, trade=query.trade, state=row.state,
+        if tile is None:
+            continue  # asked by a place's name
+        tiles[(f"{row.lane} {query.trade}", query.word, tile.key)] = TileTold(
+            south=tile.south, west=tile.west, north=tile.north, east=tile.east, source=row.lane, trade=query.trade, state=row.state,
             rows=query.seen + (row.rows or 0), full=row.full,
         )  # fmt: skip
     return list(tiles.values())
@@ -129,8 +151,8 @@ async def stop_run(desk: Desk, run_id: int) -> RunTold:
 
 
 @router.post("/runs/{run_id}/resume")
-async def resume_run(desk: Desk, run_id: int) -> RunTold:
-    """Go on with a stopped or failed run, or try again what failed in a finished one."""
+async def resume_run(desk: Desk, run_id: int, source: str | None = None) -> RunTold:
+    """Go on with a stopped or failed run, or try again what failed in a finished one, all of it or one source's part."""
     _told(desk, run_id)
-    desk.runs.resume(run_id)
+    desk.runs.resume(run_id, source)
     return _told(desk, run_id)

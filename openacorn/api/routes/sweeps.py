@@ -1,28 +1,58 @@
 """Sweeps: estimate, save, start."""
 
-import json
 from dataclasses import asdict
 
 from fastapi import APIRouter
 
 from openacorn.api.deps import Desk
-from openacorn.api.models.sweeps import EstimateTold, PlanAsked, PlanTold, RunStarted, SweepAsked, SweepTold
-from openacorn.core.geo.geodesy import checked_circle
+from openacorn.api.models.sweeps import (
+    AreaTold,
+    EstimateTold,
+    PlanAsked,
+    PlanTold,
+    RunStarted,
+    SweepAsked,
+    SweepTold,
+)
+from openacorn.core.relevance import rules_of
 from openacorn.core.trades.catalogue import checked_trades
 from openacorn.jobs.estimating import estimate
-from openacorn.jobs.queries import parse_plan
 from openacorn.net.probes.site import now
+from openacorn.sources._source import UnknownSource, source_of
 from openacorn.store import sweeps as store
-from openacorn.store.sweeps import Plan
+from openacorn.store.sweeps import Plan, plan_to_json
 
 router = APIRouter(tags=["sweeps"])
 
 
 def checked_plan(asked: PlanAsked) -> Plan:
-    """Return the plan if it can be carried out; raises AreaError or UnknownTrade."""
-    checked_circle(asked.lat, asked.lon, asked.radius_m)
-    trades = tuple(trade.id for trade in checked_trades(asked.trades))
-    return Plan(trades, asked.lat, asked.lon, asked.radius_m, asked.wanted, asked.place)
+    """Return the plan if it can be carried out; raises AreaError, UnknownTrade, UnknownSource or RuleError."""
+    sources = tuple(dict.fromkeys(asked.sources))
+    if not sources:
+        raise UnknownSource("choose at least one source")
+    for source in sources:
+        source_of(source)
+    plan = Plan(
+        trades=tuple(trade.id for trade in checked_trades(asked.trades)),
+        areas=tuple(area.model_dump(exclude_none=True) for area in asked.areas),
+        sources=sources,
+        wanted=asked.wanted,
+        place=asked.place,
+        rules=rules_of(asked.rules.model_dump()),
+        most_requests=asked.most_requests,
+    )
+    _ = plan.territory  # raises what is wrong with it
+    return plan
+
+
+def told_plan(plan: Plan) -> PlanTold:
+    """A plan as it is answered."""
+    bounds = plan.territory.bounds if plan.areas else None
+    return PlanTold(
+        trades=list(plan.trades), areas=[AreaTold(**area) for area in plan.areas], sources=list(plan.sources), wanted=plan.wanted,
+        place=plan.place, rules=asdict(plan.rules), most_requests=plan.most_requests,
+        bounds=[bounds.south, bounds.west, bounds.north, bounds.east] if bounds else None,
+    )  # fmt: skip
 
 
 @router.get("/sweeps")
@@ -32,7 +62,7 @@ def list_sweeps(desk: Desk) -> list[SweepTold]:
         found = store.list_sweeps(conn)
     return [
         SweepTold(
-            id=item.id, name=item.name, plan=PlanTold.model_validate(parse_plan(item.plan)),
+            id=item.id, name=item.name, plan=told_plan(store.plan_from_json(item.plan)),
             created_at=item.created_at, last_run=item.last_run,
         )
         for item in found
@@ -52,7 +82,7 @@ async def start_sweep(desk: Desk, asked: SweepAsked) -> RunStarted:
     """Save a plan and begin its first run."""
     plan = checked_plan(asked.plan)
     with desk.database.write() as conn:
-        sweep_id = store.add_sweep(conn, asked.name.strip(), json.dumps(asdict(plan)), now())
+        sweep_id = store.add_sweep(conn, asked.name.strip(), plan_to_json(plan), now())
     return RunStarted(sweep_id=sweep_id, run_id=desk.runs.start(sweep_id))
 
 

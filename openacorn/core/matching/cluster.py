@@ -41,13 +41,14 @@ def likely_pairs(records: Sequence[Record], least: float, *, learn: bool = False
 
 
 def _other_house(a: Record, b: Record) -> bool:
-    """Two rows of one source with ids of their own, at houses that no slip of the pen makes one."""
-    if (
-        not a.source
-        or a.source != b.source
-        or a.source_id == b.source_id
-        or not (a.street and b.street and a.number and b.number)
-    ):
+    """At houses that no slip of the pen makes one: two rows of one source with ids of their own, or two with unlike phones.
+
+    A third listing without an address must not bridge the two: it may be of either branch.
+    """
+    if not (a.street and b.street and a.number and b.number):
+        return False
+    apart = bool(a.source) and a.source == b.source and a.source_id != b.source_id
+    if not apart and not (a.phone and b.phone and a.phone != b.phone):
         return False
     return a.number != b.number or partial_ratio(a.street, b.street) < ALIKE
 
@@ -66,7 +67,7 @@ class _Groups:
             self.apart[b].add(a)
 
     def at_odds(self, a: int, b: int) -> bool:
-        """Must the groups of a and b stay apart: split by the user, or two rows of one source with other ids and houses?"""
+        """Must the groups of a and b stay apart: split by the user, or each with a house of its own?"""
         left, right = self.members[self.of[a]], self.members[self.of[b]]
         for x in left:
             if self.apart and self.apart.get(x, set()).intersection(right):
@@ -116,7 +117,7 @@ def cluster(
     found = sorted((tuple(sorted(members)), groups.weakest[root]) for root, members in groups.members.items())
     return Clusters(
         tuple(members for members, _ in found),
-        tuple((a, b, p) for a, b, p in doubtful if groups.of[a] != groups.of[b]),
+        tuple((a, b, p) for a, b, p in doubtful if groups.of[a] != groups.of[b] and not groups.at_odds(a, b)),
         tuple(weakest for _, weakest in found),
     )
 

@@ -29,7 +29,7 @@ SILENT = -1
 
 FIELDS = ("name", "phone", "email", "site", "street", "place", "category")
 LEVELS: dict[str, tuple[str, ...]] = {
-    "name": ("same", "close", "part", "general", "unlike"),
+    "name": ("same", "telling", "close", "part", "general", "unlike"),
     "phone": ("same", "other"),
     "email": ("same", "other"),
     "site": ("same", "other"),
@@ -37,7 +37,8 @@ LEVELS: dict[str, tuple[str, ...]] = {
     "place": ("here", "near", "town", "far"),
     "category": ("same", "words", "other"),
 }
-"""Field → its levels, from most to least alike. name "general": the same words, none of which tells much; category "words":
+"""Field → its levels, from most to least alike. name "telling": the same telling words among
+other dull ones ("Grand Florist", "Grand Boatyard"); "general": the same words, none of which tells much; category "words":
 unlike words, of which at least one names no trade we know."""
 
 
@@ -49,7 +50,8 @@ class Columns(NamedTuple):
     letters: Ints
     phone: Ints
     email: Ints
-    site: Ints
+    domain: Ints
+    page: Ints
     number: Ints
     street: Ints
     place: Ints
@@ -83,7 +85,8 @@ def columns_of(records: Sequence[Record]) -> Columns:
         core=core, full=full, letters=letters, street=street, category=category, place=place,
         phone=_ids([record.phone for record in records])[0],
         email=_ids([record.email for record in records])[0],
-        site=_ids([record.domain or record.page for record in records])[0],
+        domain=_ids([record.domain for record in records])[0],
+        page=_ids([record.page for record in records])[0],
         number=_ids([record.number for record in records])[0],
         lat=np.radians(np.fromiter((record.lat for record in records), np.float64, len(records))),
         lon=np.radians(np.fromiter((record.lon for record in records), np.float64, len(records))),
@@ -130,6 +133,12 @@ def _equality(a: Ints, b: Ints) -> Bytes:
     return np.where((a < 0) | (b < 0), SILENT, np.where(a == b, 0, 1)).astype(np.int8)
 
 
+def _sites(columns: Columns, a: Ints, b: Ints) -> Bytes:
+    """Own sites against own sites, pages on shared hosts against such: a site beside a social page contradicts nothing."""
+    own = _equality(columns.domain[a], columns.domain[b])
+    return np.where(own == SILENT, _equality(columns.page[a], columns.page[b]), own).astype(np.int8)
+
+
 def _names(columns: Columns, a: Ints, b: Ints) -> Bytes:
     core_a, core_b = columns.core[a], columns.core[b]
     told = (core_a >= 0) & (core_b >= 0)
@@ -139,11 +148,12 @@ def _names(columns: Columns, a: Ints, b: Ints) -> Bytes:
     whole = np.maximum(whole, _likeness(columns.letters[a], columns.letters[b], columns.spelled, fuzz.ratio))
     within = _likeness(columns.full[a], columns.full[b], columns.fulls, fuzz.token_set_ratio)
     begins = _likeness(columns.letters[a], columns.letters[b], columns.spelled, JaroWinkler.normalized_similarity)
-    level = np.full(len(a), 4, np.int8)
-    level[told & ((begins >= BEGINS) | (part >= 90) | (order >= PART))] = 2
-    level[told & ((order >= CLOSE) | (whole >= CLOSE_WHOLE))] = 1
-    level[told & (core_a == core_b)] = 0
-    level[~told & ((whole >= CLOSE) | (within >= 99))] = 3
+    level = np.full(len(a), 5, np.int8)
+    level[told & ((begins >= BEGINS) | (part >= 90) | (order >= PART))] = 3
+    level[told & ((order >= CLOSE) | (whole >= CLOSE_WHOLE))] = 2
+    level[told & (core_a == core_b)] = 1
+    level[told & (core_a == core_b) & ((whole >= CLOSE_WHOLE) | (within >= 99))] = 0
+    level[~told & ((whole >= CLOSE) | (within >= 99))] = 4
     return level
 
 
@@ -206,7 +216,7 @@ def compare(columns: Columns, a: Ints, b: Ints) -> dict[str, Bytes]:
         "name": _names(columns, a, b),
         "phone": _equality(columns.phone[a], columns.phone[b]),
         "email": _equality(columns.email[a], columns.email[b]),
-        "site": _equality(columns.site[a], columns.site[b]),
+        "site": _sites(columns, a, b),
         "street": _streets(columns, a, b),
         "place": _places(columns, a, b),
         "category": _categories(columns, a, b),

@@ -9,7 +9,7 @@ from openacorn.core.audit.extract.contacts import parse_phone
 from openacorn.core.listing import Listing
 
 FIELDS = tuple(
-    "name category street town postcode phone website rating reviews claimed photos "
+    "name category street town postcode phone email website rating reviews claimed photos "
     "staff_band price_band hours status lat lon".split()
 )
 
@@ -48,7 +48,9 @@ def merge(listings: Sequence[Listing], region: str | None) -> dict[str, Fact]:
     The value said most often wins; among equals the one from the fullest listing, then from the lowest source id, so
     that the choice does not depend on order. Phones are compared and kept as E.164 where they can be read.
     """
-    order = sorted(range(len(listings)), key=lambda i: (-_completeness(listings[i]), listings[i].source_id))
+    order = sorted(
+        range(len(listings)), key=lambda i: (-_completeness(listings[i]), listings[i].source, listings[i].source_id)
+    )
     facts: dict[str, Fact] = {}
     for field in FIELDS:
         said: list[tuple[str | int | float | bool, int]] = []

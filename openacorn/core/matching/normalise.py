@@ -119,11 +119,16 @@ def own_domain(website: str) -> str | None:
     return _site(website)[0] or None if website else None
 
 
+@lru_cache(maxsize=65536)
+def trade_named(text: str) -> str:
+    """Id of the trade that a category or a name names, "" if none."""
+    return next((trade.id for trade in TRADES if names_trade(trade, text)), "")
+
+
 @lru_cache(maxsize=4096)
 def category_key(category: str) -> str:
     """The trade's id where the category names one, else its words in the singular."""
-    named = next((trade.id for trade in TRADES if names_trade(trade, category)), None)
-    return named or " ".join(sorted(normal_words(plain(category))))
+    return trade_named(category) or " ".join(sorted(normal_words(plain(category))))
 
 
 @lru_cache(maxsize=65536)
@@ -203,7 +208,7 @@ def record_of(key: int, listing: Listing, region: str | None, *, common: frozens
         core=" ".join(word for word in words if word not in dull), full=" ".join(words), letters="".join(written),
         phone=_phone(listing.phone, region), email=listing.email.strip().lower(), domain=domain, page=page,
         number=number, street=street, town=town, postcode=listing.postcode.strip().lower(),
-        category=category_key(listing.category) if listing.category else "",
+        category=category_key(listing.category) if listing.category else trade_named(listing.name),
         lat=float(listing.lat) if pinned and listing.lat is not None else float("nan"),
         lon=float(listing.lon) if pinned and listing.lon is not None else float("nan"),
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 _WORD = re.compile(r"[^\w]+")
 
@@ -11,6 +12,7 @@ class Trade:
     """A kind of local business.
 
     words: synonyms, singular; a source's category that contains one of them is of this trade.
+    tags: (key, value) pairs that mark it in open map data.
     per_10k: businesses per 10,000 residents, a first guess for estimates until own data replace it (from memory).
     """
 
@@ -19,6 +21,7 @@ class Trade:
     plural: str
     words: tuple[str, ...]
     per_10k: float
+    tags: tuple[tuple[str, str], ...] = ()
 
 
 class UnknownTrade(ValueError):
@@ -39,7 +42,13 @@ def normal_words(text: str) -> list[str]:
     return [singular(word) for word in _WORD.split(text.lower()) if word]
 
 
+@lru_cache(maxsize=1024)
+def _word_sets(trade: Trade) -> tuple[frozenset[str], ...]:
+    tagged = (value.replace("_", " ") for _, value in trade.tags)
+    return tuple(frozenset(normal_words(text)) for text in dict.fromkeys((trade.label, *trade.words, *tagged)))
+
+
 def names_trade(trade: Trade, category: str) -> bool:
     """Does a source's category name this trade? Every word of one synonym must be in it, in any order."""
     have = set(normal_words(category))
-    return any(set(normal_words(synonym)) <= have for synonym in (trade.label, *trade.words))
+    return any(words <= have for words in _word_sets(trade))

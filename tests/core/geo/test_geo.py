@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 from pyproj import Geod
 
 from openacorn.core.geo.geodesy import AreaError, Circle, Point, checked_circle, destination, distance_m
+from openacorn.core.geo.territory import Area, Territory
 from openacorn.core.geo.tiles import Tile, bounding_tile
-from openacorn.core.planning import CutShort, Query, expected_requests, is_full, narrower
+from openacorn.core.planning import CutShort, expected_requests, first_by_tiles, is_full, narrower
 
 LATS, LONS = st.floats(-80, 80), st.floats(-180, 180)
 
@@ -88,15 +89,17 @@ CAP, PAGE = 60, 20
 
 def gather(points: list[Point], territory: Circle) -> tuple[set[int], list[CutShort], int]:
     """Carry out a plan against a capped source that hands out the first 60 of what lies in the asked circle."""
-    todo, found, cut, asked = [Query("t", "word", bounding_tile(territory))], set[int](), [], 0
+    area = Territory((Area("here", territory),))
+    todo, found, cut, asked = first_by_tiles("s", [("t", "word")], area), set[int](), [], 0
     while todo:
         query = todo.pop()
+        assert query.tile is not None
         circle = query.tile.covering_circle()
         rows = [index for index, point in enumerate(points) if circle.contains(point)][:CAP]
         asked += max(1, -(-len(rows) // PAGE))
         found.update(rows)
         if is_full(len(rows), CAP):
-            after = narrower(query, ("word", "other"), territory)
+            after = narrower(query, ("word", "other"), area)
             if isinstance(after, CutShort):
                 cut.append(after)
             else:
@@ -121,7 +124,7 @@ def test_more_in_one_spot_than_the_cap_is_said_to_be_cut_short() -> None:
     found, cut, _ = gather([spot.centre] * 100, spot)
     assert len(found) == CAP
     assert cut
-    assert all(item.side_m < 500 for item in cut)
+    assert all(item.side_m is not None and item.side_m < 500 for item in cut)
 
 
 @pytest.mark.parametrize("rows", [10, 200, 1500])

@@ -9,7 +9,9 @@ export type CheckInfo = Schemas["CheckInfo"];
 export type Service = Schemas["ServiceInfo"];
 export type Trade = Schemas["TradeInfo"];
 export type Run = Schemas["RunTold"];
-export type Plan = Schemas["PlanAsked"];
+export type Plan = Omit<Schemas["PlanAsked"], "rules"> & { rules?: Partial<Schemas["RulesAsked"]> };
+export type Area = Schemas["AreaAsked"];
+export type Rules = Partial<Schemas["RulesAsked"]>;
 export type Place = Schemas["PlaceFound"];
 export type Shortlist = Schemas["ShortlistTold"];
 

@@ -104,6 +104,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/businesses/{business_id}/fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Correct
+         * @description Correct a field; the user's word wins over every source and stays.
+         */
+        put: operations["correct_api_businesses__business_id__fields__field__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/businesses/{business_id}/origins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Origins
+         * @description The listings a business was merged from, its branches, and what the user decided about it.
+         */
+        get: operations["origins_api_businesses__business_id__origins_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/businesses/{business_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split
+         * @description Take listings out of a business: a merge undone. It stays undone on later runs.
+         */
+        post: operations["split_api_businesses__business_id__split_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -116,6 +176,90 @@ export interface paths {
          * @description Every check, in the order of the audit strip.
          */
         get: operations["checks_api_checks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coverage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Coverage
+         * @description How many businesses are held of about how many there are, by trade, from the overlap of the sources.
+         */
+        get: operations["get_coverage_api_coverage_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Doubts
+         * @description Pairs of businesses that may be one, the likeliest first.
+         */
+        get: operations["list_doubts_api_doubts_get"];
+        put?: never;
+        /**
+         * Decide
+         * @description Say whether two businesses are one. It holds on every later run.
+         */
+        post: operations["decide_api_doubts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/doubts/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forget
+         * @description Take a verdict back; the listings are judged by their fields again.
+         */
+        post: operations["forget_api_doubts_forget_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description Businesses by name (as typed, else close in spelling), phone or site.
+         */
+        get: operations["find_api_find_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -164,6 +308,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reading-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Plans
+         * @description All reading plans.
+         */
+        get: operations["list_plans_api_reading_plans_get"];
+        put?: never;
+        /**
+         * Add Plan
+         * @description Keep a reading plan; sweeps can then name it as a source.
+         */
+        post: operations["add_plan_api_reading_plans_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reading-plans/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Page
+         * @description Read a page of results: by the plan given, or by one that is found in the page.
+         */
+        post: operations["try_page_api_reading_plans_page_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reading-plans/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Plan
+         * @description Change a reading plan; what was gathered by the old one stays.
+         */
+        put: operations["change_plan_api_reading_plans__plan_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -204,6 +412,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/compare/{earlier}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Runs
+         * @description What is new, gone and changed in a run since an earlier one of the same sweep.
+         */
+        get: operations["compare_runs_api_runs__run_id__compare__earlier__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/events": {
         parameters: {
             query?: never;
@@ -235,7 +463,7 @@ export interface paths {
         put?: never;
         /**
          * Resume Run
-         * @description Go on with a stopped or failed run, or try again what failed in a finished one.
+         * @description Go on with a stopped or failed run, or try again what failed in a finished one, all of it or one source's part.
          */
         post: operations["resume_run_api_runs__run_id__resume_post"];
         delete?: never;
@@ -368,6 +596,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sources
+         * @description Every source that a sweep can name: connectors, and directories by their reading plans.
+         */
+        get: operations["sources_api_sources_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Standings
+         * @description The newest entries, and how many there are of each kind.
+         */
+        get: operations["list_standings_api_standings_get"];
+        put?: never;
+        /**
+         * Add Standings
+         * @description Take in lines or a file of domains, e-mails, phones or names with a place; businesses that answer to one are held back.
+         */
+        post: operations["add_standings_api_standings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standings/{standing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Standing
+         * @description Forget an entry; businesses that only it held back come back.
+         */
+        delete: operations["drop_standing_api_standings__standing_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/status": {
         parameters: {
             query?: never;
@@ -452,6 +744,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/territories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Territories
+         * @description Kept territories with what is held in each.
+         */
+        get: operations["list_territories_api_territories_get"];
+        put?: never;
+        /**
+         * Add Territory
+         * @description Keep areas under a name.
+         */
+        post: operations["add_territory_api_territories_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/territories/geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Geojson
+         * @description Areas out of GeoJSON (RFC 7946): every polygon and multipolygon of it.
+         */
+        post: operations["read_geojson_api_territories_geojson_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/territories/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Names
+         * @description Circles round towns, districts and postcodes that were pasted, one a line or set off by commas.
+         */
+        post: operations["read_names_api_territories_names_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/territories/{territory_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Territory
+         * @description Forget a territory; sweeps that used it keep their areas.
+         */
+        delete: operations["drop_territory_api_territories__territory_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trades": {
         parameters: {
             query?: never;
@@ -476,6 +852,54 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AreaAsked
+         * @description A part of a territory: a circle (lat, lon, radius in metres) or rings of [longitude, latitude] as in RFC 7946.
+         */
+        AreaAsked: {
+            /** Lat */
+            lat?: number | null;
+            /** Lon */
+            lon?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Radius M */
+            radius_m?: number | null;
+            /** Rings */
+            rings?: number[][][] | null;
+        };
+        /**
+         * AreaTold
+         * @description A part of a territory: a circle or a polygon's rings.
+         */
+        AreaTold: {
+            /** Lat */
+            lat?: number | null;
+            /** Lon */
+            lon?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Radius M */
+            radius_m?: number | null;
+            /** Rings */
+            rings?: number[][][] | null;
+        };
+        /**
+         * AreasTold
+         * @description Areas found in a text, and the words that no place was found for.
+         */
+        AreasTold: {
+            /** Areas */
+            areas: components["schemas"]["AreaTold"][];
+            /** Unknown */
+            unknown: string[];
+        };
         /**
          * BusinessTold
          * @description One business, whole.
@@ -541,6 +965,26 @@ export interface components {
             website: string;
         };
         /**
+         * ChangeTold
+         * @description One thing that is different between two runs.
+         */
+        ChangeTold: {
+            /** After */
+            after: unknown;
+            /** Before */
+            before: unknown;
+            /** Business */
+            business: number;
+            /** Field */
+            field: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Town */
+            town: string;
+        };
+        /**
          * ChannelTold
          * @description A way to reach the business.
          */
@@ -569,6 +1013,20 @@ export interface components {
             why: string;
         };
         /**
+         * ComparisonTold
+         * @description Two runs of a sweep side by side; `shown` changes of each kind are listed.
+         */
+        ComparisonTold: {
+            /** Changes */
+            changes: components["schemas"]["ChangeTold"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Shown */
+            shown: number;
+        };
+        /**
          * ContactTold
          * @description A contact found on the business's pages.
          */
@@ -585,12 +1043,108 @@ export interface components {
             value: string;
         };
         /**
+         * CorrectionAsked
+         * @description The user's word on a field; null takes it back.
+         */
+        CorrectionAsked: {
+            /** Value */
+            value: string | number | null;
+        };
+        /**
+         * CoverageLine
+         * @description How many businesses there are of one trade ("" for all): held, estimate with its 95 % interval, or why there is none.
+         */
+        CoverageLine: {
+            /** By Source */
+            by_source: {
+                [key: string]: number;
+            };
+            /** Estimate */
+            estimate: number | null;
+            /** Held */
+            held: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Only In */
+            only_in: {
+                [key: string]: number;
+            };
+            /** Trade */
+            trade: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * CoverageTold
+         * @description Coverage of a sweep's territory.
+         */
+        CoverageTold: {
+            /** Assumption */
+            assumption: string;
+            /** Lines */
+            lines: components["schemas"]["CoverageLine"][];
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * DecisionTold
+         * @description A verdict that holds for a business.
+         */
+        DecisionTold: {
+            /** A */
+            a: number;
+            /** At */
+            at: string;
+            /** B */
+            b: number;
+            /** Left Business */
+            left_business: number | null;
+            /** Right Business */
+            right_business: number | null;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
+         * DoubtTold
+         * @description Two businesses that may be one; agree: field → "same", "differs" or "" where one side has nothing.
+         */
+        DoubtTold: {
+            /** Agree */
+            agree: {
+                [key: string]: string;
+            };
+            left: components["schemas"]["SideTold"];
+            /** Metres */
+            metres: number | null;
+            /** Probability */
+            probability: number;
+            right: components["schemas"]["SideTold"];
+        };
+        /**
+         * DoubtsTold
+         * @description The likeliest pairs, and how many there are.
+         */
+        DoubtsTold: {
+            /** Pairs */
+            pairs: components["schemas"]["DoubtTold"][];
+            /** Total */
+            total: number;
+        };
+        /**
          * EstimateTold
          * @description What a sweep would take. `how` says in words how the figures were arrived at.
          */
         EstimateTold: {
             /** Area Km2 */
             area_km2: number;
+            /** By Source */
+            by_source: {
+                [key: string]: number;
+            };
             /** Cost */
             cost: number;
             /** High */
@@ -679,6 +1233,36 @@ export interface components {
             why: string;
         };
         /**
+         * ForgetAsked
+         * @description A pair of listings whose verdict is taken back.
+         */
+        ForgetAsked: {
+            /** A */
+            a: number;
+            /** B */
+            b: number;
+        };
+        /**
+         * FoundTold
+         * @description A business found by name, phone or site.
+         */
+        FoundTold: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Phone */
+            phone: string;
+            /** Town */
+            town: string;
+            /** Trade */
+            trade: string;
+            /** Website */
+            website: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * GridPage
          * @description A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held.
          */
@@ -700,6 +1284,66 @@ export interface components {
         HTTPValidationError: {
             /** Detail */
             detail?: components["schemas"]["ValidationError"][];
+        };
+        /**
+         * LaneTold
+         * @description One source's part of a run: its questions by state and the rows they brought.
+         */
+        LaneTold: {
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Left */
+            left: number;
+            /** Rows */
+            rows: number;
+            /** Skipped */
+            skipped: number;
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ListingTold
+         * @description What one source said, as received. extra: facts that only this source tells.
+         */
+        ListingTold: {
+            /** Category */
+            category: string;
+            /** Email */
+            email: string;
+            /** Extra */
+            extra: {
+                [key: string]: string | number | boolean;
+            };
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Phone */
+            phone: string;
+            /** Postcode */
+            postcode: string;
+            /** Rank */
+            rank: number | null;
+            /** Rating */
+            rating: number | null;
+            /** Reviews */
+            reviews: number | null;
+            /** Seen At */
+            seen_at: string;
+            /** Source */
+            source: string;
+            /** Source Id */
+            source_id: string;
+            /** Street */
+            street: string;
+            /** Town */
+            town: string;
+            /** Website */
+            website: string;
         };
         /**
          * MembersAdded
@@ -774,6 +1418,63 @@ export interface components {
             value: number | null;
         };
         /**
+         * OriginsTold
+         * @description Where a business comes from: its listings, and what the user decided about it.
+         */
+        OriginsTold: {
+            /** Branches */
+            branches: components["schemas"]["SideTold"][];
+            /** Chain */
+            chain: string;
+            /** Corrections */
+            corrections: {
+                [key: string]: string | number;
+            };
+            /** Decisions */
+            decisions: components["schemas"]["DecisionTold"][];
+            /** Listings */
+            listings: components["schemas"]["ListingTold"][];
+        };
+        /**
+         * PageAsked
+         * @description A page of results, and the words that were searched for on it.
+         */
+        PageAsked: {
+            /** Address */
+            address: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            plan?: components["schemas"]["ReadingPlanAsked"] | null;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * PageTold
+         * @description A plan and the rows it reads off a page.
+         */
+        PageTold: {
+            /** Next */
+            next: string;
+            plan: components["schemas"]["ReadingPlanTold"];
+            /** Rows */
+            rows: {
+                [key: string]: string;
+            }[];
+            /** Total */
+            total: number;
+        };
+        /**
          * PlaceFound
          * @description A place of the gazetteer.
          */
@@ -795,20 +1496,37 @@ export interface components {
         };
         /**
          * PlanAsked
-         * @description What to sweep. radius in metres; wanted 0: all there are.
+         * @description What to sweep. wanted 0: all there are. most_requests: a budget for each source, 0: none.
          */
         PlanAsked: {
-            /** Lat */
-            lat: number;
-            /** Lon */
-            lon: number;
+            /** Areas */
+            areas: components["schemas"]["AreaAsked"][];
+            /**
+             * Most Requests
+             * @default 0
+             */
+            most_requests: number;
             /**
              * Place
              * @default
              */
             place: string;
-            /** Radius M */
-            radius_m: number;
+            /**
+             * @default {
+             *       "category_has": [],
+             *       "category_never": [],
+             *       "independent": false,
+             *       "lacks": [],
+             *       "name_never": [],
+             *       "needs": [],
+             *       "pages_all": [],
+             *       "pages_any": [],
+             *       "pages_never": []
+             *     }
+             */
+            rules: components["schemas"]["RulesAsked"];
+            /** Sources */
+            sources?: string[];
             /** Trades */
             trades: string[];
             /**
@@ -819,19 +1537,23 @@ export interface components {
         };
         /**
          * PlanTold
-         * @description A saved plan.
+         * @description A saved plan. Bounds: south, west, north, east of its territory, None for a sweep of files.
          */
         PlanTold: {
-            /** Lat */
-            lat: number;
-            /** Lon */
-            lon: number;
+            /** Areas */
+            areas: components["schemas"]["AreaTold"][];
+            /** Bounds */
+            bounds: number[] | null;
+            /** Most Requests */
+            most_requests: number;
             /** Place */
             place: string;
-            /** Radius M */
-            radius_m: number;
-            /** Source */
-            source: string;
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            };
+            /** Sources */
+            sources: string[];
             /** Trades */
             trades: string[];
             /** Wanted */
@@ -876,6 +1598,64 @@ export interface components {
             queries_skipped: number;
         };
         /**
+         * ReadingPlanAsked
+         * @description A reading plan.
+         */
+        ReadingPlanAsked: {
+            /** Address */
+            address: string;
+            /** Fields */
+            fields: components["schemas"]["RuleOfPlan"][];
+            /**
+             * Header
+             * @default
+             */
+            header: string;
+            /** Item */
+            item: string;
+            /**
+             * Limit
+             * @default 50
+             */
+            limit: number;
+            /**
+             * Next
+             * @default
+             */
+            next: string;
+            /**
+             * Pace S
+             * @default 1
+             */
+            pace_s: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ReadingPlanTold
+         * @description A kept reading plan, or one found in a page (id 0).
+         */
+        ReadingPlanTold: {
+            /** Address */
+            address: string;
+            /** Fields */
+            fields: components["schemas"]["RuleOfPlan"][];
+            /** Header */
+            header: string;
+            /** Id */
+            id: number;
+            /** Item */
+            item: string;
+            /** Limit */
+            limit: number;
+            /** Next */
+            next: string;
+            /** Pace S */
+            pace_s: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * RuleInfo
          * @description A service's rule.
          */
@@ -890,6 +1670,73 @@ export interface components {
             title: string;
             /** Weight */
             weight: number;
+        };
+        /**
+         * RuleOfPlan
+         * @description How one field is read off an item.
+         */
+        RuleOfPlan: {
+            /**
+             * Clean
+             * @default
+             */
+            clean: string;
+            /** Field */
+            field: string;
+            /**
+             * Mark
+             * @default
+             */
+            mark: string;
+            /**
+             * Selector
+             * @default
+             */
+            selector: string;
+            /**
+             * Take
+             * @default text
+             */
+            take: string;
+        };
+        /**
+         * RulesAsked
+         * @description Relevance rules; empty ones keep everything.
+         */
+        RulesAsked: {
+            /** Category Has */
+            category_has?: string[];
+            /** Category Never */
+            category_never?: string[];
+            /**
+             * Independent
+             * @default false
+             */
+            independent: boolean;
+            /** Lacks */
+            lacks?: string[];
+            /** Name Never */
+            name_never?: string[];
+            /** Needs */
+            needs?: string[];
+            /** Pages All */
+            pages_all?: string[];
+            /** Pages Any */
+            pages_any?: string[];
+            /** Pages Never */
+            pages_never?: string[];
+            /** Price From */
+            price_from?: number | null;
+            /** Price To */
+            price_to?: number | null;
+            /** Rating From */
+            rating_from?: number | null;
+            /** Rating To */
+            rating_to?: number | null;
+            /** Reviews From */
+            reviews_from?: number | null;
+            /** Reviews To */
+            reviews_to?: number | null;
         };
         /**
          * RunLine
@@ -930,6 +1777,8 @@ export interface components {
         RunTold: {
             /** Cut Short */
             cut_short: number;
+            /** Doubts */
+            doubts: number;
             /** Ended At */
             ended_at: string | null;
             /** Failed */
@@ -940,6 +1789,8 @@ export interface components {
             held: number;
             /** Id */
             id: number;
+            /** Lanes */
+            lanes: components["schemas"]["LaneTold"][];
             /** Notes */
             notes: components["schemas"]["NoteTold"][];
             plan: components["schemas"]["PlanTold"];
@@ -1016,6 +1867,40 @@ export interface components {
             name: string;
         };
         /**
+         * SideTold
+         * @description One of two businesses that may be one.
+         */
+        SideTold: {
+            /** Email */
+            email: string;
+            /** Id */
+            id: number;
+            /** Lat */
+            lat: number | null;
+            /** Lon */
+            lon: number | null;
+            /** Name */
+            name: string;
+            /** Phone */
+            phone: string;
+            /** Postcode */
+            postcode: string;
+            /** Rating */
+            rating: number | null;
+            /** Reviews */
+            reviews: number | null;
+            /** Sources */
+            sources: string[];
+            /** Street */
+            street: string;
+            /** Town */
+            town: string;
+            /** Trade */
+            trade: string;
+            /** Website */
+            website: string;
+        };
+        /**
          * SignalTold
          * @description A sign of ability to pay; value None: not known.
          */
@@ -1028,6 +1913,80 @@ export interface components {
             value: number | null;
             /** Weight */
             weight: number;
+        };
+        /**
+         * SourceInfo
+         * @description Where listings can come from. cap: most rows one question gives, None where nothing is cut; cost: of one request.
+         */
+        SourceInfo: {
+            /** By */
+            by: string;
+            /** Cap */
+            cap: number | null;
+            /** Cost */
+            cost: number;
+            /** Hint */
+            hint: string;
+            /** Id */
+            id: string;
+            /** Pace S */
+            pace_s: number;
+            /** Ready */
+            ready: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
+         * SplitAsked
+         * @description Listings that do not belong to the business.
+         */
+        SplitAsked: {
+            /** Listings */
+            listings: number[];
+        };
+        /**
+         * StandingTold
+         * @description One entry of a standing list.
+         */
+        StandingTold: {
+            /** At */
+            at: string;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Known By */
+            known_by: string;
+            /** Shown */
+            shown: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * StandingsAsked
+         * @description Lines of domains, e-mails, phones, or "name, place"; or a file's text.
+         */
+        StandingsAsked: {
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * StandingsTold
+         * @description The newest entries, how many there are, and lines that nobody could be recognised by.
+         */
+        StandingsTold: {
+            /** Businesses */
+            businesses: number;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Entries */
+            entries: components["schemas"]["StandingTold"][];
+            /** Refused */
+            refused: string[];
         };
         /**
          * Status
@@ -1093,6 +2052,43 @@ export interface components {
             title: string;
         };
         /**
+         * TerritoryAsked
+         * @description Areas to keep under a name.
+         */
+        TerritoryAsked: {
+            /** Areas */
+            areas: components["schemas"]["AreaAsked"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * TerritoryTold
+         * @description A kept territory, and how many businesses are held in it.
+         */
+        TerritoryTold: {
+            /** Areas */
+            areas: components["schemas"]["AreaTold"][];
+            /** Held */
+            held: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TextAsked
+         * @description Text that was pasted or read from a file.
+         */
+        TextAsked: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * TileTold
          * @description One question to the source on the map. state: ready, doing, done, failed, skipped.
          */
@@ -1105,6 +2101,8 @@ export interface components {
             north: number;
             /** Rows */
             rows: number;
+            /** Source */
+            source: string;
             /** South */
             south: number;
             /** State */
@@ -1154,6 +2152,28 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * VerdictAsked
+         * @description Are two businesses one?
+         */
+        VerdictAsked: {
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
+         * VerdictTold
+         * @description The business (one) or businesses (two) after a verdict, and how many pairs are left.
+         */
+        VerdictTold: {
+            /** Businesses */
+            businesses: number[];
+            /** Left */
+            left: number;
         };
     };
     responses: never;
@@ -1299,6 +2319,108 @@ export interface operations {
             };
         };
     };
+    correct_api_businesses__business_id__fields__field__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                business_id: number;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OriginsTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    origins_api_businesses__business_id__origins_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                business_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OriginsTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    split_api_businesses__business_id__split_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                business_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     checks_api_checks_get: {
         parameters: {
             query?: never;
@@ -1315,6 +2437,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckInfo"][];
+                };
+            };
+        };
+    };
+    get_coverage_api_coverage_get: {
+        parameters: {
+            query?: {
+                sweep?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_doubts_api_doubts_get: {
+        parameters: {
+            query?: {
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtsTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    decide_api_doubts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerdictAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    forget_api_doubts_forget_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgetAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    find_api_find_get: {
+        parameters: {
+            query: {
+                q: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundTold"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -1358,6 +2640,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceFound"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_plans_api_reading_plans_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingPlanTold"][];
+                };
+            };
+        };
+    };
+    add_plan_api_reading_plans_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingPlanAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingPlanTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_page_api_reading_plans_page_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    change_plan_api_reading_plans__plan_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingPlanAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingPlanTold"];
                 };
             };
             /** @description Validation Error */
@@ -1422,6 +2825,38 @@ export interface operations {
             };
         };
     };
+    compare_runs_api_runs__run_id__compare__earlier__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                earlier: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     watch_run_api_runs__run_id__events_get: {
         parameters: {
             query?: never;
@@ -1455,7 +2890,9 @@ export interface operations {
     };
     resume_run_api_runs__run_id__resume_post: {
         parameters: {
-            query?: never;
+            query?: {
+                source?: string | null;
+            };
             header?: never;
             path: {
                 run_id: number;
@@ -1689,6 +3126,110 @@ export interface operations {
             };
         };
     };
+    sources_api_sources_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceInfo"][];
+                };
+            };
+        };
+    };
+    list_standings_api_standings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingsTold"];
+                };
+            };
+        };
+    };
+    add_standings_api_standings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandingsAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingsTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_standing_api_standings__standing_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingsTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     status_api_status_get: {
         parameters: {
             query?: never;
@@ -1814,6 +3355,154 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RunStarted"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_territories_api_territories_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerritoryTold"][];
+                };
+            };
+        };
+    };
+    add_territory_api_territories_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TerritoryAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerritoryTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_geojson_api_territories_geojson_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreasTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_names_api_territories_names_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreasTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_territory_api_territories__territory_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                territory_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

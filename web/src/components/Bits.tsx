@@ -50,7 +50,11 @@ export function Empty({ title, children }: { title: string; children: ReactNode 
 }
 
 export function Key({ children }: { children: ReactNode }) {
-  return <kbd className="rounded-[3px] border border-line bg-paper px-1 font-sans text-xs">{children}</kbd>;
+  return (
+    <kbd className="rounded-[3px] border border-line bg-paper px-1 font-sans text-xs text-ink">
+      {children}
+    </kbd>
+  );
 }
 
 export function Bar({ share, label }: { share: number; label: string }) {

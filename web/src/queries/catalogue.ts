@@ -28,3 +28,6 @@ export const useGround = () =>
     queryFn: async (): Promise<GeoJSON.FeatureCollection> => (await fetch("/api/map")).json(),
     ...still,
   });
+
+export const useSources = () =>
+  useQuery({ queryKey: ["sources"], queryFn: () => told(client.GET("/api/sources")) });

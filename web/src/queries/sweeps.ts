@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { client, type Plan, type Run, told } from "../api/client";
+import { client, type Plan, type Run, type Schemas, told } from "../api/client";
 
 export const useSweeps = () =>
   useQuery({ queryKey: ["sweeps"], queryFn: () => told(client.GET("/api/sweeps")) });
@@ -11,8 +11,8 @@ export const useRuns = () =>
 export const useEstimate = (plan: Plan) =>
   useQuery({
     queryKey: ["estimate", plan],
-    queryFn: () => told(client.POST("/api/sweeps/estimate", { body: plan })),
-    enabled: plan.trades.length > 0,
+    queryFn: () => told(client.POST("/api/sweeps/estimate", { body: plan as Schemas["PlanAsked"] })),
+    enabled: plan.trades.length > 0 && plan.sources !== undefined && plan.sources.length > 0,
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -20,7 +20,8 @@ export const useEstimate = (plan: Plan) =>
 export function useStartSweep() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (asked: { name: string; plan: Plan }) => told(client.POST("/api/sweeps", { body: asked })),
+    mutationFn: (asked: { name: string; plan: Plan }) =>
+      told(client.POST("/api/sweeps", { body: asked as Schemas["SweepAsked"] })),
     onSuccess: () => cache.invalidateQueries(),
   });
 }
@@ -68,8 +69,14 @@ export function useRun(run_id: number) {
 export function useRunCommand(run_id: number) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (command: "stop" | "resume") => {
+    mutationFn: (command: "stop" | "resume" | { again: string }) => {
       const params = { params: { path: { run_id } } };
+      if (typeof command === "object")
+        return told(
+          client.POST("/api/runs/{run_id}/resume", {
+            params: { path: { run_id }, query: { source: command.again } },
+          }),
+        );
       return told(
         command === "stop"
           ? client.POST("/api/runs/{run_id}/stop", params)

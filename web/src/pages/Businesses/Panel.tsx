@@ -1,19 +1,13 @@
 import { ArrowTopRightOnSquareIcon, XMarkIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
 import type { Business, Service } from "../../api/client";
-import { ErrorNote, sentence } from "../../components/Bits";
-import { distance, host, phone, when } from "../../lib/format";
+import { ErrorNote } from "../../components/Bits";
+import { distance, host, phone } from "../../lib/format";
 import { useBusiness } from "../../queries/businesses";
 import { useStatus } from "../../queries/catalogue";
 import Findings from "./Findings";
+import Origins from "./Origins";
 import ScoreLedger from "./ScoreLedger";
-
-const FIELD_NAMES: Record<string, string> = {
-  lat: "latitude",
-  lon: "longitude",
-  staff_band: "staff",
-  price_band: "price band",
-};
 
 export default function Panel({
   id,
@@ -148,46 +142,3 @@ function Reach({ business }: { business: Business }) {
     </section>
   );
 }
-
-function Origins({ business }: { business: Business }) {
-  return (
-    <section aria-label="Where each fact came from">
-      <h3 className="mt-5 mb-1 border-b border-line pb-0.5">Where each fact came from</h3>
-      <table className="w-full">
-        <tbody>
-          {business.facts.map((fact) => (
-            <tr key={fact.field} className="border-b border-faint align-top">
-              <th scope="row" className="w-20 py-0.5 text-left font-normal text-soft">
-                {FIELD_NAMES[fact.field] ?? fact.field}
-              </th>
-              <td className="py-0.5 pr-2 break-words">
-                {shown(fact.value)}
-                {fact.others.length > 0 && (
-                  <span className="block text-xs text-soft">
-                    elsewhere: {fact.others.map(shown).join(" · ")}
-                  </span>
-                )}
-              </td>
-              <td
-                className="w-28 py-0.5 text-right text-xs text-soft"
-                title={`${fact.source} ${fact.source_id}`}
-              >
-                {fact.source}
-                <span className="block">{when(fact.seen_at)}</span>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="mt-2 text-soft">
-        {business.audited_at ? `Audited ${when(business.audited_at)}` : "Not audited yet"}
-        {business.audit_seconds ? ` in ${business.audit_seconds.toFixed(1)} s` : ""}
-        {business.chain.length > 1 ? `, by way of ${business.chain.map(host).join(" → ")}` : ""}.
-        {business.cut_short && ` ${sentence(business.cut_short)}`}
-      </p>
-    </section>
-  );
-}
-
-const shown = (value: unknown): string =>
-  typeof value === "boolean" ? (value ? "yes" : "no") : String(value);

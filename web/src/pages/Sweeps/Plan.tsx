@@ -1,16 +1,18 @@
 import { type ReactNode, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import type { Place, Plan, Trade } from "../../api/client";
+import type { Area, Plan, Rules, Trade } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
 import GroundMap from "../../components/GroundMap";
+import { circle, isCircle } from "../../lib/areas";
 import { useStatus, useTrades } from "../../queries/catalogue";
 import { useEstimate, useStartSweep } from "../../queries/sweeps";
+import Areas from "./Areas";
 import EstimateBar from "./EstimateBar";
-import PlaceSearch from "./PlaceSearch";
-import TerritoryCircle from "./TerritoryCircle";
+import RulesForm from "./RulesForm";
+import SourcePicker from "./SourcePicker";
+import TerritoryMap from "./TerritoryMap";
 import TradePicker from "./TradePicker";
 
-const MAX_KM = 200;
 const START_KM = 5;
 
 function nameOf(trades: Trade[], chosen: string[], place: string): string {
@@ -24,34 +26,39 @@ export default function PlanSweep() {
   const status = useStatus().data;
   const trades = useTrades().data ?? [];
   const [chosen, setChosen] = useState<string[]>([]);
-  const [at, setAt] = useState<[number, number] | null>(null);
-  const [km, setKm] = useState(String(START_KM));
+  const [drawn, setDrawn] = useState<Area[] | null>(null);
+  const [at, setAt] = useState(0);
+  const [drawing, setDrawing] = useState(false);
+  const [sources, setSources] = useState<string[]>(["listing_service"]);
+  const [rules, setRules] = useState<Rules>({});
+  const [budget, setBudget] = useState(0);
   const [wanted, setWanted] = useState("");
-  const [place, setPlace] = useState("");
   const [name, setName] = useState<string | null>(null);
   const start = useStartSweep();
   const navigate = useNavigate();
-  const [lat, lon] = at ?? home(status?.home);
+  const [lat, lon] = home(status?.home);
+  const areas = useMemo(() => drawn ?? [circle("", lat, lon, START_KM)], [drawn, lat, lon]);
+  const place = placeOf(areas);
   const plan: Plan = useMemo(
     () => ({
       trades: chosen,
-      lat,
-      lon,
-      radius_m: (Number(km.replace(",", ".")) || 0) * 1000,
+      areas,
+      sources,
+      rules,
       wanted: Number.parseInt(wanted, 10) || 0,
+      most_requests: budget,
       place,
     }),
-    [chosen, lat, lon, km, wanted, place],
+    [chosen, areas, sources, rules, wanted, budget, place],
   );
   const estimate = useEstimate(useDeferredValue(plan));
   const title = name ?? nameOf(trades, chosen, place);
   useEffect(() => {
     document.title = "Plan a sweep – Open Acorn";
   }, []);
-  const choosePlace = (found: Place) => {
-    setAt([found.lat, found.lon]);
-    setPlace(found.name);
-    setKm(String(found.radius_km));
+  const change = (next: Area[], index: number) => {
+    setDrawn(next);
+    setAt(Math.min(index, next.length - 1));
   };
   const go = () =>
     start.mutate(
@@ -62,7 +69,7 @@ export default function PlanSweep() {
   return (
     <div className="flex h-full">
       <form
-        className="flex w-[380px] shrink-0 flex-col border-r border-line bg-sheet"
+        className="flex w-[400px] shrink-0 flex-col border-r border-line bg-sheet"
         onSubmit={(event) => {
           event.preventDefault();
           go();
@@ -74,43 +81,20 @@ export default function PlanSweep() {
             <TradePicker trades={trades} chosen={chosen} onChange={setChosen} />
           </Step>
           <Step title="Where">
-            <PlaceSearch onChoose={choosePlace} />
-            <label className="mt-2 flex items-center gap-2">
-              <span className="w-14">Radius</span>
-              <input
-                type="range"
-                min={0}
-                max={100}
-                value={sliderOf(Number(km) || 0)}
-                aria-label="Radius by slider"
-                onChange={(event) => setKm(kmOf(Number(event.target.value)))}
-                className="min-w-0 flex-1 accent-leaf"
-              />
-              <input
-                inputMode="decimal"
-                value={km}
-                aria-label="Radius in kilometres"
-                onChange={(event) => setKm(event.target.value)}
-                className="w-16 rounded-[3px] border border-line bg-white px-2 py-1 text-right"
-              />
-              km
-            </label>
-            <p className="mt-1 text-xs text-soft">
-              Drag the circle’s middle or its edge on the map, or click where it should be.
-            </p>
+            <Areas
+              areas={areas}
+              chosen={at}
+              drawing={drawing}
+              onAreas={change}
+              onDraw={() => setDrawing(true)}
+            />
           </Step>
           <Step title="From">
-            <p>
-              Listing service{" "}
-              <span className="text-soft">
-                – gives at most 60 a question, so the area is split until nothing is cut off
-              </span>
-            </p>
-            {status && !status.source_ready && (
-              <p className="mt-1 border-l-[3px] border-alarm pl-2">
-                It is not set up: enter its address and key in settings.json.
-              </p>
-            )}
+            <SourcePicker
+              chosen={sources}
+              requests={chosen.length ? (estimate.data?.by_source ?? {}) : {}}
+              onChange={setSources}
+            />
           </Step>
           <Step title="How many">
             <label className="flex items-center gap-2">
@@ -124,6 +108,12 @@ export default function PlanSweep() {
               businesses, then stop
             </label>
           </Step>
+          <details className="mt-3">
+            <summary className="cursor-pointer font-serif font-semibold">Keep only …</summary>
+            <div className="mt-1">
+              <RulesForm rules={rules} budget={budget} onRules={setRules} onBudget={setBudget} />
+            </div>
+          </details>
           <Step title="Name">
             <input
               value={title}
@@ -147,7 +137,13 @@ export default function PlanSweep() {
           <Button
             type="submit"
             look="main"
-            disabled={chosen.length === 0 || !title.trim() || start.isPending || estimate.isError}
+            disabled={
+              chosen.length === 0 ||
+              sources.length === 0 ||
+              !title.trim() ||
+              start.isPending ||
+              estimate.isError
+            }
             className="mt-2 w-full justify-center py-1.5"
           >
             Start the sweep
@@ -157,16 +153,18 @@ export default function PlanSweep() {
       <div className="min-w-0 flex-1">
         {status && (
           <GroundMap centre={[lat, lon]} zoom={9} label="Territory">
-            <TerritoryCircle
-              centre={[lat, lon]}
-              radius={plan.radius_m}
-              onCentre={(point) => {
-                setAt(point);
-                setPlace("");
+            <TerritoryMap
+              areas={areas}
+              chosen={at}
+              drawing={drawing}
+              onChange={(area) => change(areas.with(at, area), at)}
+              onChoose={setAt}
+              onDrawn={(area) => {
+                setDrawing(false);
+                if (!area) return;
+                const kept = areas.filter((item) => item.name || !isCircle(item));
+                change([...kept, area], kept.length);
               }}
-              onRadius={(metres) =>
-                setKm(String(Math.min(MAX_KM, Math.max(0.1, Math.round(metres / 100) / 10))))
-              }
             />
           </GroundMap>
         )}
@@ -175,18 +173,17 @@ export default function PlanSweep() {
   );
 }
 
+/** The territory in a few words, "" for a circle that is no place's. */
+function placeOf(areas: Area[]): string {
+  const names = areas.map((area) => area.name ?? "").filter(Boolean);
+  if (names.length < areas.length && areas.length === 1) return "";
+  return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(" and ");
+}
+
 function home(told: readonly unknown[] | null | undefined): [number, number] {
   const [lat, lon] = told ?? [];
   return typeof lat === "number" && typeof lon === "number" ? [lat, lon] : [0, 0];
 }
-
-// the slider is logarithmic from .5 to 200 km: a town and a region are both a hand's width away
-const kmOf = (slider: number): string => {
-  const value = 0.5 * (MAX_KM / 0.5) ** (slider / 100);
-  return value < 10 ? value.toFixed(1) : value.toFixed(0);
-};
-const sliderOf = (km: number): number =>
-  Math.round((100 * Math.log(Math.max(km, 0.5) / 0.5)) / Math.log(MAX_KM / 0.5));
 
 function Step({ title, children }: { title: string; children: ReactNode }) {
   return (

@@ -5,7 +5,10 @@ import { Bar, Button, ErrorNote, sentence } from "../../components/Bits";
 import GroundMap from "../../components/GroundMap";
 import { count, duration, when } from "../../lib/format";
 import { useRun, useRunCommand } from "../../queries/sweeps";
+import Coverage from "./Coverage";
+import Lanes from "./Lanes";
 import RunLayers from "./RunLayers";
+import SinceLast from "./SinceLast";
 
 export default function WatchRun() {
   const id = Number(useParams().id);
@@ -28,10 +31,13 @@ export default function WatchRun() {
         <h1 className="mt-1 text-lg leading-tight">{run.sweep}</h1>
         <Standing run={run} />
         <Counts run={run} />
+        <Lanes run={run} />
+        <Coverage run={run} />
+        <SinceLast run={run} />
         <Notes run={run} />
       </section>
       <div className="relative min-w-0 flex-1">
-        <GroundMap centre={[run.plan.lat, run.plan.lon]} zoom={11} label="The run on the map">
+        <GroundMap centre={middle(run)} zoom={11} label="The run on the map">
           <RunLayers run={run} />
         </GroundMap>
         <ul className="absolute right-3 bottom-3 z-[500] border border-line bg-sheet/95 px-2.5 py-1.5 text-xs">
@@ -42,6 +48,11 @@ export default function WatchRun() {
       </div>
     </div>
   );
+}
+
+function middle(run: Run): [number, number] {
+  const [south, west, north, east] = run.plan.bounds ?? [0, 0, 0, 0];
+  return [(Number(south) + Number(north)) / 2, (Number(west) + Number(east)) / 2];
 }
 
 function LegendLine({ colour, text, dashed }: { colour: string; text: string; dashed?: boolean }) {
@@ -125,6 +136,13 @@ function Counts({ run }: { run: Run }) {
       <Line name="Cut short" value={count(run.cut_short)}>
         {run.cut_short ? "areas hold more than the source gives" : "areas: nothing was cut off"}
       </Line>
+      {run.doubts > 0 && (
+        <Line name="In doubt" value={count(run.doubts)}>
+          <Link to="/sweeps/doubts" className="text-leaf-dark underline">
+            pairs that may be one business
+          </Link>
+        </Line>
+      )}
       {rejected.length > 0 && (
         <Line name="Left out" value={count(rejected.reduce((sum, [, number]) => sum + number, 0))}>
           <details>

@@ -1,11 +1,13 @@
 import L from "leaflet";
 import { useEffect } from "react";
-import { Circle, CircleMarker, Rectangle, useMap } from "react-leaflet";
+import { Circle, CircleMarker, Polygon, Rectangle, useMap } from "react-leaflet";
 import type { Run } from "../../api/client";
+import { corners, isCircle, keyOf } from "../../lib/areas";
 import { usePoints } from "../../queries/businesses";
 import { useTiles } from "../../queries/sweeps";
 
 const DRAWN_TILES = 3000;
+const EDGE = { color: "#2c5026", weight: 2, fill: false, dashArray: "6 4" };
 
 /** The territory, its tiles as they are read and split, and the businesses found so far. */
 export default function RunLayers({ run }: { run: Run }) {
@@ -13,24 +15,28 @@ export default function RunLayers({ run }: { run: Run }) {
   const live = run.state === "running";
   const tiles = useTiles(run.id, live).data ?? [];
   const points = usePoints({ run: String(run.id) }, live).data?.points ?? [];
-  const { lat, lon, radius_m } = run.plan;
+  const bounds = run.plan.bounds?.join();
   useEffect(() => {
-    map.fitBounds(L.latLng(lat, lon).toBounds(radius_m * 2.1), { animate: false });
-  }, [map, lat, lon, radius_m]);
+    const [south, west, north, east] = (bounds ?? "").split(",").map(Number);
+    if (south === undefined || west === undefined || north === undefined || east === undefined) return;
+    map.fitBounds(L.latLngBounds([south, west], [north, east]), { animate: false });
+  }, [map, bounds]);
   return (
     <>
-      <Circle
-        center={[lat, lon]}
-        radius={radius_m}
-        pathOptions={{ color: "#2c5026", weight: 2, fill: false, dashArray: "6 4" }}
-      />
+      {run.plan.areas.map((area) =>
+        isCircle(area) ? (
+          <Circle key={keyOf(area)} center={[area.lat, area.lon]} radius={area.radius_m} pathOptions={EDGE} />
+        ) : (
+          <Polygon key={keyOf(area)} positions={corners(area)} pathOptions={EDGE} />
+        ),
+      )}
       {tiles.slice(-DRAWN_TILES).map((tile) => {
         const waiting = tile.state === "ready" || tile.state === "doing";
         const colour =
           tile.state === "failed" ? "#8c2f1b" : waiting ? "#8b9182" : tile.full ? "#a4531c" : "#3b6833";
         return (
           <Rectangle
-            key={`${tile.trade}${tile.south},${tile.west},${tile.north}`}
+            key={`${tile.source}${tile.trade}${tile.south},${tile.west},${tile.north}`}
             bounds={[
               [tile.south, tile.west],
               [tile.north, tile.east],

@@ -1,8 +1,10 @@
 import { useEffect } from "react";
 import { Link, useNavigate } from "react-router";
 import { Button, Empty, ErrorNote } from "../../components/Bits";
+import { sizeOf } from "../../lib/areas";
 import { count, when } from "../../lib/format";
 import { useTrades } from "../../queries/catalogue";
+import { useDoubts } from "../../queries/gathering";
 import { useRunAgain, useRuns, useSweeps } from "../../queries/sweeps";
 
 const STATE_WORDS: Record<string, string> = {
@@ -12,7 +14,14 @@ const STATE_WORDS: Record<string, string> = {
   failed: "failed",
 };
 
+const ASIDE = [
+  ["/sweeps/doubts", "Doubtful pairs"],
+  ["/sweeps/directories", "Directories"],
+  ["/sweeps/standings", "Standing lists"],
+] as const;
+
 export default function Sweeps() {
+  const doubts = useDoubts().data?.total;
   const sweeps = useSweeps();
   const runs = useRuns();
   const trades = useTrades().data ?? [];
@@ -23,8 +32,15 @@ export default function Sweeps() {
   }, []);
   return (
     <div className="h-full overflow-y-auto px-8 py-5">
-      <div className="flex items-center justify-between">
+      <div className="flex items-center gap-5">
         <h1 className="text-xl">Sweeps</h1>
+        {ASIDE.map(([to, label]) => (
+          <Link key={to} to={to} className="text-leaf-dark underline">
+            {label}
+            {to === "/sweeps/doubts" && doubts ? ` (${count(doubts)})` : ""}
+          </Link>
+        ))}
+        <span className="flex-1" />
         <Link
           to="/sweeps/new"
           className="rounded-[3px] bg-leaf px-3 py-1.5 font-medium text-white hover:bg-leaf-dark"
@@ -75,8 +91,7 @@ export default function Sweeps() {
                   </td>
                   <td className="max-w-72 px-3 py-2">{names.join(", ")}</td>
                   <td className="px-3 py-2">
-                    {(sweep.plan.radius_m / 1000).toLocaleString("en-AU")} km around{" "}
-                    {sweep.plan.place || "a point"}
+                    {sweep.plan.areas.map((area) => `${area.name || "a point"}, ${sizeOf(area)}`).join("; ")}
                   </td>
                   <td className="px-3 py-2">
                     {run ? (

@@ -1,0 +1,174 @@
+"""Territories, coverage, standing lists, reading plans, comparisons of runs."""
+
+from typing import Any
+
+from pydantic import Field
+
+from openacorn.api.models.base import Asked, Told
+from openacorn.api.models.sweeps import AreaAsked, AreaTold
+
+
+class TextAsked(Asked):
+    """Text that was pasted or read from a file."""
+
+    text: str = Field(min_length=1, max_length=20_000_000)
+    name: str = Field(default="", max_length=200)
+
+
+class AreasTold(Told):
+    """Areas found in a text, and the words that no place was found for."""
+
+    areas: list[AreaTold]
+    unknown: list[str]
+
+
+class TerritoryAsked(Asked):
+    """Areas to keep under a name."""
+
+    name: str = Field(min_length=1, max_length=120, pattern=r"\S")
+    areas: list[AreaAsked] = Field(min_length=1, max_length=500)
+
+
+class TerritoryTold(Told):
+    """A kept territory, and how many businesses are held in it."""
+
+    id: int
+    name: str
+    areas: list[AreaTold]
+    held: int
+
+
+class CoverageLine(Told):
+    """How many businesses there are of one trade ("" for all): held, estimate with its 95 % interval, or why there is none."""
+
+    trade: str
+    held: int
+    estimate: float | None
+    low: float | None
+    high: float | None
+    why: str
+    by_source: dict[str, int]
+    only_in: dict[str, int]
+
+
+class CoverageTold(Told):
+    """Coverage of a sweep's territory."""
+
+    lines: list[CoverageLine]
+    assumption: str
+    titles: dict[str, str]
+
+
+class StandingsAsked(Asked):
+    """Lines of domains, e-mails, phones, or "name, place"; or a file's text."""
+
+    kind: str = Field(pattern="^(client|in conversation|refused)$")
+    text: str = Field(min_length=1, max_length=5_000_000)
+
+
+class StandingTold(Told):
+    """One entry of a standing list."""
+
+    id: int
+    kind: str
+    known_by: str
+    value: str
+    shown: str
+    at: str
+
+
+class StandingsTold(Told):
+    """The newest entries, how many there are, and lines that nobody could be recognised by."""
+
+    entries: list[StandingTold]
+    counts: dict[str, int]
+    refused: list[str]
+    businesses: int
+
+
+class ChangeTold(Told):
+    """One thing that is different between two runs."""
+
+    kind: str
+    business: int
+    name: str
+    town: str
+    field: str
+    before: Any
+    after: Any
+
+
+class ComparisonTold(Told):
+    """Two runs of a sweep side by side; `shown` changes of each kind are listed."""
+
+    counts: dict[str, int]
+    changes: list[ChangeTold]
+    shown: int
+
+
+class RuleOfPlan(Asked):
+    """How one field is read off an item."""
+
+    field: str
+    selector: str = ""
+    take: str = "text"
+    clean: str = ""
+    mark: str = ""
+
+
+class ReadingPlanAsked(Asked):
+    """A reading plan."""
+
+    title: str = Field(min_length=1, max_length=80, pattern=r"\S")
+    address: str = Field(max_length=2000)
+    item: str = Field(max_length=500)
+    fields: list[RuleOfPlan] = Field(max_length=40)
+    next: str = Field(default="", max_length=500)
+    limit: int = Field(default=50, ge=1, le=200)
+    pace_s: float = Field(default=1.0, ge=0.02, le=60)
+    header: str = Field(default="", max_length=80)
+
+
+class ReadingPlanTold(Told):
+    """A kept reading plan, or one found in a page (id 0)."""
+
+    id: int
+    title: str
+    address: str
+    item: str
+    fields: list[RuleOfPlan]
+    next: str
+    limit: int
+    pace_s: float
+    header: str
+
+
+class PageAsked(Asked):
+    """A page of results, and the words that were searched for on it."""
+
+    address: str = Field(min_length=1, max_length=2000)
+    term: str = Field(default="", max_length=200)
+    place: str = Field(default="", max_length=200)
+    title: str = Field(default="", max_length=80)
+    plan: ReadingPlanAsked | None = None
+
+
+class PageTold(Told):
+    """A plan and the rows it reads off a page."""
+
+    plan: ReadingPlanTold
+    rows: list[dict[str, str]]
+    next: str
+    total: int
+
+
+class FoundTold(Told):
+    """A business found by name, phone or site."""
+
+    id: int
+    name: str
+    town: str
+    trade: str
+    phone: str
+    website: str
+    why: str

@@ -1,0 +1,180 @@
+"""The gathering half of a run: one lane a source, side by side, each at its own pace."""
+
+import asyncio
+import sqlite3
+from collections.abc import Callable, Sequence
+from datetime import UTC, datetime, timedelta
+
+import orjson
+
+from openacorn.core.planning import CutShort, Query
+from openacorn.jobs.merging import absorb
+from openacorn.jobs.queries import decode_query, encode_query, follow_up
+from openacorn.net.ask import Asker, Tally
+from openacorn.net.client import Client
+from openacorn.net.pace import Pace
+from openacorn.net.probes.site import now
+from openacorn.settings import Settings
+from openacorn.sources._source import Endpoint, Reading, SourceFailure, UnknownSource, source_of
+from openacorn.store import audits, businesses, listings, reading_plans, sweeps, units
+from openacorn.store.db import Database
+from openacorn.store.sweeps import NotFound, Plan
+from openacorn.store.units import Unit
+
+ASKING = 4
+"""Questions to a source in flight: enough to keep its pace while answers travel."""
+
+FAILURES_IN_A_ROW = 4
+"""After this many failed questions on end the source is taken to be down, and the rest is left for later."""
+
+FRESH = timedelta(days=14)
+"""An audit younger than this is not made again (DESIGN: facts are claimed for 14 days)."""
+
+
+def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str) -> Endpoint:
+    """Where a source is reached. Raises SourceFailure if it is not set up."""
+    if source_id.startswith("directory:"):
+        kept = reading_plans.get_plan(conn, int(source_id.partition(":")[2]))
+        return Endpoint(kept.plan.address, settings.source(source_id).key, kept.plan.pace_s, kept.plan)
+    service = settings.source(source_id)
+    if not service.endpoint:
+        title = source_of(source_id).title.lower()
+        raise SourceFailure(f"the {title} is not set up", "enter its address and key in settings.json")
+    return Endpoint(service.endpoint, service.key, service.pace_s)
+
+
+def title_of(conn: sqlite3.Connection, source_id: str) -> str:
+    """A source's name for people; a source that no connector or plan has any more is named by its id."""
+    try:
+        if source_id.startswith("directory:"):
+            return reading_plans.get_plan(conn, int(source_id.partition(":")[2])).title
+        return source_of(source_id).title
+    except (UnknownSource, NotFound, ValueError):
+        return source_id
+
+
+class Lane:
+    """One source's questions in one run. `down` is why it was given up, if it was."""
+
+    def __init__(
+        self, run_id: int, source_id: str, plan: Plan, database: Database, settings: Settings, ends: Callable[[], bool]
+    ) -> None:
+        self._id, self.source_id, self._plan = run_id, source_id, plan
+        self._database, self._settings, self._ends = database, settings, ends
+        self._source = source_of(source_id)
+        self._failures = 0
+        self._tally = Tally()
+        self.down: SourceFailure | None = None
+        self.enough = False
+
+    async def gather(self, client: Client, pace: Pace) -> None:
+        """Ask until nothing is left, the run ends, or the source is down; what is left then is marked with the reason."""
+        try:
+            with self._database.read() as conn:
+                self._title = title_of(conn, self.source_id)
+                self._endpoint = endpoint_of(conn, self._settings, self.source_id)
+        except SourceFailure as failure:
+            self.down = failure
+        else:
+            asker = Asker(client, pace)
+            await asyncio.gather(*(self._ask_on(asker) for _ in range(ASKING)))
+            self._tally = asker.tally
+        await asyncio.to_thread(self._close)
+
+    def _close(self) -> None:
+        with self._database.write() as conn:
+            sweeps.add_requests(conn, self._id, self._tally.requests, self._tally.retries)
+            if self.down is not None:
+                units.fail_lane(conn, self._id, self.source_id, str(self.down), self.down.remedy)
+                title = title_of(conn, self.source_id)
+                sweeps.add_note(conn, self._id, now(), "failed", f"{title}: {self.down}", self.down.remedy)
+
+    async def _ask_on(self, asker: Asker) -> None:
+        """Take question after question; an empty queue is the end only when nobody is asking any more."""
+        while not self._ends() and self.down is None and not self.enough:
+            if self._plan.most_requests and asker.tally.requests >= self._plan.most_requests:
+                self.down = SourceFailure(
+                    f"stopped at your budget of {self._plan.most_requests:,} requests",
+                    "raise the budget and resume the run",
+                )
+                return
+            unit = await asyncio.to_thread(self._claim)
+            if unit is None:
+                if await asyncio.to_thread(self._all_asked):
+                    return
+                await asyncio.sleep(0.05)
+                continue
+            await self._ask_one(asker, unit)
+
+    def _claim(self) -> Unit | None:
+        with self._database.write() as conn:
+            return next(iter(units.claim(conn, self._id, "query", 1, lane=self.source_id)), None)
+
+    def _all_asked(self) -> bool:
+        with self._database.read() as conn:
+            found = {
+                count.state: count.units for count in units.lane_counts(conn, self._id) if count.lane == self.source_id
+            }
+        return not found.get("ready") and not found.get("doing")
+
+    async def _ask_one(self, asker: Asker, unit: Unit) -> None:
+        query = decode_query(unit.payload)
+        try:
+            body = await asker.ask(self._source.ask(query, self._endpoint))
+            reading = self._source.read(query, self._endpoint, body)
+        except SourceFailure as failure:
+            self._failures += 1
+            await asyncio.to_thread(self._note_failure, unit, failure)
+            if self._failures >= FAILURES_IN_A_ROW:
+                self.down = failure
+            return
+        self._failures = 0
+        await asyncio.to_thread(self._keep, unit, query, reading)
+
+    def _note_failure(self, unit: Unit, failure: SourceFailure) -> None:
+        with self._database.write() as conn:
+            units.fail(conn, unit.id, str(failure), failure.remedy)
+            sweeps.add_note(conn, self._id, now(), "failed", f"{self._title}, {unit.key}: {failure}", failure.remedy)
+
+    def _keep(self, unit: Unit, query: Query, reading: Reading) -> None:
+        """Store an answer, what follows from it, and that it is done, all at once."""
+        after, full, cut = follow_up(query, reading, self._source, self._plan)
+        with self._database.write() as conn:
+            put = listings.put_listings(conn, self._id, query.trade, reading.listings, now())
+            merged = absorb(conn, put.to_merge, self._settings) if put.to_merge else []
+            queue_audits(conn, self._id, [*merged, *put.seen_again])
+            units.add_units(
+                conn, self._id, "query", ((item.key, encode_query(item)) for item in after), lane=self.source_id
+            )
+            units.finish(conn, unit.id, len(reading.listings), full=full)
+            if cut is not None:
+                self._note_cut(conn, cut)
+            if reading.unreadable:
+                sweeps.add_note(
+                    conn, self._id, now(), "failed", f"{unit.key}: {reading.unreadable} rows could not be read"
+                )
+            if self._plan.wanted and businesses.held_in_run(conn, self._id)[0] >= self._plan.wanted:
+                self.enough = True
+
+    def _note_cut(self, conn: sqlite3.Connection, cut: CutShort) -> None:
+        query = cut.query
+        if query.tile is not None:
+            where = f"near {query.tile.centre.lat:.4f}, {query.tile.centre.lon:.4f}"
+            more = f"more than {self._source.cap} within {cut.side_m:.0f} m"
+            remedy = "add a second source for this spot"
+        else:
+            where, more = f"in {query.place}", "more pages than the plan's limit"
+            remedy = "raise the page limit of the reading plan"
+        sweeps.add_note(conn, self._id, now(), "cut short", f"{self._title}: {query.trade} {where}: {more}", remedy)
+
+
+def queue_audits(conn: sqlite3.Connection, run_id: int, ids: Sequence[int]) -> None:
+    """Queue audits of businesses in view that have none fresh; whoever has a standing is held back."""
+    oldest = (datetime.now(UTC) - FRESH).isoformat()
+    wanted = []
+    for row in businesses.get_businesses(conn, ids):
+        latest = audits.audited_website(conn, row["id"])
+        if row["rejected"] or row["standing"] or (latest and latest[0] == row["website"] and latest[1] > oldest):
+            continue
+        wanted.append((f"{row['id']} {row['website']}", orjson.dumps(row["id"]).decode()))
+    units.add_units(conn, run_id, "audit", wanted)

@@ -1,0 +1,17 @@
+"""How an installation reaches the coast's sources."""
+
+from openacorn.settings import SourceSettings, World
+from openacorn.sim.listing_server import KEY as LISTING_KEY
+from openacorn.sim.social_server import KEY as SOCIAL_KEY
+
+PACE_S = 0.03
+
+
+def world_sources(world: World) -> dict[str, SourceSettings]:
+    """Source id → its settings, for a running world."""
+    root = {source: f"http://127.0.0.1:{port}" for source, port in world.source_ports.items()}
+    return {
+        "listing_service": SourceSettings(endpoint=root["listing_service"], key=LISTING_KEY, pace_s=PACE_S),
+        "map_data": SourceSettings(endpoint=f"{root['map_data']}/api/interpreter", pace_s=PACE_S),
+        "social_pages": SourceSettings(endpoint=root["social_pages"], key=SOCIAL_KEY, pace_s=PACE_S),
+    }

@@ -1,0 +1,73 @@
+"""Pages on a social network, by words and town: followers, last post, ads running, created, linked site, e-mail, messages."""
+
+from typing import Any
+
+import orjson
+
+from openacorn.core.listing import Listing
+from openacorn.core.planning import Query
+from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure
+
+CAP, PAGE_SIZE = 5000, 30
+FACTS = ("followers", "last_post", "ads_running", "created", "messages")
+"""Facts that only this source tells, kept with the listing as they are."""
+
+
+def ask(query: Query, endpoint: Endpoint) -> Request:
+    """Ask for one page of the pages in a town."""
+    params = {"q": query.word, "city": query.place} | ({"after": query.cursor} if query.cursor else {})
+    return Request(
+        endpoint.url.rstrip("/") + "/v1/pages", params, {"Authorization": f"Bearer {endpoint.key}"}, endpoint.pace_s
+    )
+
+
+def _text(value: Any) -> str:
+    return " ".join(value.split()) if isinstance(value, str) else ""
+
+
+def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
+    """The page's own address stands as its website only where it links to no site."""
+    return Listing(
+        source=query.source,
+        source_id=str(row["id"]),
+        name=_text(row["name"]),
+        street=_text(row.get("street")),
+        town=_text(row.get("city")),
+        postcode=_text(row.get("zip")),
+        phone=_text(row.get("phone")),
+        website=_text(row.get("website")) or _text(row.get("url")),
+        email=_text(row.get("email")),
+        rank=rank,
+        extra={fact: row[fact] for fact in FACTS if row.get(fact) is not None} | {"page": _text(row.get("url"))},
+    )
+
+
+def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
+    """Read one page of pages."""
+    try:
+        answer = orjson.loads(body)
+        rows = list(answer["data"])
+        after = (answer.get("paging") or {}).get("after") or ""
+    except (orjson.JSONDecodeError, KeyError, TypeError, AttributeError) as error:
+        raise SourceFailure(
+            f"the answer is not what the social pages send: {error}", "check the address in the settings"
+        ) from error
+    listings, unreadable = [], 0
+    for place, row in enumerate(rows):
+        try:
+            listings.append(_listing(row, query, query.seen + place + 1))
+        except (AttributeError, KeyError, TypeError):
+            unreadable += 1
+    return Reading(tuple(listings), bool(after), unreadable, str(after))
+
+
+SOURCE = Source(
+    id="social_pages",
+    title="Social pages",
+    cap=CAP,
+    page_size=PAGE_SIZE,
+    ask=ask,
+    read=read,
+    by="places",
+    hint="followers, last post, ads running; no pins",
+)

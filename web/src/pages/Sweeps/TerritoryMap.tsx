@@ -1,0 +1,132 @@
+import L from "leaflet";
+import { useMemo, useState } from "react";
+import { Circle, Marker, Polygon, Polyline, useMap, useMapEvents } from "react-leaflet";
+import type { Area } from "../../api/client";
+import { corners, isCircle, keyOf, outline } from "../../lib/areas";
+import TerritoryCircle from "./TerritoryCircle";
+
+const QUIET = { color: "#5f7f55", weight: 1.5, fillColor: "#3b6833", fillOpacity: 0.06 };
+const CHOSEN = { color: "#2c5026", weight: 2, fillColor: "#3b6833", fillOpacity: 0.12 };
+
+interface Props {
+  areas: Area[];
+  chosen: number;
+  drawing: boolean;
+  onChange: (area: Area) => void;
+  onChoose: (index: number) => void;
+  onDrawn: (area: Area | null) => void;
+}
+
+/** All areas of the territory; the chosen one has handles; a new outline is drawn corner by corner. */
+export default function TerritoryMap({ areas, chosen, drawing, onChange, onChoose, onDrawn }: Props) {
+  const area = areas[chosen];
+  return (
+    <>
+      {areas.map((item, index) => {
+        if (index === chosen && isCircle(item)) return null;
+        const look = index === chosen ? CHOSEN : QUIET;
+        const pick = { click: () => onChoose(index) };
+        const key = keyOf(item);
+        return isCircle(item) ? (
+          <Circle
+            key={key}
+            center={[item.lat, item.lon]}
+            radius={item.radius_m}
+            pathOptions={look}
+            eventHandlers={pick}
+          />
+        ) : (
+          <Polygon key={key} positions={corners(item)} pathOptions={look} eventHandlers={pick} />
+        );
+      })}
+      {drawing ? (
+        <Drawing onDrawn={onDrawn} />
+      ) : isCircle(area) ? (
+        <TerritoryCircle
+          centre={[area.lat, area.lon]}
+          radius={area.radius_m}
+          onCentre={([lat, lon]) => onChange({ ...area, name: "", lat, lon })}
+          onRadius={(metres) =>
+            onChange({ ...area, radius_m: Math.max(100, Math.round(metres / 100) * 100) })
+          }
+        />
+      ) : (
+        area && <Corners area={area} onChange={onChange} />
+      )}
+    </>
+  );
+}
+
+const handle = () =>
+  L.divIcon({
+    className: "",
+    iconSize: [14, 14],
+    html: '<span style="display:block;width:12px;height:12px;border:2px solid #2c5026;background:#fbf8f1"></span>',
+  });
+
+function Corners({ area, onChange }: { area: Area; onChange: (area: Area) => void }) {
+  const icon = useMemo(handle, []);
+  const points = corners(area);
+  if (points.length > 200) return null; // an imported coastline is not dragged corner by corner
+  return points.map((point, index) => (
+    <Marker
+      // biome-ignore lint/suspicious/noArrayIndexKey: a corner is known by its place in the outline
+      key={index}
+      position={point}
+      icon={icon}
+      draggable
+      title={`Corner ${index + 1}`}
+      eventHandlers={{
+        dragend: (event) => {
+          const at = (event.target as L.Marker).getLatLng();
+          onChange(outline(area.name ?? "", points.with(index, [at.lat, at.lng])));
+        },
+      }}
+    />
+  ));
+}
+
+function Drawing({ onDrawn }: { onDrawn: (area: Area | null) => void }) {
+  const [points, setPoints] = useState<[number, number][]>([]);
+  const map = useMap();
+  const icon = useMemo(handle, []);
+  useMapEvents({
+    click: (event) => setPoints((before) => [...before, [event.latlng.lat, event.latlng.lng]]),
+    keydown: (event) => {
+      if (event.originalEvent.key === "Escape") onDrawn(null);
+      if (event.originalEvent.key === "Enter" && points.length > 2) onDrawn(outline("Outline", points));
+    },
+  });
+  return (
+    <>
+      <Polyline positions={points} pathOptions={{ color: "#2c5026", weight: 2, dashArray: "4 4" }} />
+      {points.map((point, index) => (
+        <Marker key={point.join()} position={point} icon={icon} title={`Drawn corner ${index + 1}`} />
+      ))}
+      <div className="leaflet-top leaflet-right">
+        <div
+          ref={(node) => {
+            if (node) L.DomEvent.disableClickPropagation(node);
+          }}
+          className="leaflet-control flex items-center gap-2 border border-line bg-sheet px-2.5 py-1.5 text-[13px]"
+        >
+          {points.length < 3 ? "Click the corners on the map" : `${points.length} corners`}
+          <button
+            type="button"
+            disabled={points.length < 3}
+            className="rounded-[3px] border border-leaf bg-leaf px-2 py-0.5 text-white disabled:opacity-50"
+            onClick={() => {
+              onDrawn(outline("Outline", points));
+              map.getContainer().focus();
+            }}
+          >
+            Close the outline
+          </button>
+          <button type="button" className="text-leaf-dark underline" onClick={() => onDrawn(null)}>
+            Cancel
+          </button>
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,147 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type Area, client, type Schemas, told } from "../api/client";
+
+export const useTerritories = () =>
+  useQuery({ queryKey: ["territories"], queryFn: () => told(client.GET("/api/territories")) });
+
+export function useReadAreas() {
+  return useMutation({
+    mutationFn: ({ kind, text, name }: { kind: "names" | "geojson"; text: string; name: string }) => {
+      const body = { body: { text, name } };
+      return told(
+        kind === "names"
+          ? client.POST("/api/territories/names", body)
+          : client.POST("/api/territories/geojson", body),
+      );
+    },
+  });
+}
+
+export function useKeepTerritory() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { name: string; areas: Area[] }) => told(client.POST("/api/territories", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["territories"] }),
+  });
+}
+
+export const useCoverage = (sweep: number, live: boolean) =>
+  useQuery({
+    queryKey: ["coverage", sweep],
+    queryFn: () => told(client.GET("/api/coverage", { params: { query: { sweep } } })),
+    refetchInterval: live ? 4000 : false,
+  });
+
+export const useComparison = (run: number, earlier: number | undefined) =>
+  useQuery({
+    queryKey: ["compare", run, earlier],
+    queryFn: () =>
+      told(
+        client.GET("/api/runs/{run_id}/compare/{earlier}", {
+          params: { path: { run_id: run, earlier: earlier ?? 0 } },
+        }),
+      ),
+    enabled: earlier !== undefined,
+  });
+
+export const useDoubts = () =>
+  useQuery({ queryKey: ["doubts"], queryFn: () => told(client.GET("/api/doubts")) });
+
+export function useVerdict() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["VerdictAsked"]) => told(client.POST("/api/doubts", { body })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export const useOrigins = (id: number) =>
+  useQuery({
+    queryKey: ["origins", id],
+    queryFn: () =>
+      told(client.GET("/api/businesses/{business_id}/origins", { params: { path: { business_id: id } } })),
+  });
+
+export function useSplit(id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (listings: number[]) =>
+      told(
+        client.POST("/api/businesses/{business_id}/split", {
+          params: { path: { business_id: id } },
+          body: { listings },
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export function useForget() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { a: number; b: number }) => told(client.POST("/api/doubts/forget", { body })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export function useCorrect(id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ field, value }: { field: string; value: string | number | null }) =>
+      told(
+        client.PUT("/api/businesses/{business_id}/fields/{field}", {
+          params: { path: { business_id: id, field } },
+          body: { value },
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export const useReadingPlans = () =>
+  useQuery({ queryKey: ["reading-plans"], queryFn: () => told(client.GET("/api/reading-plans")) });
+
+export const useTryPage = () =>
+  useMutation({
+    mutationFn: (body: Schemas["PageAsked"]) => told(client.POST("/api/reading-plans/page", { body })),
+  });
+
+export function useSavePlan() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, ...plan }: Schemas["ReadingPlanTold"]) =>
+      told(
+        id
+          ? client.PUT("/api/reading-plans/{plan_id}", { params: { path: { plan_id: id } }, body: plan })
+          : client.POST("/api/reading-plans", { body: plan }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export const useStandings = () =>
+  useQuery({ queryKey: ["standings"], queryFn: () => told(client.GET("/api/standings")) });
+
+export function useAddStandings() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["StandingsAsked"]) => told(client.POST("/api/standings", { body })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export function useDropStanding() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (standing_id: number) =>
+      told(client.DELETE("/api/standings/{standing_id}", { params: { path: { standing_id } } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export const useFind = (q: string) =>
+  useQuery({
+    queryKey: ["find", q],
+    queryFn: () => told(client.GET("/api/find", { params: { query: { q } } })),
+    enabled: q.length > 1,
+  });
