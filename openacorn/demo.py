@@ -82,7 +82,8 @@ async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], 
     try:
         with database.write() as conn:
             gazetteer = json.loads((folder / "world" / "places.json").read_text(encoding="utf-8"))
-            places.replace_places(conn, gazetteer)
+            if places.place_named(conn, TOWNS[0].name) is None:
+                places.replace_places(conn, [*gazetteer, *places.world_places()])
             if not reading_plans.list_plans(conn):
                 reading_plans.add_plan(conn, DIRECTORY_PLAN, now())
             if sweeps.list_sweeps(conn):

@@ -16,6 +16,7 @@ from openacorn.api.routes import (
     businesses,
     catalogue,
     gathering,
+    imports,
     matching,
     reading_plans,
     runs,
@@ -29,6 +30,7 @@ from openacorn.jobs.pool import Pool
 from openacorn.jobs.runs import Runs
 from openacorn.settings import Settings
 from openacorn.sources._source import all_sources
+from openacorn.store import places
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
 
@@ -65,6 +67,8 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         database, pool = Database(folder / "acorn.db"), Pool(settings)
         office = Office(folder, settings, database, Runs(database, settings, pool), Snapshot(database, check_ids))
         app.state.office = office
+        with database.write() as conn:
+            places.fill_if_empty(conn)
         office.runs.recover()
         yield
         await office.runs.close()
@@ -82,7 +86,18 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
     errors.install(app)
     app.middleware("http")(_same_origin)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
-    for part in (catalogue, sweeps, runs, gathering, reading_plans, matching, standings, businesses, shortlists):
+    for part in (
+        catalogue,
+        sweeps,
+        runs,
+        gathering,
+        reading_plans,
+        imports,
+        matching,
+        standings,
+        businesses,
+        shortlists,
+    ):
         app.include_router(part.router, prefix="/api")
     _serve_pages(app)
     return app

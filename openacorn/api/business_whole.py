@@ -90,7 +90,7 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
     _, lists = businesses.groups_of(conn, [business_id])
     return BusinessTold(
         **{name: row[name] for name in COPIED},
-        trade_label=trade_of(row["trade"]).label,
+        trade_label=trade_of(row["trade"]).label if row["trade"] else "trade not known",
         audit_seconds=crawl.seconds if crawl else None,
         chain=list(crawl.visit.chain) if crawl else [],
         cut_short=crawl.cut_short if crawl else "",

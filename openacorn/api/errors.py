@@ -14,6 +14,7 @@ from starlette.exceptions import HTTPException
 from openacorn.core.columns import ColumnsError
 from openacorn.core.filters import FilterError
 from openacorn.core.geo.geodesy import AreaError
+from openacorn.core.pasted import PatternError
 from openacorn.core.reading import PlanError
 from openacorn.core.relevance import RuleError
 from openacorn.core.standing import StandingError
@@ -35,6 +36,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     SourceFailure: (502, "source", "check the address and try again"),
     FileError: (422, "file", "mend the file, or save it as CSV in UTF-8"),
     ColumnsError: (422, "columns", "say which column is which"),
+    PatternError: (422, "text", "change the text and send it again"),
     FilterError: (422, "filter", "take that part out of the filter"),
     NotFound: (404, "address", "go back to the list"),
     OverflowError: (422, "number", "use a smaller number"),  # beyond what the store can hold

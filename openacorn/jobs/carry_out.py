@@ -4,6 +4,7 @@ import asyncio
 from collections.abc import Sequence
 
 from openacorn.jobs.gathering import Lane
+from openacorn.jobs.importing import FileLane
 from openacorn.jobs.judging import AuditTask
 from openacorn.jobs.pool import Pool, WorkerLost
 from openacorn.jobs.scoring import Scorer
@@ -30,10 +31,12 @@ class CarryOut:
         self._pace = pace
         with database.read() as conn:
             self._plan = sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan)
-        self._lanes = [
-            Lane(run_id, source, self._plan, database, settings, self._ends) for source in self._plan.sources
-        ]
+        self._lanes = [self._lane(source) for source in self._plan.sources]
         self._gathered = asyncio.Event()
+
+    def _lane(self, source: str) -> Lane | FileLane:
+        kind = FileLane if source.startswith("file:") else Lane
+        return kind(self._id, source, self._plan, self._database, self._settings, self._ends)
 
     async def carry_out(self) -> tuple[str, str, str]:
         """Do all there is to do; return (state, why, remedy)."""

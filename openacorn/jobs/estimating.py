@@ -12,7 +12,6 @@ from openacorn.jobs.queries import places_in
 from openacorn.settings import Settings
 from openacorn.sources._source import source_of
 from openacorn.store import businesses, places, sweeps
-from openacorn.store.places import Place
 from openacorn.store.sweeps import Plan
 
 AUDITS_PER_SECOND = 12.0
@@ -52,17 +51,20 @@ class SweepEstimate:
     trades: tuple[TradeFigure, ...]
 
 
-def _residents(towns: list[Place], territory: Territory) -> int:
+def _residents(conn: sqlite3.Connection, territory: Territory) -> int:
+    towns = places.towns(conn, territory.bounds)
     return sum(town.residents for town in towns if territory.contains(Point(town.lat, town.lon)))
 
 
-def _own_rates(conn: sqlite3.Connection, towns: list[Place]) -> dict[str, float]:
+def _own_rates(conn: sqlite3.Connection) -> dict[str, float]:
     """Trade → businesses per 10,000 residents, over the territories that finished runs have swept for it."""
     held = businesses.held_points(conn)
     found: dict[str, float] = {}
     for run in sweeps.list_runs(conn):
         plan = sweeps.plan_from_json(run.plan)
-        residents = _residents(towns, plan.territory)
+        if not plan.areas:
+            continue  # a list of one's own
+        residents = _residents(conn, plan.territory)
         if run.state != "done" or plan.wanted or not residents:
             continue
         inside = Counter(
@@ -75,9 +77,8 @@ def _own_rates(conn: sqlite3.Connection, towns: list[Place]) -> dict[str, float]
 
 def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepEstimate:
     """Return what carrying out `plan` would take."""
-    towns = places.towns(conn)
-    residents = _residents(towns, plan.territory)
-    rates = _own_rates(conn, towns)
+    residents = _residents(conn, plan.territory)
+    rates = _own_rates(conn)
     trades = checked_trades(plan.trades)
     asked = {trade.id for trade in trades}
     inside = Counter(

@@ -16,7 +16,7 @@ from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.sources._source import Endpoint, Reading, SourceFailure, UnknownSource, source_of
-from openacorn.store import audits, businesses, listings, reading_plans, sweeps, units
+from openacorn.store import audits, businesses, imports, listings, reading_plans, sweeps, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import NotFound, Plan
 from openacorn.store.units import Unit
@@ -46,8 +46,11 @@ def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str) ->
 def title_of(conn: sqlite3.Connection, source_id: str) -> str:
     """A source's name for people; a source that no connector or plan has any more is named by its id."""
     try:
-        if source_id.startswith("directory:"):
-            return reading_plans.get_plan(conn, int(source_id.partition(":")[2])).title
+        kind, _, number = source_id.partition(":")
+        if kind == "directory" and number:
+            return reading_plans.get_plan(conn, int(number)).title
+        if kind == "file" and number:
+            return imports.get_import(conn, int(number)).title
         return source_of(source_id).title
     except (UnknownSource, NotFound, ValueError):
         return source_id

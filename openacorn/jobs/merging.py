@@ -12,7 +12,7 @@ from openacorn.core.matching.merge import Fact, merge
 from openacorn.core.matching.normalise import block_keys, record_of
 from openacorn.core.relevance import rejected_by
 from openacorn.core.standing import marks_of, standing_among
-from openacorn.core.trades.catalogue import TRADES, trade_of
+from openacorn.core.trades.catalogue import trade_of, trades_named
 from openacorn.core.trades.trade import names_trade
 from openacorn.settings import Settings
 from openacorn.store import businesses, decisions, listings, standings, sweeps
@@ -28,12 +28,12 @@ def trade_by_words(held: Sequence[Held], name: str) -> tuple[str, bool]:
     Listings are taken in the order of their source and id, so that the answer does not hang on which arrived first.
     """
     ordered = sorted(held, key=lambda item: (item.listing.source, item.listing.source_id))
-    sought = min(item.trade for item in held)
+    sought = min((item.trade for item in held if item.trade), default="")
     for item, said in [(item, item.listing.category) for item in ordered] + [(ordered[0], name)]:
-        wanted = [trade_of(item.trade)] if item.trade else []
-        for trade in (*wanted, *TRADES):
-            if said and names_trade(trade, said):
-                return trade.id, True
+        if said and item.trade and names_trade(trade_of(item.trade), said):
+            return item.trade, True
+        if said and (named := trades_named(said)):
+            return named[0].id, True
     return sought, False
 
 

@@ -34,13 +34,19 @@ def words_of(trade_id: str) -> tuple[str, ...]:
 
 def places_in(conn: sqlite3.Connection, plan: Plan) -> list[str]:
     """Names of the territory's towns for sources that take only words; the areas' own names where no town is known."""
-    towns = [town.name for town in places.towns(conn) if plan.territory.contains(Point(town.lat, town.lon))]
+    towns = [
+        town.name
+        for town in places.towns(conn, plan.territory.bounds)
+        if plan.territory.contains(Point(town.lat, town.lon))
+    ]
     return list(dict.fromkeys(towns or [area.name for area in plan.territory.areas]))
 
 
 def first_queries(conn: sqlite3.Connection, plan: Plan, source_id: str) -> list[Query]:
     """What a source is asked first: each trade over the whole territory, or at each of its towns."""
     source = source_of(source_id)
+    if source.by == "once":
+        return [Query(source_id, "", "all rows")]
     words = [(trade, word) for trade in plan.trades for word in words_of(trade)[: source.words]]
     if source.by == "places":
         return first_by_places(source_id, words, places_in(conn, plan))

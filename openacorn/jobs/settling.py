@@ -11,6 +11,7 @@ from openacorn.core.matching.compare import MAX_BLOCK
 from openacorn.core.matching.normalise import name_tokens, own_domain, trade_words
 from openacorn.jobs.gathering import queue_audits
 from openacorn.jobs.merging import Judge, regroup, trade_by_words
+from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.store import businesses, listings, standings, sweeps
 from openacorn.store.db import Database
@@ -36,7 +37,11 @@ def settle(conn: sqlite3.Connection, settings: Settings, *, run_id: int | None =
 def settle_run(database: Database, run_id: int, settings: Settings) -> None:
     """Settle after a run's gathering, and queue the audits that follow."""
     with database.write() as conn:
-        settle(conn, settings, run_id=run_id)
+        if listings.count_seen(conn, run_id) > WHOLE_UP_TO:
+            text = f"more than {WHOLE_UP_TO:,} listings: they stay merged as they came, and chains are not looked for"
+            sweeps.add_note(conn, run_id, now(), "info", text)
+        else:
+            settle(conn, settings, run_id=run_id)
         queue_audits(conn, run_id, businesses.ids_of_run(conn, run_id))
 
 

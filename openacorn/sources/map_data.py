@@ -15,6 +15,11 @@ CAP = 1000
 TIMEOUT_S = 60
 
 
+def _condition(pair: str) -> str:
+    key, _, value = pair.partition("=")
+    return f'["{key}"="{value}"]'
+
+
 def query_text(query: Query) -> str:
     """The question in the query language: nodes, ways and relations of the trade's tags in the tile's box."""
     tile = query.tile
@@ -23,9 +28,9 @@ def query_text(query: Query) -> str:
     west, east = (tile.west + 180) % 360 - 180, (tile.east + 180) % 360 - 180
     boxes = [(west, east)] if west <= east else [(west, 180.0), (-180.0, east)]
     parts = [
-        f'nwr["{key}"="{value}"]({tile.south:.6f},{low:.6f},{tile.north:.6f},{high:.6f});'
+        f"nwr{''.join(_condition(pair) for pair in tag.split('+'))}({tile.south:.6f},{low:.6f},{tile.north:.6f},{high:.6f});"
         for low, high in boxes
-        for key, value in trade_of(query.trade).tags
+        for tag in trade_of(query.trade).tags
     ]
     return f"[out:json][timeout:{TIMEOUT_S}];({''.join(parts)});out center {CAP};"
 

@@ -1,9 +1,13 @@
 """The gazetteer."""
 
+import gzip
 import sqlite3
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from importlib import resources
 from typing import Any
+
+from openacorn.core.geo.tiles import Tile
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,6 +22,12 @@ class Place:
     residents: int
     radius_km: float
 
+
+WORLD = "places.tsv.gz"
+"""Towns of 5,000 people and more (GeoNames, CC BY 4.0; tools/extract_data.py)."""
+
+TOWN_RADIUS_KM = 1.0
+"""Radius of a town of 5,000; it grows with the square root of the residents (common practice)."""
 
 SEARCH = """
 SELECT name, within, kind, lat, lon, residents, radius_km FROM place WHERE name LIKE ? ESCAPE '\\'
@@ -35,10 +45,42 @@ def search_places(conn: sqlite3.Connection, text: str, limit: int) -> list[Place
     return [Place(**dict(row)) for row in conn.execute(SEARCH, (f"%{quoted}%", f"{quoted}%", limit))]
 
 
-def towns(conn: sqlite3.Connection) -> list[Place]:
-    """Every place with residents of its own."""
-    query = "SELECT name, within, kind, lat, lon, residents, radius_km FROM place WHERE residents > 0"
-    return [Place(**dict(row)) for row in conn.execute(query)]
+TOWNS = """
+SELECT name, within, kind, lat, lon, residents, radius_km FROM place
+WHERE residents > 0 AND lat BETWEEN ? AND ? AND (lon BETWEEN ? AND ? OR lon BETWEEN ? AND ?)
+"""
+SUBURB = "SELECT name FROM place WHERE length(name) > 3 AND lat BETWEEN ? AND ? AND lon BETWEEN ? AND ?"
+
+
+def towns(conn: sqlite3.Connection, within: Tile) -> list[Place]:
+    """Every place with residents of its own in a rectangle, whose longitudes may run past ±180."""
+    west, east = within.west, within.east
+    turn = 360.0 if west < -180 else -360.0
+    bounds = (within.south, within.north, west, east, west + turn, east + turn)
+    return [Place(**dict(row)) for row in conn.execute(TOWNS, bounds)]
+
+
+def names_near(conn: sqlite3.Connection, lat: float, lon: float, degrees: float = 5.0) -> list[str]:
+    """Names of places around a spot."""
+    bounds = (lat - degrees, lat + degrees, lon - degrees, lon + degrees)
+    return [str(row[0]) for row in conn.execute(SUBURB, bounds)]
+
+
+def world_places() -> Iterator[dict[str, Any]]:
+    """The gazetteer that ships with the product."""
+    packed = resources.files("openacorn").joinpath("data", WORLD).read_bytes()
+    for line in gzip.decompress(packed).decode("utf-8").splitlines():
+        name, country, lat, lon, residents = line.split("\t")
+        yield {
+            "name": name, "within": country, "kind": "town", "lat": float(lat), "lon": float(lon), "residents": int(residents),
+            "radius_km": round(min(30.0, TOWN_RADIUS_KM * (int(residents) / 5000) ** 0.5), 1),
+        }  # fmt: skip
+
+
+def fill_if_empty(conn: sqlite3.Connection) -> None:
+    """Put the world's towns into a store that has none."""
+    if conn.execute("SELECT 1 FROM place LIMIT 1").fetchone() is None:
+        conn.executemany(INSERT, world_places())
 
 
 NAMED = """

@@ -12,6 +12,7 @@ const Sweeps = lazy(() => import("./pages/Sweeps"));
 const PlanSweep = lazy(() => import("./pages/Sweeps/Plan"));
 const Doubts = lazy(() => import("./pages/Sweeps/Doubts"));
 const Directories = lazy(() => import("./pages/Sweeps/Directories"));
+const Files = lazy(() => import("./pages/Sweeps/Files"));
 const Standings = lazy(() => import("./pages/Sweeps/Standings"));
 const WatchRun = lazy(() => import("./pages/Sweeps/Run"));
 
@@ -75,6 +76,7 @@ export default function App() {
               <Route path="/sweeps" element={<Sweeps />} />
               <Route path="/sweeps/new" element={<PlanSweep />} />
               <Route path="/sweeps/doubts" element={<Doubts />} />
+              <Route path="/sweeps/files" element={<Files />} />
               <Route path="/sweeps/directories" element={<Directories />} />
               <Route path="/sweeps/standings" element={<Standings />} />
               <Route path="/sweeps/runs/:id" element={<WatchRun />} />

@@ -34,6 +34,8 @@ class TradeInfo(Told):
     label: str
     plural: str
     words: list[str]
+    terms: list[str]
+    parent: str
 
 
 class SourceInfo(Told):

@@ -14,7 +14,7 @@ class NoteTold(Told):
 
 
 class Progress(Told):
-    """Units by state: queries to the source, audits of businesses."""
+    """Units by state: queries to the sources, audits of businesses, pieces of files to be merged."""
 
     queries_done: int
     queries_left: int
@@ -23,6 +23,8 @@ class Progress(Told):
     audits_done: int
     audits_left: int
     audits_failed: int
+    merges_done: int
+    merges_left: int
 
 
 class LaneTold(Told):

@@ -56,7 +56,10 @@ def places(
 @router.get("/trades")
 def trades() -> list[TradeInfo]:
     """Every trade that can be swept."""
-    return [TradeInfo(id=t.id, label=t.label, plural=t.plural, words=list(t.words)) for t in TRADES]
+    return [
+        TradeInfo(id=t.id, label=t.label, plural=t.plural, words=list(t.words), terms=list(t.terms), parent=t.parent)
+        for t in TRADES
+    ]
 
 
 @router.get("/sources")

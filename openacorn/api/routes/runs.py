@@ -31,6 +31,8 @@ def _progress(counts: dict[tuple[str, str], int]) -> Progress:
         audits_done=of("audit", "done"),
         audits_left=of("audit", "ready", "doing"),
         audits_failed=of("audit", "failed"),
+        merges_done=of("merge", "done"),
+        merges_left=of("merge", "ready", "doing"),
     )
 
 
@@ -57,8 +59,8 @@ def _told(desk: Office, run_id: int) -> RunTold:
         found = listings.count_seen(conn, run_id)
         lanes = _lanes(conn, run_id)
         doubts = decisions.count_open(conn)
-    done = progress.queries_done + progress.audits_done
-    known = done + progress.queries_left + progress.audits_left
+    done = progress.queries_done + progress.audits_done + progress.merges_done
+    known = done + progress.queries_left + progress.audits_left + progress.merges_left
     return RunTold(
         id=run.id,
         sweep_id=run.sweep_id,

@@ -14,8 +14,8 @@ from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.extract.contacts import parse_phone
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.listing import Listing
-from openacorn.core.trades.catalogue import TRADES
-from openacorn.core.trades.trade import names_trade, normal_words, singular
+from openacorn.core.trades.catalogue import TRADES, trades_named
+from openacorn.core.trades.trade import normal_words, singular
 
 LEGAL = frozenset("pty ltd limited llc inc co company corp plc gmbh group the of a an and at in by".split())
 GENERIC = frozenset(
@@ -119,10 +119,9 @@ def own_domain(website: str) -> str | None:
     return _site(website)[0] or None if website else None
 
 
-@lru_cache(maxsize=65536)
 def trade_named(text: str) -> str:
     """Id of the trade that a category or a name names, "" if none."""
-    return next((trade.id for trade in TRADES if names_trade(trade, text)), "")
+    return next((trade.id for trade in trades_named(text)), "")
 
 
 @lru_cache(maxsize=4096)

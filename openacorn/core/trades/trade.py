@@ -12,7 +12,8 @@ class Trade:
     """A kind of local business.
 
     words: synonyms, singular; a source's category that contains one of them is of this trade.
-    tags: (key, value) pairs that mark it in open map data.
+    tags: what marks it in open map data, "key=value" each, several that must come together joined by "+".
+    parent: the wider trade's id, or the name of a group. terms: further words that find it in a search, too vague to name it.
     per_10k: businesses per 10,000 residents, a first guess for estimates until own data replace it (from memory).
     """
 
@@ -21,7 +22,9 @@ class Trade:
     plural: str
     words: tuple[str, ...]
     per_10k: float
-    tags: tuple[tuple[str, str], ...] = ()
+    tags: tuple[str, ...] = ()
+    parent: str = ""
+    terms: tuple[str, ...] = ()
 
 
 class UnknownTrade(ValueError):
@@ -43,12 +46,13 @@ def normal_words(text: str) -> list[str]:
 
 
 @lru_cache(maxsize=1024)
-def _word_sets(trade: Trade) -> tuple[frozenset[str], ...]:
-    tagged = (value.replace("_", " ") for _, value in trade.tags)
+def naming_words(trade: Trade) -> tuple[frozenset[str], ...]:
+    """The words of each phrase that names a trade: its label, its synonyms, the values of its map tags."""
+    tagged = (tag.partition("=")[2].replace("_", " ") for tag in trade.tags if "+" not in tag)
     return tuple(frozenset(normal_words(text)) for text in dict.fromkeys((trade.label, *trade.words, *tagged)))
 
 
 def names_trade(trade: Trade, category: str) -> bool:
     """Does a source's category name this trade? Every word of one synonym must be in it, in any order."""
     have = set(normal_words(category))
-    return any(words <= have for words in _word_sets(trade))
+    return any(words <= have for words in naming_words(trade))

@@ -92,3 +92,30 @@ CREATE TABLE territory (
   areas TEXT NOT NULL,
   made_at TEXT NOT NULL
 ) STRICT;
+
+-- Files, pasted texts and address lists that were brought in: source "file:<id>".
+CREATE TABLE import (
+  id INTEGER PRIMARY KEY,
+  title TEXT NOT NULL,
+  file TEXT NOT NULL,
+  columns TEXT NOT NULL DEFAULT '{}',
+  trade TEXT NOT NULL DEFAULT '',
+  taken INTEGER NOT NULL DEFAULT 0,
+  refused INTEGER NOT NULL DEFAULT 0,
+  at TEXT NOT NULL
+) STRICT;
+
+CREATE TABLE import_refused (
+  import_id INTEGER NOT NULL REFERENCES import(id) ON DELETE CASCADE,
+  line INTEGER NOT NULL,
+  reason TEXT NOT NULL,
+  PRIMARY KEY (import_id, line)
+) STRICT, WITHOUT ROWID;
+
+-- Columns as the user had them for a file with these headings.
+CREATE TABLE column_memory (
+  headings TEXT PRIMARY KEY,
+  columns TEXT NOT NULL
+) STRICT;
+CREATE INDEX place_by_lat ON place (lat);
+CREATE INDEX place_by_name ON place (name COLLATE NOCASE);

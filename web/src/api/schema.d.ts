@@ -268,6 +268,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Imports
+         * @description Imports that were started, with the rows that were refused and why.
+         */
+        get: operations["list_imports_api_imports_get"];
+        put?: never;
+        /**
+         * Upload
+         * @description Send a file (its bytes as the body, CSV, XLSX, JSON, NDJSON or GeoJSON); nothing is taken in before it is agreed.
+         */
+        post: operations["upload_api_imports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paste
+         * @description Rows out of a pasted text; several pastes can be appended to one another.
+         */
+        post: operations["paste_api_imports_pasted_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start
+         * @description Take the file in by the agreed columns: all of its rows or none, then merge and audit them.
+         */
+        post: operations["start_api_imports__import_id__start_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/map": {
         parameters: {
             query?: never;
@@ -1286,6 +1350,67 @@ export interface components {
             detail?: components["schemas"]["ValidationError"][];
         };
         /**
+         * ImportAsked
+         * @description Agreed columns: field → heading. trade: what rows are of whose category does not say it.
+         */
+        ImportAsked: {
+            /** Columns */
+            columns: {
+                [key: string]: string;
+            };
+            /** Title */
+            title: string;
+            /**
+             * Trade
+             * @default
+             */
+            trade: string;
+        };
+        /**
+         * ImportLine
+         * @description A finished import.
+         */
+        ImportLine: {
+            /** At */
+            at: string;
+            /** Id */
+            id: number;
+            /** Refused */
+            refused: number;
+            /** Refused Rows */
+            refused_rows: components["schemas"]["RefusedTold"][];
+            /** Taken */
+            taken: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ImportTold
+         * @description What is about to be brought in: columns guessed or remembered, and the first rows.
+         */
+        ImportTold: {
+            /** Broken */
+            broken: string[];
+            /** Columns */
+            columns: {
+                [key: string]: string;
+            };
+            /** Fields */
+            fields: string[];
+            /** Headings */
+            headings: string[];
+            /** Id */
+            id: number;
+            /** Remembered */
+            remembered: boolean;
+            /** Rows */
+            rows: {
+                [key: string]: string;
+            }[];
+            /** Title */
+            title: string;
+        };
+        /**
          * LaneTold
          * @description One source's part of a run: its questions by state and the rows they brought.
          */
@@ -1475,6 +1600,18 @@ export interface components {
             total: number;
         };
         /**
+         * PastedAsked
+         * @description A pasted text: a page of results or any list ("list"), or addresses with {1..250} for a range ("addresses").
+         */
+        PastedAsked: {
+            /** Append To */
+            append_to?: number | null;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * PlaceFound
          * @description A place of the gazetteer.
          */
@@ -1579,7 +1716,7 @@ export interface components {
         };
         /**
          * Progress
-         * @description Units by state: queries to the source, audits of businesses.
+         * @description Units by state: queries to the sources, audits of businesses, pieces of files to be merged.
          */
         Progress: {
             /** Audits Done */
@@ -1588,6 +1725,10 @@ export interface components {
             audits_failed: number;
             /** Audits Left */
             audits_left: number;
+            /** Merges Done */
+            merges_done: number;
+            /** Merges Left */
+            merges_left: number;
             /** Queries Done */
             queries_done: number;
             /** Queries Failed */
@@ -1654,6 +1795,16 @@ export interface components {
             pace_s: number;
             /** Title */
             title: string;
+        };
+        /**
+         * RefusedTold
+         * @description A row that was refused.
+         */
+        RefusedTold: {
+            /** Line */
+            line: number;
+            /** Reason */
+            reason: string;
         };
         /**
          * RuleInfo
@@ -2135,8 +2286,12 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+            /** Parent */
+            parent: string;
             /** Plural */
             plural: string;
+            /** Terms */
+            terms: string[];
             /** Words */
             words: string[];
         };
@@ -2588,6 +2743,125 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundTold"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_imports_api_imports_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportLine"][];
+                };
+            };
+        };
+    };
+    upload_api_imports_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    paste_api_imports_pasted_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    start_api_imports__import_id__start_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunStarted"];
                 };
             };
             /** @description Validation Error */

@@ -145,3 +145,34 @@ export const useFind = (q: string) =>
     queryFn: () => told(client.GET("/api/find", { params: { query: { q } } })),
     enabled: q.length > 1,
   });
+
+export const useImports = () =>
+  useQuery({ queryKey: ["imports"], queryFn: () => told(client.GET("/api/imports")) });
+
+/** Sends a file's bytes as they are; nothing is taken in before its columns are agreed. */
+export const useUpload = () =>
+  useMutation({
+    mutationFn: (file: File) =>
+      told(
+        client.POST("/api/imports", {
+          params: { query: { name: file.name } },
+          body: file as unknown as never,
+          bodySerializer: (body: unknown) => body as BodyInit,
+          headers: { "Content-Type": "application/octet-stream" },
+        }),
+      ),
+  });
+
+export const usePaste = () =>
+  useMutation({
+    mutationFn: (body: Schemas["PastedAsked"]) => told(client.POST("/api/imports/pasted", { body })),
+  });
+
+export function useStartImport() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, ...body }: Schemas["ImportAsked"] & { id: number }) =>
+      told(client.POST("/api/imports/{import_id}/start", { params: { path: { import_id: id } }, body })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}

@@ -133,6 +133,11 @@ function Counts({ run }: { run: Run }) {
         {progress.queries_skipped > 0 && `, ${count(progress.queries_skipped)} not needed`}
         {run.retries > 0 && `, ${count(run.retries)} asked again`}
       </Line>
+      {progress.merges_left > 0 && (
+        <Line name="Pieces" value={count(progress.merges_done)}>
+          merged, {count(progress.merges_left)} to go
+        </Line>
+      )}
       <Line name="Cut short" value={count(run.cut_short)}>
         {run.cut_short ? "areas hold more than the source gives" : "areas: nothing was cut off"}
       </Line>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { Trade } from "../../api/client";
 
 interface Props {
@@ -7,47 +7,106 @@ interface Props {
   onChange: (chosen: string[]) => void;
 }
 
-/** Tick trades; typing narrows the list by any synonym. */
+const MOST_SHOWN = 40;
+
+/** A trade that carries figures of our own stands first; presets of the open map stand under their group. */
+const isOwn = (trade: Trade): boolean => !trade.parent;
+
+/** Tick trades; typing narrows the tree by any synonym; a wider trade takes its narrower ones along. */
 export default function TradePicker({ trades, chosen, onChange }: Props) {
   const [text, setText] = useState("");
-  const needle = text.trim().toLowerCase();
+  const needle = text.trim().toLowerCase().replace(/s$/, "");
+  const children = useMemo(() => {
+    const found = new Map<string, Trade[]>();
+    for (const trade of trades)
+      if (trade.parent) found.set(trade.parent, [...(found.get(trade.parent) ?? []), trade]);
+    return found;
+  }, [trades]);
+  const ids = useMemo(() => new Set(trades.map((trade) => trade.id)), [trades]);
+  const groups = [...children.keys()].filter((parent) => !ids.has(parent));
   const matching = (trade: Trade): string | null => {
-    if (!needle || trade.plural.toLowerCase().includes(needle)) return "";
-    return trade.words.find((word) => word.includes(needle.replace(/s$/, ""))) ?? null;
+    if (!needle || trade.plural.toLowerCase().includes(needle) || trade.label.toLowerCase().includes(needle))
+      return "";
+    return [...trade.words, ...trade.terms].find((word) => word.toLowerCase().includes(needle)) ?? null;
   };
-  const shown = trades.filter((trade) => matching(trade) !== null);
+  const below = (id: string): string[] =>
+    (children.get(id) ?? []).flatMap((child) => [child.id, ...below(child.id)]);
   const toggle = (id: string) =>
-    onChange(chosen.includes(id) ? chosen.filter((item) => item !== id) : [...chosen, id]);
+    onChange(
+      chosen.includes(id)
+        ? chosen.filter((item) => item !== id)
+        : [...new Set([...chosen, id, ...below(id)])],
+    );
+  const found = needle ? trades.filter((trade) => matching(trade) !== null) : [];
+  const line = (trade: Trade) => (
+    <li key={trade.id}>
+      <label className="flex items-baseline gap-1.5 rounded-[3px] px-1 py-[3px] hover:bg-faint">
+        <input
+          type="checkbox"
+          checked={chosen.includes(trade.id)}
+          onChange={() => toggle(trade.id)}
+          className="accent-leaf"
+        />
+        <span>
+          {trade.plural}
+          {needle && matching(trade) && <span className="block text-xs text-soft">{matching(trade)}</span>}
+        </span>
+      </label>
+      {!needle && children.has(trade.id) && (
+        <ul className="ml-4">{children.get(trade.id)?.map((child) => line(child))}</ul>
+      )}
+    </li>
+  );
+  const elsewhere = trades.filter((trade) => chosen.includes(trade.id) && !isOwn(trade));
   return (
     <>
       <input
         type="search"
         value={text}
         onChange={(event) => setText(event.target.value)}
-        placeholder="Search trades: optometrist, bikes …"
+        placeholder={`Search ${trades.length || ""} trades: optometrist, bikes …`}
         aria-label="Search trades"
         className="w-full rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft"
       />
-      <ul className="mt-1 grid max-h-44 grid-cols-2 gap-x-2 overflow-y-auto">
-        {shown.map((trade) => (
-          <li key={trade.id}>
-            <label className="flex items-baseline gap-1.5 rounded-[3px] px-1 py-[3px] hover:bg-faint">
-              <input
-                type="checkbox"
-                checked={chosen.includes(trade.id)}
-                onChange={() => toggle(trade.id)}
-                className="accent-leaf"
-              />
-              <span>
-                {trade.plural}
-                {matching(trade) && <span className="block text-xs text-soft">{matching(trade)}</span>}
-              </span>
-            </label>
-          </li>
-        ))}
-      </ul>
-      {shown.length === 0 && (
+      <div className="mt-1 max-h-52 overflow-y-auto">
+        {needle ? (
+          <ul className="grid grid-cols-2 gap-x-2">{found.slice(0, MOST_SHOWN).map(line)}</ul>
+        ) : (
+          <>
+            <ul className="grid grid-cols-2 gap-x-2">{trades.filter(isOwn).map(line)}</ul>
+            {groups.map((group) => (
+              <details key={group}>
+                <summary className="cursor-pointer px-1 py-[3px] text-leaf-dark">
+                  {group} ({children.get(group)?.length})
+                </summary>
+                <ul className="ml-2">{children.get(group)?.map(line)}</ul>
+              </details>
+            ))}
+          </>
+        )}
+      </div>
+      {found.length > MOST_SHOWN && (
+        <p className="mt-1 text-soft">
+          {MOST_SHOWN} of {found.length} are shown; type more of the word.
+        </p>
+      )}
+      {needle && found.length === 0 && (
         <p className="mt-1 text-soft">No trade is known by “{text}”. Try another word for it.</p>
+      )}
+      {elsewhere.length > 0 && (
+        <p className="mt-1">
+          {elsewhere.map((trade) => (
+            <button
+              key={trade.id}
+              type="button"
+              className="mr-2 underline"
+              title="Take it away"
+              onClick={() => toggle(trade.id)}
+            >
+              {trade.plural} ×
+            </button>
+          ))}
+        </p>
       )}
     </>
   );

@@ -16,6 +16,7 @@ const STATE_WORDS: Record<string, string> = {
 
 const ASIDE = [
   ["/sweeps/doubts", "Doubtful pairs"],
+  ["/sweeps/files", "Bring in a list"],
   ["/sweeps/directories", "Directories"],
   ["/sweeps/standings", "Standing lists"],
 ] as const;
@@ -91,7 +92,11 @@ export default function Sweeps() {
                   </td>
                   <td className="max-w-72 px-3 py-2">{names.join(", ")}</td>
                   <td className="px-3 py-2">
-                    {sweep.plan.areas.map((area) => `${area.name || "a point"}, ${sizeOf(area)}`).join("; ")}
+                    {sweep.plan.areas.length > 0
+                      ? sweep.plan.areas
+                          .map((area) => `${area.name || "a point"}, ${sizeOf(area)}`)
+                          .join("; ")
+                      : "a list of your own"}
                   </td>
                   <td className="px-3 py-2">
                     {run ? (

@@ -1,0 +1,109 @@
+"""Imports: what was brought in, by which columns, and the rows that were refused."""
+
+import sqlite3
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+import orjson
+
+from openacorn.core.listing import Listing
+from openacorn.store.sweeps import NotFound
+
+TAKE = """
+INSERT INTO listing (source, source_id, trade, body, seen_at) VALUES (?, ?, ?, ?, ?)
+ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = excluded.seen_at
+"""
+SEE_ALL = "INSERT INTO seen (run_id, listing_id) SELECT ?, id FROM listing WHERE source = ? ON CONFLICT DO NOTHING"
+REFUSE = "INSERT OR REPLACE INTO import_refused (import_id, line, reason) VALUES (?, ?, ?)"
+SELECT = "SELECT id, title, file, columns, trade, taken, refused, at FROM import"
+REMEMBER = "INSERT OR REPLACE INTO column_memory (headings, columns) VALUES (?, ?)"
+
+
+@dataclass(frozen=True, slots=True)
+class Import:
+    """One file: `file` is its name in the data folder; `columns` field → heading, empty until the user has agreed."""
+
+    id: int
+    title: str
+    file: str
+    columns: dict[str, str]
+    trade: str
+    taken: int
+    refused: int
+    at: str
+
+    @property
+    def source(self) -> str:
+        """What its listings are said by."""
+        return f"file:{self.id}"
+
+
+def _import(row: sqlite3.Row) -> Import:
+    return Import(**{**dict(row), "columns": orjson.loads(row["columns"])})
+
+
+def add_import(conn: sqlite3.Connection, title: str, file: str, at: str) -> int:
+    """Keep a file that was brought in; return its id."""
+    row = conn.execute(
+        "INSERT INTO import (title, file, at) VALUES (?, ?, ?) RETURNING id", (title, file, at)
+    ).fetchone()
+    return int(row[0])
+
+
+def get_import(conn: sqlite3.Connection, import_id: int) -> Import:
+    """One import. Raises NotFound."""
+    row = conn.execute(SELECT + " WHERE id = ?", (import_id,)).fetchone()
+    if row is None:
+        raise NotFound(f"there is no import {import_id}")
+    return _import(row)
+
+
+def list_imports(conn: sqlite3.Connection) -> list[Import]:
+    """All imports that were started, newest first."""
+    return [_import(row) for row in conn.execute(SELECT + " WHERE columns != '{}' ORDER BY id DESC")]
+
+
+def agree(conn: sqlite3.Connection, import_id: int, columns: Mapping[str, str], title: str, trade: str) -> None:
+    """Keep the columns that the user agreed to."""
+    conn.execute(
+        "UPDATE import SET columns = ?, title = ?, trade = ? WHERE id = ?",
+        (orjson.dumps(dict(columns)).decode(), title, trade, import_id),
+    )
+
+
+def remembered(conn: sqlite3.Connection, headings: Sequence[str]) -> dict[str, str] | None:
+    """The columns that a file with these headings was last read by."""
+    row = conn.execute(
+        "SELECT columns FROM column_memory WHERE headings = ?", (orjson.dumps(list(headings)).decode(),)
+    ).fetchone()
+    return dict(orjson.loads(row[0])) if row is not None else None
+
+
+def remember(conn: sqlite3.Connection, headings: Sequence[str], columns: Mapping[str, str]) -> None:
+    """Keep the columns for the next file with these headings."""
+    conn.execute(REMEMBER, (orjson.dumps(list(headings)).decode(), orjson.dumps(dict(columns)).decode()))
+
+
+def take(conn: sqlite3.Connection, listings: Iterable[Listing], trade: str, at: str) -> None:
+    """Keep listings, many at a time."""
+    conn.executemany(TAKE, ((item.source, item.source_id, trade, orjson.dumps(item).decode(), at) for item in listings))
+
+
+def refuse(conn: sqlite3.Connection, import_id: int, rows: Iterable[tuple[int, str]]) -> None:
+    """Keep (line, reason) of rows that were refused."""
+    conn.executemany(REFUSE, ((import_id, line, reason) for line, reason in rows))
+
+
+def finish(conn: sqlite3.Connection, run_id: int, done: Import, taken: int, refused: int) -> list[int]:
+    """Note the counts and that the run saw all rows; return the ids of the listings."""
+    conn.execute("UPDATE import SET taken = ?, refused = ? WHERE id = ?", (taken, refused, done.id))
+    conn.execute(SEE_ALL, (run_id, done.source))
+    return [int(row[0]) for row in conn.execute("SELECT id FROM listing WHERE source = ? ORDER BY id", (done.source,))]
+
+
+def refused_rows(conn: sqlite3.Connection, import_id: int, limit: int) -> list[tuple[int, str]]:
+    """(line, reason) of the first refused rows."""
+    found = conn.execute(
+        "SELECT line, reason FROM import_refused WHERE import_id = ? ORDER BY line LIMIT ?", (import_id, limit)
+    )
+    return [(int(line), str(reason)) for line, reason in found]

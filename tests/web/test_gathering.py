@@ -1,0 +1,164 @@
+"""Gathering in a browser: an outline of three sources planned and watched, a doubtful pair answered, a merge undone, a list brought in."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.keys import Keys
+
+from openacorn.demo import DIRECTORY_PLAN
+from openacorn.store import reading_plans
+from openacorn.store.db import Database
+from tests.application import application
+from tests.conftest import Coast, circle
+from tests.web.screen import Screen
+
+pytestmark = [pytest.mark.browser, pytest.mark.world]
+
+
+@pytest.fixture(scope="module")
+def screen(driver: Any, coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Screen]:
+    folder = tmp_path_factory.mktemp("gathering")
+    database = Database(folder / "acorn.db")
+    with database.write() as conn:
+        reading_plans.add_plan(conn, DIRECTORY_PLAN, "now")
+    database.close()
+    settings = coast.settings.model_copy(update={"home": (-37.02, 160.02)})
+    with application(folder, settings, coast.read("places.json")) as app:
+        yield Screen(driver, app)
+
+
+def test_an_outline_of_three_sources_is_planned_and_watched(screen: Screen) -> None:
+    screen.open("/sweeps/new")
+    for trade in ("Vets", "Locksmiths", "Photographers"):
+        screen.by_text(trade, "label").click()
+    for source in ("Open map data", "Tarrow Pages"):
+        next(label for label in screen.all("label") if label.text.startswith(source)).click()
+    screen.by_text("Draw an outline").click()
+    ground = screen.one(".leaflet-container")
+    for right, down in ((-250, -200), (250, -180), (200, 250), (-220, 200)):
+        webdriver.ActionChains(screen.driver).move_to_element_with_offset(ground, right, down).pause(
+            0.35
+        ).click().perform()
+    screen.by_text("Close the outline").click()
+    area = screen.one("ul[aria-label='Areas of the sweep']")
+    assert area.text.startswith("Outline")
+    narrow = area.text
+    screen.by_text("Wider").click()
+    screen.until(lambda: screen.one("ul[aria-label='Areas of the sweep']").text != narrow, "a wider outline")
+    screen.until(lambda: "asked" in screen.one("form").text, "what each source takes")
+    assert screen.serious_faults() == []
+    screen.by_text("Start the sweep").click()
+    progress = screen.until(lambda: screen.one("section[aria-label=Sources]"), "the lanes")
+    assert {"Listing service", "Open map data", "Tarrow Pages"} <= {
+        line.split("\n")[0] for line in progress.text.split("\n")
+    }
+    run_id = int(screen.driver.current_url.rsplit("/", 1)[1])
+    run = screen.app.wait_for_run(run_id)
+    tiles = screen.app.get(f"/api/runs/{run_id}/tiles")
+    assert any(tile["full"] and tile["source"] == "listing_service" for tile in tiles), "a tile was split"
+    screen.until(lambda: "are held of about" in screen.one("section[aria-label=Coverage]").text, "coverage")
+    assert run["held"] > 100
+    assert screen.serious_faults() == []
+
+
+def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: Screen) -> None:
+    wide = {
+        "trades": ["vets", "florists", "boatyards"],
+        "areas": [circle(-37.0, 160.0, 70_000)],
+        "sources": ["listing_service", "map_data", "social_pages", "directory:1"],
+    }
+    screen.app.wait_for_run(screen.app.post("/api/sweeps", {"name": "The coast", "plan": wide})["run_id"], seconds=120)
+    before = screen.app.get("/api/doubts")
+    assert before["total"] > 0
+    first = before["pairs"][0]
+    screen.open("/sweeps/doubts")
+    screen.by_text("One business, or two?", "h1")
+    assert first["left"]["name"] in screen.text
+    assert screen.serious_faults() == []
+    screen.keys("o")
+    screen.until(lambda: screen.app.get("/api/doubts")["total"] < before["total"], "one pair less")
+    kept = min(first["left"]["id"], first["right"]["id"])
+    origins = screen.app.get(f"/api/businesses/{kept}/origins")
+    assert len(origins["listings"]) > 1
+
+    screen.open(f"/businesses?ids={kept}&b={kept}&state=all")
+    panel = screen.one("section[aria-label='Where each fact came from']")
+    screen.until(lambda: "What you decided" in panel.text, "the decision")
+    last = screen.all("section[aria-label='Where each fact came from'] input[type=checkbox]")[-1]
+    last.click()
+    screen.by_text("Split it off").click()
+    screen.until(
+        lambda: len(screen.app.get(f"/api/businesses/{kept}/origins")["listings"]) == len(origins["listings"]) - 1,
+        "split",
+    )
+
+
+def test_a_field_is_corrected_in_the_panel_and_taken_back(screen: Screen) -> None:
+    row = screen.app.get("/api/businesses?limit=1")["rows"][0]
+    screen.open(f"/businesses?b={row[0]}")
+    screen.until(lambda: screen.all("button[title='Correct it']"), "facts")[0].click()
+    box = screen.one("input[aria-label='Correct name']")
+    box.send_keys(Keys.CONTROL, "a")
+    box.send_keys("Tide & Daughters", Keys.ENTER)
+    screen.until(lambda: screen.app.get(f"/api/businesses/{row[0]}")["name"] == "Tide & Daughters", "corrected")
+    screen.by_text("take back").click()
+    screen.until(lambda: screen.app.get(f"/api/businesses/{row[0]}")["name"] == row[1], "taken back")
+
+
+def test_a_directory_is_added_from_a_page_of_results(screen: Screen) -> None:
+    screen.open("/sweeps/directories")
+    boxes = {label.text: label.find_element("css selector", "input") for label in screen.all("form label")}
+    boxes["Address of a page of results"].send_keys(
+        "http://tarrowpages.example/search?what=boatyards&where=Port+Ellery"
+    )
+    boxes["Words you searched for"].send_keys("boatyards")
+    boxes["Place you searched"].send_keys("Port Ellery")
+    screen.by_text("Find the list").click()
+    plan = screen.until(lambda: screen.one("section[aria-label='Reading plan']"), "a plan")
+    assert "Rows it reads" in plan.text
+    assert screen.one("section[aria-label='Reading plan'] input").get_attribute("value") == "New directory"
+    assert screen.serious_faults() == []
+    screen.by_text("Keep as a source").click()
+    screen.until(lambda: any(item["title"] == "New directory" for item in screen.app.get("/api/sources")), "a source")
+
+
+def test_a_standing_list_holds_a_business_back_and_a_pasted_list_comes_in(screen: Screen) -> None:
+    row = next(row for row in screen.app.get("/api/businesses?limit=50")["rows"] if row[6])
+    screen.open("/sweeps/standings")
+    screen.one("textarea").send_keys(f"{row[6]}\nsomebody")
+    screen.by_text("Add").click()
+    screen.until(lambda: "1 lines are left above" in screen.text, "what could not be read is left")
+    assert screen.app.get("/api/standings")["counts"] == {"client": 1}
+    assert screen.serious_faults() == []
+    screen.open("/sweeps/files")
+    screen.by_text("A pasted list", "label").click()
+    screen.one("textarea").send_keys("Salt Road Vets\n(03) 5550 9876\n")
+    screen.by_text("Read it").click()
+    screen.until(lambda: "Which column is which" in screen.text, "the columns")
+    assert screen.serious_faults() == []
+    screen.by_text("Take it in").click()
+    screen.until(lambda: "Finished" in screen.text, "taken in")
+    find = screen.one("input[aria-label='Find one business']")
+    find.send_keys("salt raod vets")
+    screen.by_text("Salt Road Vets", "[role=option]")
+
+
+def test_pasted_towns_become_areas(screen: Screen, tmp_path: Path) -> None:
+    screen.open("/sweeps/new")
+    screen.by_text("Paste towns, import GeoJSON, keep for later", "summary").click()
+    screen.one("details textarea").send_keys("Gannet Bay, 7840, Atlantis")
+    screen.by_text("Add them").click()
+    areas = screen.until(
+        lambda: (
+            len(screen.all("ul[aria-label='Areas of the sweep'] li")) == 2
+            and screen.one("ul[aria-label='Areas of the sweep']")
+        ),
+        "two areas",
+    )
+    assert "Gannet Bay" in areas.text
+    assert "7840" in areas.text
+    assert "No place is known by this line" in screen.text
+    assert screen.one("details textarea").get_attribute("value") == "Atlantis"
