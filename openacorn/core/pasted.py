@@ -17,7 +17,8 @@ STREET = re.compile(
 )  # fmt: skip
 NOISE = re.compile(
     r"^(?:website|directions|call|save|share|map|open now|closed|opens? .*|closes? .*|\(?\d[\d,.]*\)?|\d(?:\.\d)?\s*stars?.*|"
-    r"\d+(?:\.\d+)?\s*\(\d[\d,]*\).*|ad|sponsored|more|next|previous|results (?:for|in) .*|\d+ results?.*|no reviews?|reviews?|\W*)$",
+    r"\d+(?:\.\d+)?\s*\(\d[\d,]*\).*|ad|sponsored|more|next|previous|"
+    r"results (?:for|in) .*|\d+ results?.*|no reviews?|reviews?|\W*)$",
     re.I,
 )
 """Lines that stand between the names of a list of results (common practice)."""

@@ -114,6 +114,17 @@ class EstimateTold(Told):
     trades: list[TradeEstimate]
 
 
+class SampleTold(Told):
+    """What one source would bring: some names, how many other rows it answered, or why there are none and what to change."""
+
+    source: str
+    title: str
+    names: list[str]
+    others: int
+    trouble: str
+    remedy: str
+
+
 class RunStarted(Told):
     """A sweep that was saved, and its first run."""
 

@@ -11,12 +11,14 @@ from openacorn.api.models.sweeps import (
     PlanAsked,
     PlanTold,
     RunStarted,
+    SampleTold,
     SweepAsked,
     SweepTold,
 )
 from openacorn.core.relevance import rules_of
 from openacorn.core.trades.catalogue import checked_trades
 from openacorn.jobs.estimating import estimate
+from openacorn.jobs.sampling import sample
 from openacorn.net.probes.site import now
 from openacorn.sources._source import UnknownSource, source_of
 from openacorn.store import sweeps as store
@@ -75,6 +77,13 @@ def estimate_sweep(desk: Desk, asked: PlanAsked) -> EstimateTold:
     plan = checked_plan(asked)
     with desk.database.read() as conn:
         return EstimateTold.model_validate(estimate(conn, plan, desk.settings))
+
+
+@router.post("/sweeps/sample")
+async def sample_sweep(desk: Desk, asked: PlanAsked) -> list[SampleTold]:
+    """Some names that a plan would bring, by one question a source; nothing is kept."""
+    plan = checked_plan(asked)
+    return [SampleTold.model_validate(item) for item in await sample(desk.database, desk.settings, plan)]
 
 
 @router.post("/sweeps", status_code=201)

@@ -788,6 +788,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sweeps/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sample Sweep
+         * @description Some names that a plan would bring, by one question a source; nothing is kept.
+         */
+        post: operations["sample_sweep_api_sweeps_sample_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sweeps/{sweep_id}/runs": {
         parameters: {
             query?: never;
@@ -1968,6 +1988,24 @@ export interface components {
             sweep_id: number;
             /** Why */
             why: string;
+        };
+        /**
+         * SampleTold
+         * @description What one source would bring: some names, how many other rows it answered, or why there are none and what to change.
+         */
+        SampleTold: {
+            /** Names */
+            names: string[];
+            /** Others */
+            others: number;
+            /** Remedy */
+            remedy: string;
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+            /** Trouble */
+            trouble: string;
         };
         /**
          * ServiceInfo
@@ -3597,6 +3635,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EstimateTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    sample_sweep_api_sweeps_sample_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleTold"][];
                 };
             };
             /** @description Validation Error */

@@ -86,3 +86,9 @@ export function useRunCommand(run_id: number) {
     onSuccess: () => cache.invalidateQueries({ queryKey: ["run", run_id] }),
   });
 }
+
+export const useSample = () =>
+  useMutation({
+    mutationFn: (plan: Plan) =>
+      told(client.POST("/api/sweeps/sample", { body: plan as Schemas["PlanAsked"] })),
+  });

@@ -242,7 +242,12 @@ function Editor({ plan, rows, total, next, onChange, onTry, onDone }: EditorProp
             Rows it reads <span className="font-sans font-normal text-soft">{total} on this page</span>
           </h2>
           <p className="text-soft">{next ? `The next page: ${next}` : "No next page is seen."}</p>
-          <div className="mt-1 overflow-x-auto bg-sheet">
+          <section
+            aria-label="Rows it reads"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+            tabIndex={0}
+            className="mt-1 overflow-x-auto bg-sheet"
+          >
             <table className="w-full">
               <thead className="text-left text-soft">
                 <tr className="border-b border-line">
@@ -266,7 +271,7 @@ function Editor({ plan, rows, total, next, onChange, onTry, onDone }: EditorProp
                 ))}
               </tbody>
             </table>
-          </div>
+          </section>
         </>
       )}
     </section>

@@ -122,7 +122,12 @@ function Agree({ found }: { found: Import }) {
           {found.remembered ? "as you had it for such a file before" : "guessed; correct what is wrong"}
         </span>
       </h2>
-      <div className="mt-1 overflow-x-auto bg-sheet">
+      <section
+        aria-label="First rows"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+        tabIndex={0}
+        className="mt-1 overflow-x-auto bg-sheet"
+      >
         <table>
           <thead className="text-left">
             <tr>
@@ -160,7 +165,7 @@ function Agree({ found }: { found: Import }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </section>
       {found.broken.length > 0 && (
         <p className="mt-1 text-acorn">These rows cannot be read: {found.broken.join("; ")}.</p>
       )}

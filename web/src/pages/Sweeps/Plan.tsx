@@ -9,6 +9,7 @@ import { useEstimate, useStartSweep } from "../../queries/sweeps";
 import Areas from "./Areas";
 import EstimateBar from "./EstimateBar";
 import RulesForm from "./RulesForm";
+import SampleNames from "./SampleNames";
 import SourcePicker from "./SourcePicker";
 import TerritoryMap from "./TerritoryMap";
 import TradePicker from "./TradePicker";
@@ -133,6 +134,7 @@ export default function PlanSweep() {
             busy={estimate.isFetching}
             trades={trades}
           />
+          <SampleNames plan={plan} />
           <ErrorNote error={start.error} />
           <Button
             type="submit"
