@@ -34,6 +34,18 @@ class SourceSettings(BaseModel):
     cost_per_request: float = Field(default=0.0, ge=0)
 
 
+class MailSettings(BaseModel):
+    """The server that notices go out by; an empty host: none. With a user the connection is secured (STARTTLS)."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    host: str = ""
+    port: int = 25
+    sender: str = "open-acorn@localhost"
+    user: str = ""
+    password: str = ""
+
+
 class Settings(BaseModel):
     """Everything that differs between installations. `region`: ISO 3166 code in which national phone numbers are read."""
 
@@ -46,6 +58,7 @@ class Settings(BaseModel):
     workers: int = Field(default=2, ge=1, le=16)
     sites_in_flight: int = Field(default=60, ge=1, le=400)
     sources: dict[str, SourceSettings] = Field(default_factory=dict)
+    mail: MailSettings = MailSettings()
     ground_map: str | None = None
     home: tuple[float, float] | None = None
     world: World | None = None

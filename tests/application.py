@@ -64,13 +64,17 @@ class Application:
         with urllib.request.urlopen(self.url + path, timeout=60) as answer:
             return str(answer.read().decode("utf-8-sig"))
 
-    def post(self, path: str, body: Any = None, headers: dict[str, str] | None = None) -> Any:
+    def put(self, path: str, body: Any) -> Any:
+        """As `post`, to replace something."""
+        return self.post(path, body, method="PUT")
+
+    def post(self, path: str, body: Any = None, headers: dict[str, str] | None = None, method: str = "POST") -> Any:
         """A JSON answer to a JSON body."""
         request = urllib.request.Request(
             self.url + path,
             json.dumps(body or {}).encode(),
             {"Content-Type": "application/json", **(headers or {})},
-            method="POST",
+            method=method,
         )
         with urllib.request.urlopen(request, timeout=20) as answer:
             return json.load(answer)

@@ -20,6 +20,7 @@ from openacorn.api.routes import (
     matching,
     reading_plans,
     runs,
+    schedules,
     shortlists,
     standings,
     sweeps,
@@ -28,6 +29,7 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.scoring.service import all_services
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.runs import Runs
+from openacorn.jobs.scheduling import Scheduling
 from openacorn.settings import Settings
 from openacorn.sources._source import all_sources
 from openacorn.store import places
@@ -65,12 +67,17 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         database, pool = Database(folder / "acorn.db"), Pool(settings)
-        office = Office(folder, settings, database, Runs(database, settings, pool), Snapshot(database, check_ids))
+        runs = Runs(database, settings, pool)
+        scheduling = Scheduling(database, settings, runs.start)
+        runs.ended = scheduling.tell
+        office = Office(folder, settings, database, runs, Snapshot(database, check_ids), scheduling)
         app.state.office = office
         with database.write() as conn:
             places.fill_if_empty(conn)
         office.runs.recover()
+        scheduling.begin()
         yield
+        scheduling.end()
         await office.runs.close()
         await pool.close()
         database.close()
@@ -87,6 +94,7 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
     app.middleware("http")(_same_origin)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
     for part in (
+        schedules,
         catalogue,
         sweeps,
         runs,

@@ -8,6 +8,7 @@ from fastapi import Depends, Request
 
 from openacorn.core.audit.check import all_checks
 from openacorn.jobs.runs import Runs
+from openacorn.jobs.scheduling import Scheduling
 from openacorn.settings import Settings
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
@@ -22,6 +23,7 @@ class Office:
     database: Database
     runs: Runs
     snapshot: Snapshot
+    scheduling: Scheduling
 
 
 def check_ids() -> tuple[str, ...]:

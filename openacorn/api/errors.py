@@ -20,6 +20,7 @@ from openacorn.core.relevance import RuleError
 from openacorn.core.standing import StandingError
 from openacorn.core.trades.trade import UnknownTrade
 from openacorn.jobs.deciding import DecisionError
+from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
 from openacorn.sources._source import SourceFailure, UnknownSource
 from openacorn.store.shortlists import NameTaken
@@ -31,6 +32,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     UnknownSource: (422, "sources", "pick a source from the list"),
     RuleError: (422, "rules", "change that rule and try again; nothing you entered is lost"),
     PlanError: (422, "reading plan", "change that part of the plan"),
+    ScheduleError: (422, "at", "choose another time"),
     DecisionError: (422, "decision", "choose otherwise; nothing was changed"),
     StandingError: (422, "standing", "change that line and send it again"),
     SourceFailure: (502, "source", "check the address and try again"),

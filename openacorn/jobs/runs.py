@@ -1,6 +1,7 @@
 """All runs of this process: start, stop, resume, and go on after a crash."""
 
 import asyncio
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import structlog
@@ -28,7 +29,11 @@ class _Active:
 class Runs:
     """All runs of this process."""
 
-    def __init__(self, database: Database, settings: Settings, pool: Pool) -> None:
+    def __init__(
+        self, database: Database, settings: Settings, pool: Pool, *, ended: Callable[[int], None] = lambda _run: None
+    ) -> None:
+        """`ended` is called with the id of each run that ends, on the loop."""
+        self.ended = ended
         self._database = database
         self._settings = settings
         self._pool = pool
@@ -96,3 +101,4 @@ class Runs:
             ending = ("failed", f"{type(error).__name__}: {error}", "this is our fault; try to resume the run")
         with self._database.write() as conn:
             sweeps.set_state(conn, run_id, ending[0], at=now(), why=ending[1], remedy=ending[2])
+        self.ended(run_id)

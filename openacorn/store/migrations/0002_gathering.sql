@@ -119,3 +119,22 @@ CREATE TABLE column_memory (
 ) STRICT;
 CREATE INDEX place_by_lat ON place (lat);
 CREATE INDEX place_by_name ON place (name COLLATE NOCASE);
+
+-- When a sweep runs by itself, and whom it tells.
+CREATE TABLE schedule (
+  sweep_id INTEGER PRIMARY KEY REFERENCES sweep(id) ON DELETE CASCADE,
+  every TEXT NOT NULL CHECK (every IN ('once', 'daily', 'weekly', 'monthly')),
+  at TEXT NOT NULL,
+  webhook TEXT NOT NULL DEFAULT '',
+  email TEXT NOT NULL DEFAULT ''
+) STRICT;
+
+-- What the user is told in the application.
+CREATE TABLE notice (
+  id INTEGER PRIMARY KEY,
+  at TEXT NOT NULL,
+  text TEXT NOT NULL,
+  run_id INTEGER REFERENCES run(id),
+  trouble INTEGER NOT NULL DEFAULT 0,
+  seen INTEGER NOT NULL DEFAULT 0
+) STRICT;

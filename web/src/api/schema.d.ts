@@ -352,6 +352,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Notices
+         * @description What happened while nobody looked, newest first.
+         */
+        get: operations["list_notices_api_notices_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Away
+         * @description Put all notices away.
+         */
+        post: operations["put_away_api_notices_seen_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places": {
         parameters: {
             query?: never;
@@ -568,6 +608,26 @@ export interface paths {
          * @description The questions of a run on the map: one tile a trade and place, its pages taken together.
          */
         get: operations["get_tiles_api_runs__run_id__tiles_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Schedules
+         * @description Sweeps that run by themselves, with their next times.
+         */
+        get: operations["list_schedules_api_schedules_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -823,6 +883,30 @@ export interface paths {
          */
         post: operations["run_again_api_sweeps__sweep_id__runs_post"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sweeps/{sweep_id}/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Schedule
+         * @description Have a sweep run by itself.
+         */
+        put: operations["set_schedule_api_sweeps__sweep_id__schedule_put"];
+        post?: never;
+        /**
+         * Drop Schedule
+         * @description Have a sweep run only when told to.
+         */
+        delete: operations["drop_schedule_api_sweeps__sweep_id__schedule_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1527,6 +1611,22 @@ export interface components {
             text: string;
         };
         /**
+         * NoticeTold
+         * @description Something that happened while nobody looked.
+         */
+        NoticeTold: {
+            /** At */
+            at: string;
+            /** Id */
+            id: number;
+            /** Run Id */
+            run_id: number | null;
+            /** Text */
+            text: string;
+            /** Trouble */
+            trouble: boolean;
+        };
+        /**
          * OpportunityTold
          * @description One service for the business; score and terms add up to 100.
          */
@@ -2006,6 +2106,44 @@ export interface components {
             title: string;
             /** Trouble */
             trouble: string;
+        };
+        /**
+         * ScheduleAsked
+         * @description When a sweep runs by itself: every "once", "daily", "weekly" or "monthly", first at an ISO 8601 time.
+         */
+        ScheduleAsked: {
+            /** At */
+            at: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /** Every */
+            every: string;
+            /**
+             * Webhook
+             * @default
+             */
+            webhook: string;
+        };
+        /**
+         * ScheduleTold
+         * @description A sweep's schedule and its next times.
+         */
+        ScheduleTold: {
+            /** At */
+            at: string;
+            /** Email */
+            email: string;
+            /** Every */
+            every: string;
+            /** Next */
+            next: string[];
+            /** Sweep Id */
+            sweep_id: number;
+            /** Webhook */
+            webhook: string;
         };
         /**
          * ServiceInfo
@@ -2933,6 +3071,44 @@ export interface operations {
             };
         };
     };
+    list_notices_api_notices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeTold"][];
+                };
+            };
+        };
+    };
+    put_away_api_notices_seen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     places_api_places_get: {
         parameters: {
             query?: {
@@ -3291,6 +3467,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_schedules_api_schedules_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleTold"][];
                 };
             };
         };
@@ -3700,6 +3896,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RunStarted"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    set_schedule_api_sweeps__sweep_id__schedule_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drop_schedule_api_sweeps__sweep_id__schedule_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sweep_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -5,7 +5,9 @@ import { sizeOf } from "../../lib/areas";
 import { count, when } from "../../lib/format";
 import { useTrades } from "../../queries/catalogue";
 import { useDoubts } from "../../queries/gathering";
+import { useNotices, usePutAway, useSchedules } from "../../queries/schedules";
 import { useRunAgain, useRuns, useSweeps } from "../../queries/sweeps";
+import ScheduleBox from "./ScheduleBox";
 
 const STATE_WORDS: Record<string, string> = {
   running: "running",
@@ -14,6 +16,7 @@ const STATE_WORDS: Record<string, string> = {
   failed: "failed",
 };
 
+const NOTICES_SHOWN = 5;
 const ASIDE = [
   ["/sweeps/doubts", "Doubtful pairs"],
   ["/sweeps/files", "Bring in a list"],
@@ -27,6 +30,9 @@ export default function Sweeps() {
   const runs = useRuns();
   const trades = useTrades().data ?? [];
   const again = useRunAgain();
+  const schedules = useSchedules().data ?? [];
+  const notices = useNotices().data ?? [];
+  const putAway = usePutAway();
   const navigate = useNavigate();
   useEffect(() => {
     document.title = "Sweeps – Open Acorn";
@@ -49,6 +55,27 @@ export default function Sweeps() {
           Plan a sweep
         </Link>
       </div>
+      {notices.length > 0 && (
+        <section aria-label="Notices" className="mt-3 border border-line bg-sheet px-3 py-1.5">
+          <ul>
+            {notices.slice(0, NOTICES_SHOWN).map((notice) => (
+              <li key={notice.id} className={notice.trouble ? "text-alarm" : ""}>
+                <span className="text-soft">{when(notice.at)}</span>{" "}
+                {notice.run_id ? (
+                  <Link className="hover:underline" to={`/sweeps/runs/${notice.run_id}`}>
+                    {notice.text}
+                  </Link>
+                ) : (
+                  notice.text
+                )}
+              </li>
+            ))}
+          </ul>
+          <Button look="quiet" onClick={() => putAway.mutate()}>
+            Put {notices.length > 1 ? `all ${notices.length}` : "it"} away
+          </Button>
+        </section>
+      )}
       <ErrorNote error={sweeps.error ?? runs.error ?? again.error} />
       {sweeps.data?.length === 0 && (
         <Empty title="Nothing swept yet">
@@ -63,7 +90,7 @@ export default function Sweeps() {
         <table className="mt-4 w-full bg-sheet">
           <thead className="text-left text-soft">
             <tr className="border-b border-line">
-              {["Sweep", "Trades", "Territory", "Last run", "Held"].map((head) => (
+              {["Sweep", "Trades", "Territory", "Last run", "Held", "By itself"].map((head) => (
                 <th key={head} scope="col" className="px-3 py-1.5 font-normal">
                   {head}
                 </th>
@@ -112,6 +139,13 @@ export default function Sweeps() {
                     )}
                   </td>
                   <td className="px-3 py-2">{run ? count(run.held) : "–"}</td>
+                  <td className="px-3 py-2">
+                    <ScheduleBox
+                      key={schedules.some((item) => item.sweep_id === sweep.id) ? "kept" : "none"}
+                      sweep={sweep.id}
+                      kept={schedules.find((item) => item.sweep_id === sweep.id)}
+                    />
+                  </td>
                   <td className="px-3 py-2 text-right whitespace-nowrap">
                     {run && (
                       <Link className="mr-3 text-leaf-dark hover:underline" to={`/businesses?run=${run.id}`}>

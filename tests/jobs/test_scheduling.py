@@ -1,0 +1,109 @@
+"""Schedules: the times they give, a run that begins by itself, and word of its end over real sockets."""
+
+import http.server
+import json
+import threading
+import time
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any, ClassVar
+
+import pytest
+from aiosmtpd.controller import Controller
+
+from openacorn.jobs.scheduling import ScheduleError, next_times
+from openacorn.settings import MailSettings
+from openacorn.sim.serve import free_ports
+from openacorn.store.schedules import Schedule
+from tests.application import application
+from tests.conftest import Coast, circle
+
+TIMES = [
+    ("once", "2999-03-31T07:30:00+11:00", ["2999-03-31T07:30:00+11:00"]),
+    ("daily", "2999-12-31T07:30:00+00:00", ["2999-12-31T07:30:00+00:00", "3000-01-01T07:30:00+00:00"]),
+    ("weekly", "2999-03-31T07:30:00+00:00", ["2999-03-31T07:30:00+00:00", "2999-04-07T07:30:00+00:00"]),
+    (
+        "monthly",
+        "2999-01-31T07:30:00+00:00",
+        ["2999-02-28T07:30:00+00:00", "2999-03-28T07:30:00+00:00"],
+    ),  # a day every month has
+]
+
+
+@pytest.mark.parametrize(("every", "at", "expected"), TIMES, ids=[case[0] for case in TIMES])
+def test_the_next_times(every: str, at: str, expected: list[str]) -> None:
+    assert next_times(Schedule(1, every, at, "", ""), 2) == expected
+
+
+def test_a_time_that_is_none_or_over() -> None:
+    with pytest.raises(ScheduleError, match="no date and time"):
+        next_times(Schedule(1, "daily", "tomorrow", "", ""), 1)
+    assert next_times(Schedule(1, "once", "2001-01-01T00:00:00+00:00", "", ""), 1) == []
+
+
+class Hook(http.server.BaseHTTPRequestHandler):
+    received: ClassVar[list[Any]] = []
+
+    def do_POST(self) -> None:
+        Hook.received.append(json.loads(self.rfile.read(int(self.headers["Content-Length"]))))
+        self.send_response(204)
+        self.end_headers()
+
+    def log_message(self, format: str, *args: Any) -> None:
+        """Keep quiet."""
+
+
+class Mailbox:
+    def __init__(self) -> None:
+        self.received: list[tuple[list[str], str]] = []
+
+    async def handle_DATA(self, _server: Any, _session: Any, envelope: Any) -> str:
+        self.received.append((envelope.rcpt_tos, envelope.content.decode()))
+        return "250 OK"
+
+
+@pytest.fixture
+def hook() -> Iterator[str]:
+    server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Hook)
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{server.server_port}/done"
+    server.shutdown()
+    server.server_close()
+    thread.join()
+
+
+@pytest.mark.world
+def test_a_sweep_runs_by_itself_and_tells_how_it_ended(coast: Coast, tmp_path: Path, hook: str) -> None:
+    box = Mailbox()
+    post = Controller(box, hostname="127.0.0.1", port=free_ports(1)[0])
+    post.start()
+    settings = coast.settings.model_copy(
+        update={"mail": MailSettings(host="127.0.0.1", port=post.port, sender="acorn@wrenfold.example")}
+    )
+    try:
+        with application(tmp_path, settings, coast.read("places.json")) as app:
+            plan = {"trades": ["boatyards"], "areas": [circle(-37.21, 160.115, 3000, "Thistle Head")]}
+            first = app.wait_for_run(app.post("/api/sweeps", {"name": "Boats", "plan": plan})["run_id"])
+            at = (datetime.now(UTC) + timedelta(seconds=2)).isoformat()
+            told = app.put(
+                f"/api/sweeps/{first['sweep_id']}/schedule",
+                {"every": "once", "at": at, "webhook": hook, "email": "jem@wrenfold.example"},
+            )
+            assert told["next"] == [at]
+            for _ in range(100):
+                if Hook.received and box.received:
+                    break
+                time.sleep(0.2)
+            (summary,) = Hook.received
+            assert (summary["sweep"], summary["state"], summary["held"]) == ("Boats", "done", first["held"])
+            assert summary["run"] > first["id"]
+            ((to, text),) = box.received
+            assert to == ["jem@wrenfold.example"]
+            assert f"Boats finished: {first['held']} businesses held" in text
+            assert [notice["run_id"] for notice in app.get("/api/notices")] == [summary["run"], first["id"]]
+            comparison = app.get(f"/api/runs/{summary['run']}/compare/{first['id']}")
+            assert comparison["counts"] == {"new": 0, "gone": 0, "changed": 0}
+    finally:
+        post.stop()
