@@ -23,7 +23,7 @@ from openacorn.store import audits, businesses, listings
 
 COPIED = (
     "id", "name", "trade", "category", "street", "town", "postcode", "lat", "lon", "distance_m", "phone", "website", "rating",
-    "reviews", "hours", "rejected", "audited_at", "offer",
+    "reviews", "hours", "rejected", "standing", "audited_at", "offer",
 )  # fmt: skip
 
 

@@ -62,7 +62,8 @@ class CarryOut:
         with self._database.read() as conn:
             failed = units.counts(conn, self._id).get(("query", "failed"), 0)
         if failed:
-            return "done", f"{failed} questions to the sources failed", "resume the run to try only those again"
+            what = "question to the sources" if failed == 1 else "questions to the sources"
+            return "done", f"{failed} {what} failed", "resume the run to try only those again"
         return "done", "", ""
 
     def _ends(self) -> bool:

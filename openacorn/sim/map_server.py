@@ -8,7 +8,8 @@ from urllib.parse import parse_qs, urlsplit
 
 from openacorn.sim.http import Asked, Reply
 
-STATEMENT = re.compile(r'nwr\["([^"]+)"="([^"]+)"\]\((-?[\d.]+),(-?[\d.]+),(-?[\d.]+),(-?[\d.]+)\);')
+STATEMENT = re.compile(r'nwr((?:\["[^"]+"="[^"]+"\])+)\((-?[\d.]+),(-?[\d.]+),(-?[\d.]+),(-?[\d.]+)\);')
+CONDITION = re.compile(r'\["([^"]+)"="([^"]+)"\]')
 OUT = re.compile(r"out center(?: (\d+))?;\s*$")
 SERVER_LIMIT = 60
 """Elements after which this server runs out of its allowance and says so in a remark."""
@@ -41,10 +42,10 @@ class MapData:
         return Reply(200, json.dumps(answer, ensure_ascii=False).encode(), "application/json")
 
 
-def _within(element: dict[str, Any], key: str, value: str, south: str, west: str, north: str, east: str) -> bool:
+def _within(element: dict[str, Any], conditions: str, south: str, west: str, north: str, east: str) -> bool:
     place = element.get("center", element)
     return bool(
-        element["tags"].get(key) == value
+        all(element["tags"].get(key) == value for key, value in CONDITION.findall(conditions))
         and float(south) <= place["lat"] <= float(north)
         and float(west) <= place["lon"] <= float(east)
     )

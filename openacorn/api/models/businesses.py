@@ -144,6 +144,7 @@ class BusinessTold(Told):
     reviews: int | None
     hours: str
     rejected: str
+    standing: str
     audited_at: str | None
     audit_seconds: float | None
     chain: list[str]

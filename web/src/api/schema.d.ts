@@ -1121,6 +1121,8 @@ export interface components {
             shortlists: number[];
             /** Signals */
             signals: components["schemas"]["SignalTold"][];
+            /** Standing */
+            standing: string;
             /** Street */
             street: string;
             /** Town */

@@ -33,6 +33,9 @@ export function when(iso: string | null | undefined): string {
   });
 }
 
+export const day = (iso: string): string =>
+  new Date(iso).toLocaleDateString("en-AU", { day: "numeric", month: "short", year: "numeric" });
+
 /** How long ago, in as few characters as a table allows. */
 export function ago(iso: string, now = Date.now()): string {
   const days = Math.floor((now - Date.parse(iso)) / 86_400_000);

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Business, Schemas } from "../../api/client";
 import { Button, ErrorNote, sentence } from "../../components/Bits";
-import { host, when } from "../../lib/format";
+import { day, host, when } from "../../lib/format";
 import { useCorrect, useForget, useOrigins, useSplit } from "../../queries/gathering";
 
 const FIELD_NAMES: Record<string, string> = {
@@ -68,7 +68,7 @@ function FactLine({ business, fact, corrected }: FactProps) {
   const value = corrected ?? fact.value;
   return (
     <tr className="border-b border-faint align-top">
-      <th scope="row" className="w-20 py-0.5 text-left font-normal text-soft">
+      <th scope="row" className="w-20 py-0.5 pr-2 text-left font-normal text-soft">
         {FIELD_NAMES[fact.field] ?? fact.field}
       </th>
       <td className="py-0.5 pr-2 break-words">
@@ -108,11 +108,14 @@ function FactLine({ business, fact, corrected }: FactProps) {
           </span>
         )}
       </td>
-      <td className="w-28 py-0.5 text-right text-xs text-soft" title={`${fact.source} ${fact.source_id}`}>
+      <td
+        className="w-28 py-0.5 text-right text-xs whitespace-nowrap text-soft"
+        title={`${fact.source} ${fact.source_id}, ${when(fact.seen_at)}`}
+      >
         {corrected === undefined ? (
           <>
             {fact.source}
-            <span className="block">{when(fact.seen_at)}</span>
+            <span className="block">{day(fact.seen_at)}</span>
           </>
         ) : (
           <>

@@ -78,6 +78,11 @@ function Whole({ business, services, currency, onClose }: WholeProps) {
           )}
           {business.phone && <span>{phone(business.phone)}</span>}
         </p>
+        {business.standing && (
+          <p className="mt-1.5 border-l-[3px] border-leaf pl-2">
+            Standing: {business.standing}. Held back from audits and never written to.
+          </p>
+        )}
         {business.rejected && (
           <p className="mt-1.5 border-l-[3px] border-acorn pl-2">Rejected: {business.rejected}.</p>
         )}

@@ -34,7 +34,9 @@ export default function Lanes({ run }: { run: Run }) {
               </span>
               {lane.failed > 0 && (
                 <span className="mt-0.5 flex items-center gap-2">
-                  <span className="text-alarm">{count(lane.failed)} questions failed</span>
+                  <span className="text-alarm">
+                    {count(lane.failed)} {lane.failed === 1 ? "question" : "questions"} failed
+                  </span>
                   {run.state !== "running" && (
                     <Button
                       look="quiet"

@@ -46,7 +46,7 @@ export default function RunLayers({ run }: { run: Run }) {
               weight: 1,
               dashArray: waiting ? "3 3" : undefined,
               fillColor: colour,
-              fillOpacity: !waiting && !tile.full ? 0.05 : 0,
+              fillOpacity: !waiting && !tile.full ? 0.02 : 0,
             }}
           />
         );

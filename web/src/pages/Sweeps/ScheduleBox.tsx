@@ -41,7 +41,7 @@ export default function ScheduleBox({ sweep, kept }: { sweep: number; kept: Sche
   );
   return (
     <details>
-      <summary className="cursor-pointer text-leaf-dark">
+      <summary className="cursor-pointer whitespace-nowrap text-leaf-dark">
         {kept?.next[0] ? `next ${when(kept.next[0])}` : "when told to"}
       </summary>
       <div className="mt-1 space-y-1">
