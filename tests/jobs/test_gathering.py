@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from openacorn.bench.match import pair_figures, queue_figures
-from openacorn.core.trades.catalogue import TRADES
+from openacorn.core.trades.catalogue import OWN
 from openacorn.demo import DIRECTORY_PLAN
 from openacorn.settings import SourceSettings
 from openacorn.store import listings, reading_plans
@@ -20,7 +20,7 @@ from tests.conftest import Coast, circle
 pytestmark = pytest.mark.world
 SOURCES = ["listing_service", "map_data", "social_pages", "directory:1"]
 PLAN = {
-    "trades": [trade.id for trade in TRADES],
+    "trades": [trade.id for trade in OWN],
     "areas": [circle(-37.0, 160.0, 70_000)],
     "sources": SOURCES,
     "place": "the coast",
