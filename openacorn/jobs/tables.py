@@ -1,4 +1,4 @@
-"""Rows out of files: CSV, XLSX, JSON, NDJSON, GeoJSON, one row at a time, whatever their size."""
+"""Rows out of files: CSV, XLSX, JSON, NDJSON, GeoJSON, map extracts (JSON and XML), one row at a time."""
 
 import csv
 import itertools
@@ -20,7 +20,7 @@ MAX_RATIO = 200
 
 SNIFFED = 64 * 1024
 DELIMITERS = ",;\t|"
-KINDS = ("csv", "xlsx", "json", "ndjson", "geojson")
+KINDS = ("csv", "xlsx", "json", "ndjson", "geojson", "osm")
 
 
 class FileError(ValueError):
@@ -43,12 +43,16 @@ def kind_of(path: Path, name: str) -> str:
         return "csv"
     if suffix == "jsonl":
         return "ndjson"
+    if suffix == "xml":
+        return "osm"
     if suffix in KINDS:
         return suffix
     with path.open("rb") as file:
         head = file.read(512).lstrip()
     if head.startswith(b"PK\x03\x04"):
         return "xlsx"
+    if head.startswith((b"<?xml", b"<osm")):
+        return "osm"
     if head.startswith(b"["):
         return "json"
     if head.startswith(b"{"):
@@ -61,7 +65,7 @@ def kind_of(path: Path, name: str) -> str:
 def read_rows(path: Path, name: str = "") -> Iterator[Row]:
     """Yield the rows of a file of any kind. Raises FileError when the whole file cannot be read."""
     name = name or path.name
-    readers = {"csv": _csv, "xlsx": _xlsx, "json": _json, "ndjson": _ndjson, "geojson": _json}
+    readers = {"csv": _csv, "xlsx": _xlsx, "json": _json, "ndjson": _ndjson, "geojson": _json, "osm": _osm}
     return readers[kind_of(path, name)](path, name)
 
 
@@ -185,7 +189,39 @@ def _item(number: int, item: Any) -> Row:
         geometry = item.get("geometry") or {}
         if geometry.get("type") == "Point" and len(geometry.get("coordinates") or ()) >= 2:
             cells["lon"], cells["lat"] = geometry["coordinates"][:2]
+    elif isinstance(item.get("tags"), dict) and item.get("type") in MAP_ELEMENTS:
+        middle = item.get("center") or item
+        cells = {
+            **item["tags"],
+            "id": f"{item['type'][0]}{item.get('id')}",
+            "lat": middle.get("lat"),
+            "lon": middle.get("lon"),
+        }
     return Row(number, {str(key): _text(value) for key, value in cells.items()})
+
+
+MAP_ELEMENTS = ("node", "way", "relation")
+
+
+def _osm(path: Path, name: str) -> Iterator[Row]:
+    """Elements of a map extract in XML (wiki.openstreetmap.org/wiki/OSM_XML) that have a name; read piece by piece."""
+    from xml.etree import ElementTree
+
+    number = 0
+    try:
+        for _, element in ElementTree.iterparse(path, events=("end",)):
+            if element.tag not in MAP_ELEMENTS:
+                continue
+            number += 1
+            tags = {tag.get("k", ""): tag.get("v", "") for tag in element.iter("tag")}
+            middle = element.find("center")
+            spot = element if middle is None else middle
+            if tags.get("name"):
+                place = {"lat": spot.get("lat"), "lon": spot.get("lon")}
+                yield _item(number, {"type": element.tag, "id": element.get("id"), "tags": tags, **place})
+            element.clear()
+    except ElementTree.ParseError as error:
+        raise FileError(f"{name}: this is no map extract: {error}") from None
 
 
 def _json(path: Path, name: str) -> Iterator[Row]:
@@ -200,7 +236,7 @@ def _json(path: Path, name: str) -> Iterator[Row]:
     if isinstance(whole, dict):
         lists = [
             value
-            for key in ("features", "results", "data", "items", "listings")
+            for key in ("features", "elements", "results", "data", "items", "listings")
             if isinstance(value := whole.get(key), list)
         ]
         whole = lists[0] if lists else [whole]

@@ -1,5 +1,6 @@
 """Businesses: one wide row each, with the facts it was merged from beside it."""
 
+import math
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -219,6 +220,20 @@ def find(conn: sqlite3.Connection, text: str, phone: str, limit: int) -> list[di
     quoted = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     rows = conn.execute(FIND, (phone or "-", f"%{quoted}%", f"%{quoted}%", f"{quoted}%", limit))
     return [dict(row) for row in rows]
+
+
+AROUND = """
+SELECT id, name, town, trade, phone, website, standing, lat, lon FROM business
+WHERE rejected = '' AND id != ? AND lat BETWEEN ? AND ? AND lon BETWEEN ? AND ?
+"""
+
+
+def around(conn: sqlite3.Connection, row: Mapping[str, Any], degrees: float) -> list[dict[str, Any]]:
+    """Businesses in view in a square round another one's pin."""
+    lat, lon = row["lat"], row["lon"]
+    wide = degrees / max(0.1, math.cos(math.radians(lat)))
+    found = conn.execute(AROUND, (row["id"], lat - degrees, lat + degrees, lon - wide, lon + wide))
+    return [dict(item) for item in found]
 
 
 def names(conn: sqlite3.Connection) -> list[tuple[int, str]]:

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import urllib.error
+import urllib.parse
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
@@ -13,6 +14,7 @@ import pytest
 
 from openacorn.api.contract import as_text
 from openacorn.api.errors import MAP
+from openacorn.core.geo.geodesy import Point, distance_m
 from tests.application import ROOT, Application, application
 from tests.conftest import Coast, circle
 
@@ -214,3 +216,54 @@ def test_pages_are_served_for_every_screen_and_nothing_else_is(app: Application)
         assert '<div id="root">' in app.text(path)
     assert "agency" not in app.text("/../settings.json")
     assert Path(app.folder / "acorn.db").exists()
+
+
+def test_a_sample_of_names_comes_before_a_run_and_an_empty_one_says_what_to_change(app: Application) -> None:
+    (found,) = app.post("/api/sweeps/sample", PLAN)
+    assert 0 < len(found["names"]) <= 12
+    assert (found["trouble"], found["title"]) == ("", "Listing service")
+    (none,) = app.post("/api/sweeps/sample", PLAN | {"areas": [circle(10.0, 10.0, 4000)]})
+    assert (none["names"], none["remedy"]) == ([], "widen the area")
+
+
+def test_one_business_is_found_by_name_close_spelling_phone_and_site(app: Application) -> None:
+    row = next(
+        row for row in rows(app.get("/api/businesses?website=listed&limit=50")) if row["phone"] and "Vet" in row["name"]
+    )
+    told = app.get(f"/api/businesses/{row['id']}")
+    swapped = row["name"][:2] + row["name"][3] + row["name"][2] + row["name"][4:]
+    for text in (row["name"], swapped, told["phone"], told["website"].split("/")[2]):
+        found = app.get(f"/api/find?q={urllib.parse.quote(text)}")
+        assert row["id"] in [item["id"] for item in found], text
+    assert app.get("/api/find?q=zzzzqqqq") == []
+
+
+def test_territories_are_kept_under_a_name_once(app: Application) -> None:
+    areas = [
+        circle(-37.02, 160.02, 4000),
+        {"name": "Ward", "rings": [[[160, -37], [160.1, -37], [160.1, -36.9], [160, -37]]]},
+    ]
+    made = app.post("/api/territories", {"name": "Port and ward", "areas": areas})
+    kept = app.get("/api/territories")
+    assert [(item["name"], len(item["areas"])) for item in kept] == [("Port and ward", 2)]
+    assert kept[0]["held"] > 10
+    assert failing(app, "POST", "/api/territories", {"name": "Port and ward", "areas": areas})[0] == 409
+    read = app.post("/api/territories/names", {"text": "port ellery\n7840, Atlantis"})
+    assert ([area["name"] for area in read["areas"]], read["unknown"]) == (["Port Ellery", "7840"], ["Atlantis"])
+    code, error = failing(app, "POST", "/api/territories/geojson", {"text": '{"type": "Point"}'})
+    assert (code, error["what"][:10]) == (422, "no polygon")
+    request = urllib.request.Request(f"{app.url}/api/territories/{made['id']}", method="DELETE")
+    with urllib.request.urlopen(request, timeout=5) as answer:
+        assert answer.status == 204
+    assert app.get("/api/territories") == []
+
+
+def test_nearby_are_the_nearest_others(app: Application) -> None:
+    every = {row["id"]: row for row in rows(app.get("/api/businesses?limit=500"))}
+    pins = {item[0]: item for item in app.get("/api/businesses/points")["points"]}
+    here = next(iter(pins))
+    told = app.get(f"/api/businesses/{here}/nearby?limit=5&own_trade=true")
+    start = Point(*pins[here][1:3])
+    true = sorted(distance_m(start, Point(*pin[1:3])) for key, pin in pins.items() if key != here and key in every)[:5]
+    assert [item["metres"] for item in told] == pytest.approx(true)
+    assert {item["trade"] for item in told} == {"vets"}

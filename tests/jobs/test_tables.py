@@ -6,6 +6,7 @@ from pathlib import Path
 import orjson
 import pytest
 
+from openacorn.core.columns import guess_columns
 from openacorn.jobs.tables import FileError, read_rows
 
 ROWS = [{"name": "Gull Vets", "town": "Gannet Bay"}, {"name": "Núñera “Optical”", "town": ""}]
@@ -53,6 +54,33 @@ def test_a_workbook_and_a_map_file(tmp_path: Path) -> None:
     ]
 
 
+def test_map_extracts_in_json_and_in_xml_give_their_named_places(tmp_path: Path) -> None:
+    """The forms are those of the wiki's OSM XML and OSM JSON pages (from memory)."""
+    xml = """<?xml version="1.0"?><osm version="0.6"><bounds minlat="-37"/>
+      <node id="5" lat="-37.0" lon="160.0"><tag k="name" v="Gull &amp; Vets"/><tag k="addr:street" v="Mill Lane"/><tag k="contact:phone" v="03 5550 1234"/></node>
+      <node id="6" lat="-37.0" lon="160.0"/><way id="7"><center lat="-37.1" lon="160.1"/><nd ref="6"/><tag k="name" v="Heron"/></way></osm>"""
+    elements = [
+        {
+            "type": "node",
+            "id": 5,
+            "lat": -37.0,
+            "lon": 160.0,
+            "tags": {"name": "Gull & Vets", "addr:street": "Mill Lane", "contact:phone": "03 5550 1234"},
+        },
+        {"type": "way", "id": 7, "center": {"lat": -37.1, "lon": 160.1}, "tags": {"name": "Heron"}},
+    ]
+    (tmp_path / "a.osm").write_text(xml)
+    (tmp_path / "b.json").write_bytes(orjson.dumps({"version": 0.6, "elements": elements}))
+    for name in ("a.osm", "b.json"):
+        rows = [row.cells for row in read_rows(tmp_path / name)]
+        assert [(row["id"], row["name"], float(row["lat"])) for row in rows] == [
+            ("n5", "Gull & Vets", -37.0),
+            ("w7", "Heron", -37.1),
+        ]
+        guess = guess_columns(list(rows[0]), rows).fields
+        assert (guess["street"], guess["phone"], guess["source_id"]) == ("addr:street", "contact:phone", "id")
+
+
 def test_broken_rows_say_where_and_the_others_are_read(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text('name,town\nGull,Bay\n"two\nlines",Bay\nA,B,C\nHeron,Bay\n')
     rows = list(read_rows(tmp_path / "a.csv"))
@@ -78,6 +106,7 @@ BAD = {
     "bomb.xlsx": (bomb(), "unpacks to"),
     "torn.xlsx": (b"PK\3\4 and no more", "no readable workbook"),
     "torn.json": (b'[{"name": "Gull"}', "not JSON"),
+    "torn.osm": (b"<osm><node id='1'>", "no map extract"),
     "number.json": (b"7", "no list"),
     "what": (b"hello", "what kind of file"),
 }

@@ -162,6 +162,17 @@ class PageTold(Told):
     total: int
 
 
+class NearbyTold(Told):
+    """Another business around one, with the distance in metres."""
+
+    id: int
+    name: str
+    town: str
+    trade: str
+    standing: str
+    metres: float
+
+
 class FoundTold(Told):
     """A business found by name, phone or site."""
 

@@ -14,6 +14,7 @@ from openacorn.api.models.gathering import (
     CoverageLine,
     CoverageTold,
     FoundTold,
+    NearbyTold,
     TerritoryAsked,
     TerritoryTold,
     TextAsked,
@@ -21,7 +22,7 @@ from openacorn.api.models.gathering import (
 from openacorn.api.models.sweeps import AreaTold
 from openacorn.core.audit.extract.contacts import parse_phone
 from openacorn.core.coverage import ASSUMPTION
-from openacorn.core.geo.geodesy import AreaError, Point
+from openacorn.core.geo.geodesy import AreaError, Point, distance_m
 from openacorn.core.geo.territory import areas_of_geojson, checked_territory
 from openacorn.core.matching.normalise import plain
 from openacorn.jobs.covering import compare, coverage_of
@@ -32,6 +33,8 @@ from openacorn.store import businesses, places, sweeps, territories
 router = APIRouter(tags=["gathering"])
 CLOSE_SPELLING = 80
 CHANGES_SHOWN = 500
+NEARBY_DEGREES = 0.25
+"""About 28 km of latitude: farther off is not nearby."""
 
 
 @router.post("/territories/geojson")
@@ -126,6 +129,31 @@ def compare_runs(desk: Desk, run_id: int, earlier: int) -> ComparisonTold:
         if c.business in rows
     ]  # fmt: skip
     return ComparisonTold(counts=counts, changes=told, shown=CHANGES_SHOWN)
+
+
+@router.get("/businesses/{business_id}/nearby")
+def nearby(
+    desk: Desk, business_id: int, own_trade: bool = False, limit: int = Query(default=12, ge=1, le=100)
+) -> list[NearbyTold]:
+    """The other businesses around one, nearest first; of any trade, or of its own."""
+    with desk.database.read() as conn:
+        row = businesses.get_business(conn, business_id)
+        if row["lat"] is None or row["lon"] is None:
+            return []
+        here = Point(row["lat"], row["lon"])
+        others = [
+            item
+            for item in businesses.around(conn, row, NEARBY_DEGREES)
+            if not own_trade or item["trade"] == row["trade"]
+        ]
+    told = [
+        NearbyTold(**{**_named(item), "metres": distance_m(here, Point(item["lat"], item["lon"]))}) for item in others
+    ]
+    return sorted(told, key=lambda item: (item.metres, item.id))[:limit]
+
+
+def _named(item: dict[str, Any]) -> dict[str, Any]:
+    return {name: item[name] for name in NearbyTold.model_fields if name != "metres"}
 
 
 @router.get("/find")

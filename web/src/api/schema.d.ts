@@ -124,6 +124,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/businesses/{business_id}/nearby": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Nearby
+         * @description The other businesses around one, nearest first; of any trade, or of its own.
+         */
+        get: operations["nearby_api_businesses__business_id__nearby_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/businesses/{business_id}/origins": {
         parameters: {
             query?: never;
@@ -1599,6 +1619,24 @@ export interface components {
             ids?: number[];
         };
         /**
+         * NearbyTold
+         * @description Another business around one, with the distance in metres.
+         */
+        NearbyTold: {
+            /** Id */
+            id: number;
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** Standing */
+            standing: string;
+            /** Town */
+            town: string;
+            /** Trade */
+            trade: string;
+        };
+        /**
          * NoteTold
          * @description Something the user should know. kind: info, cut short, failed.
          */
@@ -2675,6 +2713,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OriginsTold"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    nearby_api_businesses__business_id__nearby_get: {
+        parameters: {
+            query?: {
+                own_trade?: boolean;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                business_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NearbyTold"][];
                 };
             };
             /** @description Validation Error */

@@ -176,3 +176,15 @@ export function useStartImport() {
     onSuccess: () => cache.invalidateQueries(),
   });
 }
+
+export const useNearby = (id: number, own_trade: boolean, open: boolean) =>
+  useQuery({
+    queryKey: ["nearby", id, own_trade],
+    queryFn: () =>
+      told(
+        client.GET("/api/businesses/{business_id}/nearby", {
+          params: { path: { business_id: id }, query: { own_trade } },
+        }),
+      ),
+    enabled: open,
+  });

@@ -6,6 +6,7 @@ import { distance, host, phone } from "../../lib/format";
 import { useBusiness } from "../../queries/businesses";
 import { useStatus } from "../../queries/catalogue";
 import Findings from "./Findings";
+import Nearby from "./Nearby";
 import Origins from "./Origins";
 import ScoreLedger from "./ScoreLedger";
 
@@ -103,6 +104,7 @@ function Whole({ business, services, currency, onClose }: WholeProps) {
         <Findings business={business} />
         <Reach business={business} />
         <Origins business={business} />
+        <Nearby key={business.id} business={business} />
       </section>
     </>
   );

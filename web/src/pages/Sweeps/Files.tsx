@@ -16,7 +16,7 @@ const WAYS = [
 type Way = (typeof WAYS)[number][0];
 
 const HINTS: Record<Way, string> = {
-  file: "CSV, XLSX, JSON, NDJSON or GeoJSON, also with just a name and a website. All of its rows are taken in, or none.",
+  file: "CSV, XLSX, JSON, NDJSON, GeoJSON or a map extract, also with just a name and a website. All of its rows are taken in, or none.",
   list: "Copy a page of search results or any list and paste it here: names, with what stands below each.",
   addresses:
     "One website a line; …/member/{1..250} stands for 250 addresses. Each is audited as a business of its own.",
