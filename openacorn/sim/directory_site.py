@@ -7,7 +7,7 @@ from typing import Any
 from urllib.parse import parse_qs, quote_plus, urlsplit
 
 from openacorn.sim.http import Asked, Reply
-from openacorn.sim.listings import SEARCH_WORDS
+from openacorn.sim.listings import trade_searched
 
 HOST = "tarrowpages.example"
 PAGE = 25
@@ -16,13 +16,6 @@ MARKED = frozenset({"vets", "florists", "opticians", "locksmiths", "bicycle-shop
 
 HEAD = '<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{title}</title></head><body><header><a class="logo" href="/">Tarrow Pages</a><nav><a href="/about">About</a><a href="/add">List your business</a></nav></header>'
 FOOT = "<footer><p>Tarrow Pages, since 1931.</p></footer></body></html>"
-
-
-def _words(text: str) -> list[str]:
-    return [
-        word[:-1] if word.endswith("s") and not word.endswith("ss") else word
-        for word in text.lower().replace("-", " ").split()
-    ]
 
 
 class Directory:
@@ -48,8 +41,7 @@ class Directory:
 
     def found(self, what: str, where: str) -> tuple[str, list[dict[str, Any]]]:
         """(trade, its rows in a town, by name)."""
-        wanted = _words(what)
-        trade = next((t for t, known in SEARCH_WORDS.items() if any(_words(word) == wanted for word in known)), "")
+        trade = trade_searched(what)
         rows = [row for row in self.rows if row["trade"] == trade and row["town"].lower() == where.strip().lower()]
         return trade, sorted(rows, key=lambda row: row["name"].lower())
 

@@ -13,7 +13,7 @@ from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
 from openacorn.sim.http import Asked, Reply
-from openacorn.sim.listings import CATEGORIES, SEARCH_WORDS
+from openacorn.sim.listings import CATEGORIES, stem, trade_searched
 
 CAP, PAGE = 60, 20
 KEY = "tarrow-demo-key"
@@ -26,11 +26,6 @@ RADIUS_SLACK = 1.03
 def _chance(*parts: object) -> float:
     digest = hashlib.blake2b("/".join(map(str, parts)).encode(), digest_size=8).digest()
     return int.from_bytes(digest, "big") / 2**64
-
-
-def _stem(text: str) -> list[str]:
-    words = [word for word in re.split(r"[^\w]+", text.lower()) if word]
-    return [word[:-1] if word.endswith("s") and not word.endswith("ss") else word for word in words]
 
 
 class ListingService:
@@ -78,17 +73,16 @@ class ListingService:
     def matching(self, words: str) -> list[dict[str, Any]]:
         """Rows that a search for `words` is about, best known first: by category, by name, and some neighbours' trades."""
         if words not in self._by_word:
-            wanted = _stem(words)
-            trade = next((t for t, known in SEARCH_WORDS.items() if any(_stem(k) == wanted for k in known)), None)
+            wanted, trade = stem(words), trade_searched(words)
             found = []
             for row in self.rows:
-                by_category = trade is not None and row["category"] in CATEGORIES[trade]
-                stranger = trade is not None and row["id"].startswith("S") and row["_term"] == trade
+                by_category = trade != "" and row["category"] in CATEGORIES[trade]
+                stranger = trade != "" and row["id"].startswith("S") and row["_term"] == trade
                 if (
                     by_category
                     or stranger
-                    or set(wanted) <= set(_stem(row["name"] + " " + row["category"]))
-                    or (trade is not None and row["category"] == "Point of interest" and row["_term"] == trade)
+                    or set(wanted) <= set(stem(row["name"] + " " + row["category"]))
+                    or (trade and row["category"] == "Point of interest" and row["_term"] == trade)
                 ):
                     found.append(row)
             self._by_word[words] = sorted(found, key=lambda row: -row["prominence"])

@@ -1,6 +1,7 @@
 """What the listing service knows of the coast: as untidy as real listings are."""
 
 import random
+import re
 from typing import TYPE_CHECKING, Any
 
 from openacorn.sim.coast import TOWNS
@@ -38,6 +39,19 @@ SEARCH_WORDS: dict[str, tuple[str, ...]] = {
     "physiotherapists": ("physiotherapist", "physiotherapy", "physical therapist", "physio"),
 }
 """What the service understands: words people type → its own categories."""
+
+
+def stem(text: str) -> list[str]:
+    """Lower-case words in a rough singular."""
+    words = [word for word in re.split(r"[^\w]+", text.lower()) if word]
+    return [word[:-1] if word.endswith("s") and not word.endswith("ss") else word for word in words]
+
+
+def trade_searched(words: str) -> str:
+    """The trade that people mean by these words, "" if none."""
+    wanted = stem(words)
+    return next((trade for trade, known in SEARCH_WORDS.items() if any(stem(word) == wanted for word in known)), "")
+
 
 STRANGER_KINDS: tuple[tuple[str, str, str], ...] = (
     ("bicycle-shops", "Motorcycle dealer", "Motorcycles"), ("vets", "Pet shop", "Pets & Feed"), ("florists", "Garden centre", "Nursery"),

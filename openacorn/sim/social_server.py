@@ -6,17 +6,10 @@ from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
 from openacorn.sim.http import Asked, Reply
-from openacorn.sim.listings import SEARCH_WORDS
+from openacorn.sim.listings import trade_searched
 
 PAGE = 30
 KEY = "tarrow-social-key"
-
-
-def _words(text: str) -> list[str]:
-    return [
-        word[:-1] if word.endswith("s") and not word.endswith("ss") else word
-        for word in text.lower().replace("-", " ").split()
-    ]
 
 
 class SocialPages:
@@ -33,8 +26,7 @@ class SocialPages:
         if asked.headers.get("authorization") != f"Bearer {KEY}":
             return _json(401, {"error": "the access token is missing or wrong"})
         query = {name: values[0] for name, values in parse_qs(parts.query).items()}
-        wanted = _words(query.get("q", ""))
-        trade = next((t for t, known in SEARCH_WORDS.items() if any(_words(word) == wanted for word in known)), "")
+        trade = trade_searched(query.get("q", ""))
         found = [
             page
             for page in self.pages
