@@ -1,13 +1,16 @@
 """The database: migrations once, transactions whole, readers that cannot write."""
 
 import contextlib
+import json
 import sqlite3
 import threading
 from pathlib import Path
 
 import pytest
 
+from openacorn.core.geo.geodesy import Point
 from openacorn.core.listing import Listing
+from openacorn.jobs.queries import decode_query
 from openacorn.settings import Settings, SettingsError, SourceSettings, load_settings, save_settings
 from openacorn.store import listings, shortlists, sweeps, units
 from openacorn.store.db import MIGRATIONS, Database, DatabaseTooNew
@@ -105,3 +108,43 @@ def test_settings_survive_and_a_broken_file_names_its_field(tmp_path: Path) -> N
     (tmp_path / "settings.json").write_text('{"workers": 0}')
     with pytest.raises(SettingsError, match=r"settings\.json: workers: .*mend it"):
         load_settings(tmp_path)
+
+
+def test_a_store_of_the_first_version_is_carried_over(tmp_path: Path) -> None:
+    """Its one-circle plans, its units and its settings are read as they were meant."""
+    file = tmp_path / "acorn.db"
+    tile = {"south": -37.1, "west": 160.0, "north": -37.0, "east": 160.1, "key": "2"}
+    old = sqlite3.connect(file)
+    old.executescript((MIGRATIONS / "0001_start.sql").read_text() + "PRAGMA user_version = 1;")
+    plan = {
+        "trades": ["vets"],
+        "lat": -37.0,
+        "lon": 160.0,
+        "radius_m": 5000,
+        "wanted": 3,
+        "place": "Port Ellery",
+        "source": "listing_service",
+    }
+    old.execute("INSERT INTO sweep VALUES (1, 'Vets', ?, 'now')", (json.dumps(plan),))
+    old.execute("INSERT INTO run (id, sweep_id, state, started_at) VALUES (1, 1, 'stopped', 'now')")
+    query = {"trade": "vets", "word": "vets", "tile": tile, "page": 2, "seen": 20}
+    old.execute(
+        "INSERT INTO unit (run_id, kind, key, payload) VALUES (1, 'query', 'vets/vets/2/2', ?)", (json.dumps(query),)
+    )
+    old.commit()
+    old.close()
+    database = Database(file)
+    with database.write() as conn:
+        kept = sweeps.get_plan(conn, 1)
+        assert (kept.trades, kept.sources, kept.wanted) == (("vets",), ("listing_service",), 3)
+        assert kept.territory.contains(Point(-37.0, 160.0))
+        (unit,) = units.claim(conn, 1, "query", 1, lane="listing_service")
+        read = decode_query(unit.payload)
+        assert (read.key, unit.key, read.source) == (
+            "listing_service/vets/vets/2/2",
+            "listing_service/vets/vets/2/2",
+            "listing_service",
+        )
+    database.close()
+    (tmp_path / "settings.json").write_text('{"listing_service": {"endpoint": "http://x", "key": "k"}}')
+    assert load_settings(tmp_path).source("listing_service").key == "k"
