@@ -15,13 +15,17 @@ WEB = ROOT / "web"
 REFERENCES = ROOT / "tests" / "references"
 MIN_NODE = 20
 NEEDS_PAGES = {"demo", "serve", "test"}
+NEEDS_PYTHON = {"audit", "match", "bench"}
 USAGE = """usage: ./acorn COMMAND
 
   demo [--port N] [--reset]     everything with demo data: one address to open
   serve [--data DIR] [--port N] the application for real use
   audit URL… [--file F] [--json | --ndjson] [--allow-private]
                                 audit any address and print its findings
-  bench audit|desk [--json]     figures beside peers and ceilings
+  match FILE [--json] [--at P] [--region CC]
+                                merge a file of listings, print the clusters
+  bench audit|match|desk [--json]
+                                figures beside peers and ceilings
   test [fast]                   set up and run all tests (fast: without the browser)
 """
 
@@ -140,7 +144,7 @@ def main(arguments: list[str]) -> None:
     if command in {"", "-h", "--help", "help"}:
         print(USAGE, end="")
         return
-    if command not in {*NEEDS_PAGES, "audit", "bench"}:
+    if command not in NEEDS_PAGES | NEEDS_PYTHON:
         raise SetupError(f"there is no command {command!r}; ./acorn --help lists them")
     set_up_python(develop=command in {"test", "bench"})
     if command in NEEDS_PAGES:
