@@ -14,7 +14,6 @@ from openacorn.core.columns import HEADINGS
 TEXT, LINK = "text", "link"
 CLEANERS = ("", "digits", "before", "after", "number")
 MAX_PAGES = 200
-SLOTS = ("{term}", "{place}", "{page}")
 
 
 class PlanError(ValueError):
@@ -68,11 +67,6 @@ def plan_of(raw: Mapping[str, Any]) -> ReadingPlan:
     except TypeError as error:
         raise PlanError(f"this is no reading plan: {error}") from None
     return checked_plan(plan)
-
-
-def as_json(plan: ReadingPlan) -> dict[str, Any]:
-    """The plan as JSON."""
-    return asdict(plan)
 
 
 def checked_plan(plan: ReadingPlan) -> ReadingPlan:

@@ -62,10 +62,10 @@ def _own_rates(conn: sqlite3.Connection) -> dict[str, float]:
     found: dict[str, float] = {}
     for run in sweeps.list_runs(conn):
         plan = sweeps.plan_from_json(run.plan)
-        if not plan.areas:
-            continue  # a list of one's own
+        if run.state != "done" or plan.wanted or not plan.areas:
+            continue  # cut off on purpose, or a list of one's own
         residents = _residents(conn, plan.territory)
-        if run.state != "done" or plan.wanted or not residents:
+        if not residents:
             continue
         inside = Counter(
             trade for trade, lat, lon in held if trade in plan.trades and plan.territory.contains(Point(lat, lon))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.listing import Listing
+from openacorn.core.planning import Query
 from openacorn.jobs.gathering import endpoint_of, title_of
 from openacorn.jobs.merging import trade_by_words
 from openacorn.jobs.queries import first_queries
@@ -57,8 +58,9 @@ async def sample(database: Database, settings: Settings, plan: Plan) -> list[Sam
             for source in plan.sources
         ]
 
-    async def one(source_id: str, title: str, endpoint: Endpoint | SourceFailure, asker: Asker) -> Sample:
-        queries = next(item[3] for item in work if item[0] == source_id)
+    async def one(
+        asker: Asker, source_id: str, title: str, endpoint: Endpoint | SourceFailure, queries: list[Query]
+    ) -> Sample:
         try:
             if isinstance(endpoint, SourceFailure):
                 raise endpoint
@@ -80,4 +82,4 @@ async def sample(database: Database, settings: Settings, plan: Plan) -> list[Sam
 
     async with Client(settings, allow_private=settings.world is not None) as client:
         asker = Asker(client, Pace())
-        return list(await asyncio.gather(*(one(source, title, endpoint, asker) for source, title, endpoint, _ in work)))
+        return list(await asyncio.gather(*(one(asker, *item) for item in work)))

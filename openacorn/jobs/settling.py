@@ -5,8 +5,6 @@ from collections import defaultdict
 from collections.abc import Mapping
 from typing import Any
 
-import orjson
-
 from openacorn.core.matching.compare import MAX_BLOCK
 from openacorn.core.matching.normalise import name_tokens, own_domain, trade_words
 from openacorn.jobs.gathering import queue_audits
@@ -76,8 +74,3 @@ def judge_all(conn: sqlite3.Connection, settings: Settings) -> int:
         changed += businesses.set_judgement(conn, business_id, rejected, chain)
         changed += standings.set_standing(conn, business_id, judge.standing(row))
     return changed
-
-
-def sources_of(row: Mapping[str, Any]) -> frozenset[str]:
-    """The sources that list a business."""
-    return frozenset(orjson.loads(row["sources"]))

@@ -1,6 +1,7 @@
 """Reading plans of directories: found in a page, tried, corrected, kept."""
 
 from dataclasses import asdict, replace
+from urllib.parse import quote, quote_plus
 
 from fastapi import APIRouter
 
@@ -37,8 +38,6 @@ async def _page(desk: Office, address: str) -> str:
 
 def slotted(address: str, term: str, place: str) -> str:
     """The address with slots where the searched words stand in it, as typed or as a form sends them."""
-    from urllib.parse import quote, quote_plus
-
     for slot, text in (("{term}", term), ("{place}", place)):
         for form in (quote_plus(text), quote(text), text) if text else ():
             if form in address:

@@ -190,9 +190,8 @@ def _places(columns: Columns, a: Ints, b: Ints) -> Bytes:
 def _categories(columns: Columns, a: Ints, b: Ints) -> Bytes:
     """The same trade or words; other trades; other words. Categories that share a word say nothing."""
     count = len(columns.categories)
-    level = np.where(
-        _equality(columns.category[a], columns.category[b]) == 1, 2, _equality(columns.category[a], columns.category[b])
-    )
+    level = _equality(columns.category[a], columns.category[b])
+    level[level == 1] = 2
     known = {trade.id for trade in TRADES}
     words = [None if text in known else set(text.split()) for text in columns.categories]
     other = np.flatnonzero(level == 2)
@@ -200,7 +199,7 @@ def _categories(columns: Columns, a: Ints, b: Ints) -> Bytes:
     found = [_category_level(words[code // count], words[code % count]) for code in codes]
     if len(other):
         level[other] = np.array(found)[back]
-    return level.astype(np.int8)
+    return level
 
 
 def _category_level(a: set[str] | None, b: set[str] | None) -> int:
