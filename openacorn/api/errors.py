@@ -12,6 +12,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from openacorn.core.columns import ColumnsError
+from openacorn.core.facts import UnknownGroup
 from openacorn.core.filters import FilterError
 from openacorn.core.geo.geodesy import AreaError
 from openacorn.core.pasted import PatternError
@@ -23,6 +24,7 @@ from openacorn.jobs.deciding import DecisionError
 from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
 from openacorn.sources._source import SourceFailure, UnknownSource
+from openacorn.store.secrets import SealBroken
 from openacorn.store.shortlists import NameTaken
 from openacorn.store.sweeps import NotFound
 
@@ -31,6 +33,8 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     UnknownTrade: (422, "trades", "pick a trade from the list"),
     UnknownSource: (422, "sources", "pick a source from the list"),
     RuleError: (422, "rules", "change that rule and try again; nothing you entered is lost"),
+    UnknownGroup: (422, "facts", "choose from the list of what can be found out"),
+    SealBroken: (409, "secret", "enter the secret again"),
     PlanError: (422, "reading plan", "change that part of the plan"),
     ScheduleError: (422, "at", "choose another time"),
     DecisionError: (422, "decision", "choose otherwise; nothing was changed"),
@@ -62,7 +66,8 @@ def _invalid(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
     first = error.errors()[0]
     where = ".".join(str(part) for part in first["loc"] if part not in {"body", "query", "path"})
-    return JSONResponse(body(str(first["msg"]), where or "request", "correct that field and send it again"), 422)
+    said = f"{where}: {first['msg']}" if where else str(first["msg"])
+    return JSONResponse(body(said, where or "request", "correct that field and send it again"), 422)
 
 
 def _http(_request: Request, error: Exception) -> JSONResponse:

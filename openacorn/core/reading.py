@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from typing import Any
 from urllib.parse import quote_plus, urljoin, urlsplit
 
@@ -37,8 +37,8 @@ class FieldRule:
 
 @dataclass(frozen=True, slots=True)
 class ReadingPlan:
-    """address: with slots {term}, {place} and {page}. item: selector of the repeating element. next: selector of the link
-    to the next page, "" where {page} counts. limit: most pages of one search."""
+    """address: with slots {term}, {place} and {page}. item: selector of the repeating element. next: selector of the link or
+    button that names the next page, "" where {page} counts. limit: most pages of one search."""
 
     title: str
     address: str
@@ -48,7 +48,15 @@ class ReadingPlan:
     limit: int = 50
     pace_s: float = 1.0
     header: str = ""
-    """Name of the request header that carries the log-in secret, if the site wants one."""
+    """Name of the request header that carries the secret, if the site wants one."""
+    form: Mapping[str, str] = field(default_factory=dict)
+    """Fields of a search form that is sent to `address`, with the same slots; empty: the address alone asks."""
+    more: str = ""
+    """Address that brings the rows after the first page, where a button loads them: slots as above and {seen}, rows so far."""
+    log_in: str = ""
+    """Address of the log-in form, if the site wants one, and its fields with the slots {user} and {secret}."""
+    log_in_form: Mapping[str, str] = field(default_factory=dict)
+    user: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,22 +67,41 @@ class PageRead:
     next: str
 
 
-def plan_of(raw: Mapping[str, Any]) -> ReadingPlan:
-    """Return the checked plan out of JSON. Raises PlanError."""
+def plan_of(raw: Mapping[str, Any], *, found: bool = True) -> ReadingPlan:
+    """Return the checked plan out of JSON; `found` False: what repeats on its pages is still to be found. Raises PlanError."""
     try:
         rules = tuple(FieldRule(**rule) for rule in raw.get("fields", ()))
         plan = ReadingPlan(**{**raw, "fields": rules})
     except TypeError as error:
         raise PlanError(f"this is no reading plan: {error}") from None
+    if not found:
+        _check_access(plan)
+        return plan
     return checked_plan(plan)
+
+
+def _check_more(plan: ReadingPlan) -> None:
+    if plan.more and not plan.more.startswith(("http://", "https://")):
+        raise PlanError(f"more: {plan.more!r} must begin with http:// or https://")
+    if plan.more and not ("{page}" in plan.more or "{seen}" in plan.more):
+        raise PlanError("more: put {page} or {seen} where the address says how far one has read")
+    if plan.log_in and not plan.log_in.startswith(("http://", "https://")):
+        raise PlanError(f"log_in: {plan.log_in!r} must begin with http:// or https://")
+    if plan.log_in and not any("{secret}" in value for value in plan.log_in_form.values()):
+        raise PlanError("log_in_form: put {secret} into the field that takes the password")
+
+
+def _check_access(plan: ReadingPlan) -> None:
+    if not plan.address.startswith(("http://", "https://")):
+        raise PlanError(f"address {plan.address!r} must begin with http:// or https://")
+    if not any(slot in text for text in (plan.address, *plan.form.values()) for slot in ("{term}", "{place}")):
+        raise PlanError("address: put {term} or {place} where the searched words go, here or in the form's fields")
+    _check_more(plan)
 
 
 def checked_plan(plan: ReadingPlan) -> ReadingPlan:
     """Return the plan if it can be carried out. Raises PlanError."""
-    if not plan.address.startswith(("http://", "https://")):
-        raise PlanError(f"address {plan.address!r} must begin with http:// or https://")
-    if not any(slot in plan.address for slot in ("{term}", "{place}")):
-        raise PlanError("address: put {term} or {place} where the searched words go")
+    _check_access(plan)
     if not plan.item.strip():
         raise PlanError("item: say which element repeats, a CSS selector")
     if not 1 <= plan.limit <= MAX_PAGES:
@@ -99,13 +126,29 @@ def checked_plan(plan: ReadingPlan) -> ReadingPlan:
     return plan
 
 
-def address_of(plan: ReadingPlan, term: str, place: str, page: int) -> str:
+def _filled(text: str, slots: Mapping[str, str]) -> str:
+    for slot, value in slots.items():
+        text = text.replace("{" + slot + "}", value)
+    return text
+
+
+def address_of(plan: ReadingPlan, term: str, place: str, page: int, seen: int = 0) -> str:
     """The address to ask for, slots filled."""
-    filled = {"{term}": quote_plus(term), "{place}": quote_plus(place), "{page}": str(page)}
-    address = plan.address
-    for slot, value in filled.items():
-        address = address.replace(slot, value)
-    return address
+    slots = {"term": quote_plus(term), "place": quote_plus(place), "page": str(page), "seen": str(seen)}
+    return _filled(plan.more if plan.more and page > 1 else plan.address, slots)
+
+
+def form_of(plan: ReadingPlan, term: str, place: str, page: int) -> dict[str, str]:
+    """The form's fields to send, slots filled; empty where the address alone asks, or a "more" address goes on."""
+    if plan.more and page > 1:
+        return {}
+    slots = {"term": term, "place": place, "page": str(page)}
+    return {name: _filled(value, slots) for name, value in plan.form.items()}
+
+
+def log_in_of(plan: ReadingPlan, secret: str) -> dict[str, str]:
+    """The log-in form's fields to send."""
+    return {name: _filled(value, {"user": plan.user, "secret": secret}) for name, value in plan.log_in_form.items()}
 
 
 def _cleaned(text: str, rule: FieldRule) -> str:
@@ -144,19 +187,43 @@ def read_item(item: LexborNode, rules: Sequence[FieldRule], url: str) -> dict[st
     return row
 
 
+NEXT_ATTRIBUTES = ("href", "data-href", "data-more", "data-url", "data-next", "hx-get", "formaction")
+"""Where links and "more" buttons say what they load (common practice)."""
+
+
 def next_address(tree: LexborHTMLParser, selector: str, url: str) -> str:
     """The next page's address, "" if there is none or it leaves the site."""
     for node in tree.css(selector) if selector else ():
-        href = node.attributes.get("href") or node.attributes.get("data-href") or ""
+        href = next(filter(None, (node.attributes.get(name) for name in NEXT_ATTRIBUTES)), "") or ""
         there = urljoin(url, href.strip()) if href.strip() else ""
         if there and there != url and urlsplit(there).netloc == urlsplit(url).netloc:
             return there
     return ""
 
 
+def unwrapped(source: str) -> str:
+    """The markup in an answer: what "more" buttons load is often JSON with the rows' markup as one of its texts."""
+    if source.lstrip()[:1] not in {"{", "["}:
+        return source
+    try:
+        value = orjson.loads(source)
+    except orjson.JSONDecodeError:
+        return source
+    texts: list[str] = []
+
+    def visit(item: Any) -> None:
+        if isinstance(item, str) and "<" in item:
+            texts.append(item)
+        for part in item.values() if isinstance(item, Mapping) else item if isinstance(item, list) else ():
+            visit(part)
+
+    visit(value)
+    return "\n".join(texts)
+
+
 def read_page(plan: ReadingPlan, source: str, url: str) -> PageRead:
     """Read one page's source by the plan."""
-    tree = LexborHTMLParser(source)
+    tree = LexborHTMLParser(unwrapped(source))
     rows = tuple(read_item(item, plan.fields, url) for item in tree.css(plan.item))
     return PageRead(rows, next_address(tree, plan.next, url))
 

@@ -6,13 +6,14 @@ from urllib.parse import urlsplit
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
-from openacorn.core.reading import LINK, TEXT, FieldRule, PlanError, ReadingPlan, next_address
+from openacorn.core.reading import LINK, NEXT_ATTRIBUTES, TEXT, FieldRule, PlanError, ReadingPlan, next_address
 
 _PHONE = re.compile(r"(?<![\d.])\+?\(?\d[\d ()\-]{6,16}\d(?!\d)")
 _STREET = re.compile(
     r"\b\d+[a-z]?\s+[\w'’]+(?:\s[\w'’]+)*\s(?:st|street|rd|road|ave|avenue|ln|lane|dr|drive|pde|parade|tce|terrace)\b",
     re.I,
 )
+_POSTCODE = re.compile(r"\d{4,5}|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2}")
 MICRODATA = {
     "name": "name", "telephone": "phone", "email": "email", "url": "website", "sameAs": "website", "streetAddress": "street",
     "addressLocality": "town", "postalCode": "postcode", "ratingValue": "rating", "reviewCount": "reviews", "latitude": "lat",
@@ -95,6 +96,8 @@ def _kind_of(selector: str, node: LexborNode, site: str) -> FieldRule | None:
             return FieldRule(fieldname, selector, TEXT, "number" if fieldname in {"reviews", "rating"} else "")
     if _PHONE.fullmatch(re.sub(r"^[A-Za-z.: ]+", "", text)):
         return FieldRule("phone", selector)
+    if _POSTCODE.fullmatch(text):
+        return FieldRule("postcode", selector)
     if _STREET.search(text) or "address" in named or "street" in named:
         return FieldRule("street", selector, TEXT, "before" if "," in text else "", "," if "," in text else "")
     if re.match(r"(h[1-6]|a|strong|b)\b", named) or "name" in named or "title" in named:
@@ -133,7 +136,7 @@ def _best_rules(group: _Group, site: str) -> tuple[FieldRule, ...]:
     for rule, count in sorted(votes.items(), key=lambda vote: -vote[1]):
         if count >= SEEN_IN * min(30, len(group.items)):
             chosen.setdefault(rule.field, rule)
-    return tuple(chosen.values())
+    return tuple(sorted(chosen.values(), key=lambda rule: rule.field != "name"))
 
 
 def find_next(tree: LexborHTMLParser, url: str) -> str:
@@ -141,10 +144,16 @@ def find_next(tree: LexborHTMLParser, url: str) -> str:
     for selector in NEXT_LINKS:
         if next_address(tree, selector, url):
             return selector
-    for node in tree.css("a[href]"):
+    for node in tree.css(", ".join(("a[href]", *(f"button[{name}]" for name in NEXT_ATTRIBUTES)))):
         if NEXT_WORDS.match(node.text()) and "." in _label(node):
             return _label(node)
     return ""
+
+
+def _by_itself(tree: LexborHTMLParser, selector: str) -> str:
+    """The item's own part of "parent > item" where that finds the same elements: rows that are loaded later have no parent."""
+    alone = selector.rpartition(" > ")[2]
+    return alone if "." in alone and len(tree.css(alone)) == len(tree.css(selector)) else selector
 
 
 def propose(source: str, url: str, title: str, address: str) -> ReadingPlan:
@@ -161,4 +170,5 @@ def propose(source: str, url: str, title: str, address: str) -> ReadingPlan:
         if not choices:
             raise PlanError("no repeating list of names is seen on this page; give the address of a page of results")
         item, rules = max(choices, key=lambda choice: len(choice[1]))
+        item = _by_itself(tree, item)
     return ReadingPlan(title, address, item, rules, find_next(tree, url))

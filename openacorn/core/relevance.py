@@ -2,8 +2,10 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields
+from datetime import date, timedelta
 from typing import Any
 
+from openacorn.core.bands import outside
 from openacorn.core.trades.trade import normal_words
 
 MAX_WORDS = 100
@@ -30,12 +32,40 @@ class Rules:
     rating_to: float | None = None
     price_from: int | None = None
     price_to: int | None = None
+    staff_from: int | None = None
+    staff_to: int | None = None
+    revenue_from: float | None = None
+    revenue_to: float | None = None
+    founded_from: str = ""
+    founded_to: str = ""
+    new_weeks: int | None = None
     needs: tuple[str, ...] = ()
     lacks: tuple[str, ...] = ()
 
 
+def reads_pages(rules: Rules) -> bool:
+    """Do the rules ask what the pages mention?"""
+    return bool(rules.pages_any or rules.pages_all or rules.pages_never)
+
+
 ATTRIBUTES = ("phone", "website", "email", "street", "hours")
 """What `needs` and `lacks` may name."""
+
+
+RANGES = ("reviews", "rating", "price", "staff", "revenue")
+
+
+def _check_dates(rules: Rules) -> None:
+    for name in ("founded_from", "founded_to"):
+        said = getattr(rules, name)
+        try:
+            date.fromisoformat(said or "2000-01-01")
+        except ValueError:
+            raise RuleError(f"{name}: {said!r} is no date; write it like 2024-03-31") from None
+    if rules.founded_from and rules.founded_to and rules.founded_from > rules.founded_to:
+        raise RuleError(f"founded_from {rules.founded_from} is after founded_to, so nothing could pass")
+    if rules.new_weeks is not None and rules.new_weeks < 1:
+        raise RuleError("new_weeks: at least one week")
 
 
 def rules_of(raw: Mapping[str, Any]) -> Rules:
@@ -50,10 +80,11 @@ def rules_of(raw: Mapping[str, Any]) -> Rules:
         if isinstance(raw.get(name), list | tuple)
     }
     rules = Rules(**{**raw, **lists})
-    for low, high in (("reviews_from", "reviews_to"), ("rating_from", "rating_to"), ("price_from", "price_to")):
-        start, end = getattr(rules, low), getattr(rules, high)
+    for name in RANGES:
+        start, end = getattr(rules, f"{name}_from"), getattr(rules, f"{name}_to")
         if start is not None and end is not None and start > end:
-            raise RuleError(f"{low} {start:g} is above {high} {end:g}, so nothing could pass")
+            raise RuleError(f"{name}_from {start:g} is above {name}_to {end:g}, so nothing could pass")
+    _check_dates(rules)
     for name in (*rules.needs, *rules.lacks):
         if name not in ATTRIBUTES:
             raise RuleError(f"there is no attribute {name!r}; choose from {', '.join(ATTRIBUTES)}")
@@ -100,11 +131,32 @@ def _words(rules: Rules, name: str, category: str, pages: str | None) -> str:
     return f"pages do not mention “{missing[0]}”" if missing else ""
 
 
-def rejected_by(rules: Rules, facts: Mapping[str, Any], *, chain: bool, pages: str | None = None) -> str:
+def _age(rules: Rules, founded: str, today: date) -> str:
+    """Why a founding date (ISO 8601) is out of range; an unknown one is not: unknown is not missing."""
+    if not founded:
+        return ""
+    if rules.founded_from and founded < rules.founded_from:
+        return f"trading since {founded}, before {rules.founded_from}"
+    if rules.founded_to and founded > rules.founded_to:
+        return f"trading since {founded}, after {rules.founded_to}"
+    if rules.new_weeks is not None and founded < (today - timedelta(weeks=rules.new_weeks)).isoformat():
+        return f"trading since {founded}, not new within {rules.new_weeks} weeks"
+    return ""
+
+
+def _bands(rules: Rules, facts: Mapping[str, Any]) -> str:
+    for name, what in (("staff", "staff"), ("revenue", "revenue")):
+        said = str(facts.get(f"{name}_band") or "")
+        if outside(said, getattr(rules, f"{name}_from"), getattr(rules, f"{name}_to")):
+            return f"{what} {said}, out of range"
+    return ""
+
+
+def rejected_by(rules: Rules, facts: Mapping[str, Any], *, chain: bool, today: date, pages: str | None = None) -> str:
     """Why the rules reject a business, "" if they do not.
 
-    `facts`: name, category, reviews, rating, price_band and ATTRIBUTES, missing or "" where unknown. `pages`: the text of
-    its pages, None where they were not read.
+    `facts`: name, category, reviews, rating, price_band, staff_band, revenue_band, founded (ISO 8601) and ATTRIBUTES, missing
+    or "" where unknown. `pages`: the text of its pages, None where they were not read.
     """
     reason = _words(rules, str(facts.get("name") or ""), str(facts.get("category") or ""), pages)
     if reason:
@@ -118,6 +170,8 @@ def rejected_by(rules: Rules, facts: Mapping[str, Any], *, chain: bool, pages: s
     ):
         if reason := _range(facts.get(field_name), low, high, what):
             return reason
+    if reason := _bands(rules, facts) or _age(rules, str(facts.get("founded") or ""), today):
+        return reason
     for name in rules.needs:
         if not facts.get(name):
             return f"no {name} is listed"

@@ -3,12 +3,15 @@
 import asyncio
 from collections.abc import Sequence
 
+from openacorn.core.audit.hosts import host_of
+from openacorn.core.relevance import reads_pages
 from openacorn.jobs.gathering import Lane
 from openacorn.jobs.importing import FileLane
 from openacorn.jobs.judging import AuditTask
+from openacorn.jobs.merging import rewrite
 from openacorn.jobs.pool import Pool, WorkerLost
 from openacorn.jobs.scoring import Scorer
-from openacorn.jobs.settling import settle_run
+from openacorn.jobs.settling import judge_all, settle_run
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
@@ -116,7 +119,8 @@ class CarryOut:
                 if row is None or unit.key != f"{row['id']} {row['website']}":
                     units.finish(conn, unit.id)
                     continue
-                tasks.append((unit, AuditTask(row["id"], row["name"], row["website"], "its listings", now())))
+                deep = "contacts" in self._plan.facts
+                tasks.append((unit, AuditTask(row["id"], row["name"], row["website"], "its listings", now(), deep)))
             return tasks
 
     def _all_audited(self) -> bool:
@@ -135,9 +139,11 @@ class CarryOut:
                     )
                     continue
                 result = task.result()
-                if businesses.get_businesses(conn, [result.business_id]):
+                for row in businesses.get_businesses(conn, [result.business_id]):
                     audits.save_audit(conn, result)
                     scored.append(result.business_id)
+                    if result.site_name and row["name"] == host_of(row["website"]):
+                        rewrite(conn, [result.business_id], self._settings)
                 units.finish(conn, unit.id)
                 for check, finding in result.findings.items():
                     if finding.crashed:
@@ -154,4 +160,6 @@ class CarryOut:
     def _score_all(self) -> None:
         """Once everybody is there: scores again, as the peers they were compared with have grown."""
         with self._database.write() as conn:
+            if reads_pages(self._plan.rules):
+                judge_all(conn, self._settings)  # only now are the pages there that the rules ask about
             Scorer(conn).score(businesses.ids_of_run(conn, self._id))

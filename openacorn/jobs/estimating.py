@@ -2,8 +2,10 @@
 
 import sqlite3
 from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from openacorn.core.facts import GROUPS
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.geo.territory import Territory
 from openacorn.core.planning import UNCERTAINTY, Held, estimate_rows, expected_requests
@@ -35,6 +37,22 @@ class TradeFigure:
 
 
 @dataclass(frozen=True, slots=True)
+class FactFigure:
+    """One group of facts: of what share of businesses it is found, how many that makes, what it takes."""
+
+    id: str
+    title: str
+    brings: str
+    source: str
+    chosen: bool
+    share: float
+    basis: str
+    found: int
+    requests: int
+    cost: float
+
+
+@dataclass(frozen=True, slots=True)
 class SweepEstimate:
     """Rows with a range, requests, seconds, money, and how the rows were arrived at."""
 
@@ -49,6 +67,7 @@ class SweepEstimate:
     area_km2: float
     how: str
     trades: tuple[TradeFigure, ...]
+    facts: tuple[FactFigure, ...]
 
 
 def _residents(conn: sqlite3.Connection, territory: Territory) -> int:
@@ -100,6 +119,8 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepE
         high += rows * UNCERTAINTY[basis]
         for name in plan.sources:
             source = source_of(name)
+            if source.by == "once":
+                continue
             if source.by == "places":
                 requests[name] += towns_inside + int(rows / source.page_size)
             else:
@@ -111,6 +132,7 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepE
         total, low, high = plan.wanted, min(low, plan.wanted), min(high, plan.wanted)
     if plan.most_requests:
         requests = {name: min(count, plan.most_requests) for name, count in requests.items()}
+    facts = _facts(conn, plan, total, requests, settings)
     paces = {name: max(settings.source(name).pace_s, 0.02) for name in requests}
     return SweepEstimate(
         rows=total,
@@ -121,12 +143,59 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepE
         # sources are asked side by side, so the slowest one decides
         seconds=max((count * paces[name] for name, count in requests.items()), default=0.0)
         + total / (AUDITS_PER_SECOND * settings.workers),
-        cost=sum(count * settings.source(name).cost_per_request for name, count in requests.items()),
+        cost=_cost(requests, total, facts, settings),
         residents=residents,
         area_km2=plan.territory.area_km2,
         how=_in_words(figures, residents),
         trades=tuple(figures),
+        facts=facts,
     )
+
+
+def _cost(requests: Mapping[str, int], rows: int, facts: Sequence[FactFigure], settings: Settings) -> float:
+    """What asking the sources costs: a price a request, and one a row found where a source sells rows."""
+    shares = {fact.source: fact.share for fact in facts}
+    terms = {name: settings.source(name) for name in requests}
+    return sum(
+        asked * terms[name].cost_per_request + rows * shares.get(name, 1.0) * terms[name].cost_per_row
+        for name, asked in requests.items()
+    )
+
+
+ENOUGH_KNOWN = 40
+"""So many businesses tell more of a share than a guess from memory does."""
+
+
+def _facts(
+    conn: sqlite3.Connection, plan: Plan, rows: int, requests: dict[str, int], settings: Settings
+) -> tuple[FactFigure, ...]:
+    """What each group of facts would bring: by what is held of these trades, else by the shipped guess."""
+    known = businesses.shares_known(conn, plan.trades)
+    found = []
+    for group in GROUPS:
+        having, of = known[group.id]
+        own = of >= ENOUGH_KNOWN
+        share = having / of if own else group.prior
+        terms = settings.source(group.source)
+        asked = (
+            requests.get(group.source, round(rows / 20))
+            if group.source
+            else round(rows * known_site(known) * group.visits)
+        )
+        cost = asked * terms.cost_per_request + rows * share * terms.cost_per_row if group.source else 0.0
+        found.append(
+            FactFigure(
+                group.id, group.title, group.brings, group.source, group.id in plan.facts, share,
+                f"of {of} held businesses of these trades" if own else "a rough guess", round(rows * share), asked, cost,
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def known_site(known: Mapping[str, tuple[int, int]]) -> float:
+    """Share of businesses with a site to visit."""
+    having, of = known["website"]
+    return having / of if of >= ENOUGH_KNOWN else GROUPS[0].prior
 
 
 def _prior(trade_id: str) -> float:

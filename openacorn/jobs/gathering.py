@@ -4,6 +4,7 @@ import asyncio
 import sqlite3
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 import orjson
 
@@ -16,7 +17,7 @@ from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.sources._source import Endpoint, Reading, SourceFailure, UnknownSource, source_of
-from openacorn.store import audits, businesses, imports, listings, reading_plans, sweeps, units
+from openacorn.store import audits, businesses, imports, listings, reading_plans, secrets, sweeps, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import NotFound, Plan
 from openacorn.store.units import Unit
@@ -31,11 +32,15 @@ FRESH = timedelta(days=14)
 """An audit younger than this is not made again (DESIGN: facts are claimed for 14 days)."""
 
 
-def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str) -> Endpoint:
-    """Where a source is reached. Raises SourceFailure if it is not set up."""
+def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, folder: Path) -> Endpoint:
+    """Where a source is reached; `folder`: of the data. Raises SourceFailure if it is not set up."""
     if source_id.startswith("directory:"):
         kept = reading_plans.get_plan(conn, int(source_id.partition(":")[2]))
-        return Endpoint(kept.plan.address, settings.source(source_id).key, kept.plan.pace_s, kept.plan)
+        try:
+            secret = secrets.reveal(conn, folder, source_id)
+        except secrets.SealBroken as broken:
+            raise SourceFailure(str(broken), "enter the log-in again under Directories") from None
+        return Endpoint(kept.plan.address, secret, kept.plan.pace_s, kept.plan)
     service = settings.source(source_id)
     if not service.endpoint:
         title = source_of(source_id).title.lower()
@@ -65,7 +70,7 @@ class Lane:
         self._id, self.source_id, self._plan = run_id, source_id, plan
         self._database, self._settings, self._ends = database, settings, ends
         self._source = source_of(source_id)
-        self._failures = 0
+        self._failures = self._rows = 0
         self._tally = Tally()
         self.down: SourceFailure | None = None
         self.enough = False
@@ -75,18 +80,18 @@ class Lane:
         try:
             with self._database.read() as conn:
                 self._title = title_of(conn, self.source_id)
-                self._endpoint = endpoint_of(conn, self._settings, self.source_id)
+                self._endpoint = endpoint_of(conn, self._settings, self.source_id, self._database.path.parent)
         except SourceFailure as failure:
             self.down = failure
         else:
-            asker = Asker(client, pace)
+            asker = Asker(client, pace, language=self._plan.language)
             await asyncio.gather(*(self._ask_on(asker) for _ in range(ASKING)))
             self._tally = asker.tally
         await asyncio.to_thread(self._close)
 
     def _close(self) -> None:
         with self._database.write() as conn:
-            sweeps.add_requests(conn, self._id, self._tally.requests, self._tally.retries)
+            sweeps.add_requests(conn, self._id, self._tally.requests, self._tally.retries, self._cost(self._tally))
             if self.down is not None:
                 units.fail_lane(conn, self._id, self.source_id, str(self.down), self.down.remedy)
                 title = title_of(conn, self.source_id)
@@ -95,11 +100,8 @@ class Lane:
     async def _ask_on(self, asker: Asker) -> None:
         """Take question after question; an empty queue is the end only when nobody is asking any more."""
         while not self._ends() and self.down is None and not self.enough:
-            if self._plan.most_requests and asker.tally.requests >= self._plan.most_requests:
-                self.down = SourceFailure(
-                    f"stopped at your budget of {self._plan.most_requests:,} requests",
-                    "raise the budget and resume the run",
-                )
+            if spent := self._spent(asker.tally):
+                self.down = SourceFailure(f"stopped at your budget of {spent}", "raise the budget and resume the run")
                 return
             unit = await asyncio.to_thread(self._claim)
             if unit is None:
@@ -108,6 +110,19 @@ class Lane:
                 await asyncio.sleep(0.05)
                 continue
             await self._ask_one(asker, unit)
+
+    def _cost(self, tally: Tally) -> float:
+        """What the source has cost so far: a price a request, or one a row found, as its terms say."""
+        terms = self._settings.source(self.source_id)
+        return tally.requests * terms.cost_per_request + self._rows * terms.cost_per_row
+
+    def _spent(self, tally: Tally) -> str:
+        """The budget that is used up, in words, "" if none is."""
+        if self._plan.most_requests and tally.requests >= self._plan.most_requests:
+            return f"{self._plan.most_requests:,} requests"
+        if self._plan.most_cost and self._cost(tally) >= self._plan.most_cost:
+            return f"{self._settings.currency} {self._plan.most_cost:,.2f}"
+        return ""
 
     def _claim(self) -> Unit | None:
         with self._database.write() as conn:
@@ -132,6 +147,7 @@ class Lane:
                 self.down = failure
             return
         self._failures = 0
+        self._rows += len(reading.listings)
         await asyncio.to_thread(self._keep, unit, query, reading)
 
     def _note_failure(self, unit: Unit, failure: SourceFailure) -> None:
@@ -145,7 +161,8 @@ class Lane:
         with self._database.write() as conn:
             put = listings.put_listings(conn, self._id, query.trade, reading.listings, now())
             merged = absorb(conn, put.to_merge, self._settings) if put.to_merge else []
-            queue_audits(conn, self._id, [*merged, *put.seen_again])
+            if "website" in self._plan.facts:
+                queue_audits(conn, self._id, [*merged, *put.seen_again])
             units.add_units(
                 conn, self._id, "query", ((item.key, encode_query(item)) for item in after), lane=self.source_id
             )

@@ -22,6 +22,8 @@ class AuditTask:
     website: str
     source: str
     at: str
+    deep: bool = True
+    """Inner pages too, for contacts?"""
 
 
 def contacts_in(crawl: Crawl | None) -> list[Contact]:
@@ -36,6 +38,12 @@ def contacts_in(crawl: Crawl | None) -> list[Contact]:
     return list(found.values())
 
 
+def _site_name(crawl: Crawl | None) -> str:
+    if crawl is None or crawl.pages is None or crawl.pages.home.placeholder:
+        return ""
+    return crawl.pages.home.site_name
+
+
 def judge(task: AuditTask, crawl: Crawl | None, pages: Iterable[RawPage] = ()) -> StoredAudit:
     """Run the checks on what was gathered."""
     facts = ListingFacts(task.name, task.website or None, task.source, task.at)
@@ -48,6 +56,7 @@ def judge(task: AuditTask, crawl: Crawl | None, pages: Iterable[RawPage] = ()) -
         pages=[(page.url, page.at, page.content_type, zlib.compress(page.body, 6)) for page in pages],
         findings=run_checks(assemble(facts, crawl)),
         contacts=contacts_in(crawl),
+        site_name=_site_name(crawl),
     )
 
 
@@ -55,5 +64,5 @@ async def audit(probe: SiteProbe, task: AuditTask) -> StoredAudit:
     """Visit the site, if there is one to visit, and judge it."""
     if not_fetched(task.website or None):
         return judge(task, None)
-    crawl, pages = await probe.visit(task.website)
+    crawl, pages = await probe.visit(task.website, deep=task.deep)
     return judge(task, crawl, pages)

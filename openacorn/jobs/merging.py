@@ -3,19 +3,24 @@
 import sqlite3
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
+from datetime import UTC, datetime
 from typing import Any
 
+from openacorn.core.audit.extract.text import visible_text
+from openacorn.core.audit.hosts import host_of
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.matching.cluster import cluster
 from openacorn.core.matching.compare import MAX_BLOCK
 from openacorn.core.matching.merge import Fact, merge
 from openacorn.core.matching.normalise import block_keys, record_of
-from openacorn.core.relevance import rejected_by
+from openacorn.core.relevance import reads_pages, rejected_by
 from openacorn.core.standing import marks_of, standing_among
 from openacorn.core.trades.catalogue import trade_of, trades_named
 from openacorn.core.trades.trade import names_trade
 from openacorn.settings import Settings
-from openacorn.store import businesses, decisions, listings, standings, sweeps
+from openacorn.sources._source import joined_sources
+from openacorn.store import audits, businesses, decisions, listings, standings, sweeps
 from openacorn.store.listings import Held
 from openacorn.store.sweeps import Plan
 
@@ -44,6 +49,7 @@ class Judge:
         self._conn, self._settings = conn, settings
         self._plans: dict[int, Plan] = {}
         self._standings = standings.known_standings(conn)
+        self._today = datetime.now(UTC).date()
 
     def _plan(self, sweep_id: int) -> Plan:
         if sweep_id not in self._plans:
@@ -63,7 +69,15 @@ class Judge:
         pinned = row.get("lat") is not None and row.get("lon") is not None
         if plan.areas and pinned and not plan.territory.contains(Point(float(row["lat"]), float(row["lon"]))):
             return OUTSIDE
-        return rejected_by(plan.rules, row, chain=bool(chain))
+        pages = self._pages(row.get("id")) if reads_pages(plan.rules) else None
+        return rejected_by(plan.rules, row, chain=bool(chain), today=self._today, pages=pages)
+
+    def _pages(self, business_id: int | None) -> str | None:
+        """The text of a business's pages as last read, None if they were not."""
+        if business_id is None:
+            return None
+        bodies = audits.raw_pages(self._conn, business_id)
+        return " ".join(visible_text(body, kind) for kind, body in bodies) if bodies else None
 
     def distance(self, row: Mapping[str, Any], seen_by: Sequence[int]) -> float | None:
         """Metres from the agency's home, or from the middle of the newest sweep's territory."""
@@ -96,7 +110,10 @@ def absorb(conn: sqlite3.Connection, new: Sequence[int], settings: Settings) -> 
     Only neighbours (listings that share a block key, and their businesses) are compared, so the work of a page does
     not grow with what is held. Whether a business is kept is judged by every sweep that saw it.
     """
-    for held in listings.get_listings(conn, new):
+    apart = joined_sources()
+    entering = [held for held in listings.get_listings(conn, new) if held.listing.source not in apart]
+    new = [held.id for held in entering]
+    for held in entering:
         listings.put_keys(conn, held.id, block_keys(record_of(held.id, held.listing, settings.region)))
     ids = around(conn, [*new, *listings.neighbours(conn, new, MAX_BLOCK)])
     return regroup(conn, listings.get_listings(conn, ids), set(new), settings)
@@ -144,14 +161,25 @@ def regroup(conn: sqlite3.Connection, around: Iterable[Held], fresh: set[int], s
     return written
 
 
+def rewrite(conn: sqlite3.Connection, ids: Iterable[int], settings: Settings) -> list[int]:
+    """Write businesses anew from the listings they have; return their ids."""
+    held = [item for business_id in ids for item in listings.listings_of(conn, business_id)]
+    return regroup(conn, held, {item.id for item in held}, settings)
+
+
 def _write(conn: sqlite3.Connection, members: list[Held], keeper: int | None, judge: Judge, settings: Settings) -> int:
     ordered = sorted(members, key=lambda item: (item.listing.source, item.listing.source_id))
     facts: dict[str, Fact] = merge([item.listing for item in ordered], settings.region)
     row = {field: fact.value for field, fact in facts.items()}
     chain = ""
     if keeper is not None:
+        known = businesses.get_business(conn, keeper)
+        chain = str(known["chain"])
+        if row.get("name") == host_of(str(row.get("website") or "")) and (told := audits.site_name(conn, keeper)):
+            row["name"] = told
+            facts["name"] = replace(facts["name"], value=told)
+        row |= {name: known[name] for name in ("id", "founded", "revenue_band")}
         row |= businesses.corrections_of(conn, keeper)
-        chain = str(businesses.get_business(conn, keeper)["chain"])
     trade, sure = trade_by_words(ordered, str(row["name"]))
     seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
     merged = businesses.Merged(

@@ -34,6 +34,7 @@ def decode(line: bytes) -> StoredAudit:
         pages=[(url, at, kind, base64.b64decode(body)) for url, at, kind, body in raw["pages"]],
         findings=_FINDINGS.validate_python(raw["findings"]),
         contacts=[tuple(contact) for contact in raw["contacts"]],
+        site_name=raw["site_name"],
     )
 
 

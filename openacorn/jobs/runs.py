@@ -73,10 +73,23 @@ class Runs:
         self._launch(run_id)
 
     def stop(self, run_id: int) -> None:
-        """Ask a run to end soon; what it has is kept."""
+        """Ask a run to pause soon; what it has is kept, and it can go on."""
         active = self._active.get(run_id)
         if active is not None:
             active.stop.set()
+
+    async def end(self, run_id: int) -> None:
+        """Finish a run for good with what it has; what was left to do is skipped and the run says how much that was."""
+        active = self._active.get(run_id)
+        if active is not None:
+            active.stop.set()
+            await asyncio.gather(active.task, return_exceptions=True)
+        with self._database.write() as conn:
+            if sweeps.get_run(conn, run_id).state not in {"stopped", "failed"}:
+                return
+            left = sum(units.skip_rest(conn, run_id, kind) for kind in ("query", "merge", "audit"))
+            why = f"ended by you with {left:,} steps left out"
+            sweeps.set_state(conn, run_id, "done", at=now(), why=why, remedy="run the sweep again for the rest")
 
     async def close(self) -> None:
         """End without finishing: the runs stay marked as running and go on at the next start."""

@@ -3,6 +3,7 @@
 import asyncio
 import sqlite3
 from dataclasses import dataclass
+from pathlib import Path
 
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.listing import Listing
@@ -43,9 +44,9 @@ def _kept(listing: Listing, trade: str, plan: Plan) -> bool:
     return plan.territory.contains(Point(listing.lat, listing.lon))
 
 
-def _prepared(conn: sqlite3.Connection, settings: Settings, source_id: str) -> Endpoint | SourceFailure:
+def _prepared(conn: sqlite3.Connection, settings: Settings, source_id: str, folder: Path) -> Endpoint | SourceFailure:
     try:
-        return endpoint_of(conn, settings, source_id)
+        return endpoint_of(conn, settings, source_id, folder)
     except SourceFailure as failure:
         return failure
 
@@ -54,7 +55,12 @@ async def sample(database: Database, settings: Settings, plan: Plan) -> list[Sam
     """Ask each source its first question for the plan's first trade, and tell the names."""
     with database.read() as conn:
         work = [
-            (source, title_of(conn, source), _prepared(conn, settings, source), first_queries(conn, plan, source))
+            (
+                source,
+                title_of(conn, source),
+                _prepared(conn, settings, source, database.path.parent),
+                first_queries(conn, plan, source),
+            )
             for source in plan.sources
         ]
 

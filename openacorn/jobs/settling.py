@@ -1,33 +1,30 @@
 """Settling: once everything a run gathered is there, merge, chains and relevance anew, whatever the order of arrival was."""
 
 import sqlite3
-from collections import defaultdict
-from collections.abc import Mapping
-from typing import Any
 
+from openacorn.core.matching.chains import chains
 from openacorn.core.matching.compare import MAX_BLOCK
-from openacorn.core.matching.normalise import name_tokens, own_domain, trade_words
 from openacorn.jobs.gathering import queue_audits
+from openacorn.jobs.joining import join_all
 from openacorn.jobs.merging import Judge, regroup, trade_by_words
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
+from openacorn.sources._source import joined_sources
 from openacorn.store import businesses, listings, standings, sweeps
 from openacorn.store.db import Database
 
 WHOLE_UP_TO = 200_000
 """Stores of up to so many listings are settled whole (a few seconds); larger ones around what the run saw."""
 
-CHAIN_AT = 2
-"""So many places under one name and one site are a chain."""
-
 
 def settle(conn: sqlite3.Connection, settings: Settings, *, run_id: int | None = None) -> list[int]:
     """Merge all listings held anew and judge every business; return the businesses whose make-up changed."""
-    ids = listings.all_ids(conn)
+    ids = listings.all_ids(conn, but=joined_sources())
     if run_id is not None and len(ids) > WHOLE_UP_TO:
         seen = listings.seen_in(conn, run_id)
         ids = sorted({*seen, *listings.neighbours(conn, seen, MAX_BLOCK)})
     written = regroup(conn, listings.get_listings(conn, ids), set(), settings)
+    join_all(conn)
     judge_all(conn, settings)
     return written
 
@@ -40,36 +37,20 @@ def settle_run(database: Database, run_id: int, settings: Settings) -> None:
             sweeps.add_note(conn, run_id, now(), "info", text)
         else:
             settle(conn, settings, run_id=run_id)
-        queue_audits(conn, run_id, businesses.ids_of_run(conn, run_id))
-
-
-def chains(rows: Mapping[int, Mapping[str, Any]]) -> dict[int, str]:
-    """Business id → name of its chain: those that share a site of their own and the telling words of their names."""
-    families: dict[tuple[str, frozenset[str]], list[int]] = defaultdict(list)
-    for business_id, row in rows.items():
-        domain = own_domain(str(row["website"]))
-        telling = name_tokens(str(row["name"])) - trade_words() - name_tokens(str(row["town"]))
-        if domain and telling:
-            families[(domain, telling)].append(business_id)
-    found: dict[int, str] = {}
-    for members in families.values():
-        if len(members) >= CHAIN_AT:
-            name = min((str(rows[member]["name"]) for member in members), key=lambda said: (len(said), said))
-            found |= dict.fromkeys(members, name)
-    return found
+        if "website" in sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan).facts:
+            queue_audits(conn, run_id, businesses.ids_of_run(conn, run_id))
 
 
 def judge_all(conn: sqlite3.Connection, settings: Settings) -> int:
     """Relevance, chains and standing of everything held; return how many businesses changed."""
     rows = {row["id"]: row for row in businesses.all_businesses(conn)}
-    grouped = chains(rows)
+    grouped = chains(rows, settings.region)
     judge = Judge(conn, settings)
     seen_by = sweeps.sweeps_by_business(conn)
     changed = 0
-    for business_id, row in rows.items():
-        chain = grouped.get(business_id, "")
-        members = listings.listings_of(conn, business_id)
-        _, sure = trade_by_words(members, row["name"]) if members else ("", True)
+    for business_id, members in listings.by_business(conn):
+        row, chain = rows[business_id], grouped.get(business_id, "")
+        _, sure = trade_by_words(members, row["name"])
         rejected = judge.rejected(row, row["trade"], sure, seen_by.get(business_id, []), chain)
         changed += businesses.set_judgement(conn, business_id, rejected, chain)
         changed += standings.set_standing(conn, business_id, judge.standing(row))

@@ -4,9 +4,9 @@ import asyncio
 import email.utils
 import random
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from urllib.parse import urlencode
+from urllib.parse import urlencode, urljoin
 
 from openacorn.core.audit.evidence import Failure
 from openacorn.core.audit.hosts import host_of
@@ -19,6 +19,8 @@ from openacorn.sources._source import Request, SourceFailure
 RETRIES = 5
 BACKOFF_S = 0.4
 LONGEST_REST_S = 120.0
+MAX_REDIRECTS = 5
+SENT_ON = frozenset({301, 302, 303, 307, 308})
 PASSING_STATUS = frozenset({429, 500, 502, 503, 504})
 PASSING_FAILURES = frozenset(
     {Failure.TIMEOUT, Failure.REFUSED, Failure.UNREACHABLE, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE}
@@ -44,19 +46,28 @@ def retry_after(value: str, now: float) -> float | None:
         return None
 
 
+def _root(url: str) -> str:
+    return "/".join(url.split("/")[:3])
+
+
 class Asker:
     """Sends the requests of sources. `jitter` spreads retries, so that many do not come back at once."""
 
-    def __init__(self, client: Client, pace: Pace, *, jitter: Callable[[], float] = random.random) -> None:
+    def __init__(
+        self, client: Client, pace: Pace, *, language: str = "", jitter: Callable[[], float] = random.random
+    ) -> None:
+        self._language = {"Accept-Language": language} if language else {}
         self._client = client
         self._pace = pace
         self._jitter = jitter
         self._rules: dict[str, Robots] = {}
+        self._cookies: dict[str, dict[str, str]] = {}
+        self._logging_in = asyncio.Lock()
         self.tally = Tally()
 
     async def _allowed(self, url: str, pace_s: float) -> bool:
         """Does the site's robots.txt let us read this page? Its rules are read once."""
-        root = "/".join(url.split("/")[:3])
+        root = _root(url)
         if root not in self._rules:
             async with self._pace.turn(root, pace_s):
                 self.tally.requests += 1
@@ -66,19 +77,53 @@ class Asker:
                     self._rules[root] = Robots(None)  # the page itself will say what is wrong
         return self._rules[root].allows(url)
 
+    async def _log_in(self, request: Request) -> None:
+        """Send the site's log-in form once; what cookies it answers go along with every later request there."""
+        assert request.log_in is not None
+        root = _root(request.url)
+        if root in self._cookies:
+            return
+        self._cookies[root] = {}
+        answer = await self._persist(request.log_in.url, {}, request.log_in.form, request.pace_s)
+        if answer.status >= 400 or not answer.cookies:
+            said = f"HTTP {answer.status}" + ("" if answer.cookies else ", and no session was opened")
+            del self._cookies[root]
+            raise SourceFailure(f"the log-in was refused ({said})", "enter the user and the secret again")
+        self._cookies[root] = dict(answer.cookies)
+
     async def ask(self, request: Request) -> bytes:
         """Return the body of a good answer. Raises SourceFailure with what went wrong and what to do."""
         url = f"{request.url}?{urlencode(request.params)}" if request.params else request.url
-        host = f"{host_of(url)}:{request.url.split('/')[2].partition(':')[2]}"
         if request.robots and not await self._allowed(url, request.pace_s):
             raise SourceFailure("its robots.txt does not let us read this page", "choose another source for this area")
+        if request.log_in is not None:
+            async with self._logging_in:
+                await self._log_in(request)
+        form = request.form
+        for _ in range(MAX_REDIRECTS):
+            answer = await self._persist(url, request.headers, form, request.pace_s)
+            if answer.status == 200:
+                return answer.body
+            there = urljoin(url, answer.headers.get("location", ""))
+            if there == url or host_of(there).removeprefix("www.") != host_of(url).removeprefix("www."):
+                break
+            url, form = there, {}  # pages move, and a form may answer by sending its visitor on
+        raise SourceFailure(f"HTTP {answer.status}: sent on to {there}", "check the source's address or its log-in")
+
+    async def _persist(self, url: str, headers: Mapping[str, str], form: Mapping[str, str], pace_s: float) -> Answer:
+        """Ask until there is an answer that asking again would not change. Raises SourceFailure."""
+        host = f"{host_of(url)}:{url.split('/')[2].partition(':')[2]}"
+        cookies = self._cookies.get(_root(url))
+        sent = {**self._language, **headers}
+        if cookies:
+            sent["Cookie"] = "; ".join(f"{name}={value}" for name, value in cookies.items())
         trouble = ""
         for attempt in range(RETRIES + 1):
-            async with self._pace.turn(host, request.pace_s):
+            async with self._pace.turn(host, pace_s):
                 self.tally.requests += 1
                 self.tally.retries += attempt > 0
                 try:
-                    answer = await self._client.fetch(url, headers=request.headers, seconds=20)
+                    answer = await self._client.fetch(url, headers=sent, form=form or None, seconds=20)
                 except FetchError as error:
                     if error.failure not in PASSING_FAILURES:
                         raise SourceFailure(
@@ -86,8 +131,8 @@ class Asker:
                         ) from error
                     trouble = f"{error.failure}: {error.detail}"
                     answer = None
-            if answer is not None and answer.status == 200:
-                return answer.body
+            if answer is not None and (answer.status == 200 or answer.status in SENT_ON):
+                return answer
             if answer is not None:
                 trouble = self._refusal(answer)
             if attempt < RETRIES:

@@ -115,11 +115,12 @@ class Client:
         *,
         method: str = "GET",
         headers: Mapping[str, str] | None = None,
+        form: Mapping[str, str] | None = None,
         verify: bool = True,
         max_body: int = MAX_BODY,
         seconds: float = HOP_SECONDS,
     ) -> Answer:
-        """Make one request. Raises FetchError for everything that is not an HTTP response.
+        """Make one request; with a `form` it is a POST of it. Raises FetchError for everything that is not an HTTP response.
 
         verify=False reads on behind a bad certificate; the caller has it on record by then.
         """
@@ -127,7 +128,7 @@ class Client:
             target = URL(url)
             self._guard_literal(target)
             async with asyncio.timeout(seconds):
-                return await self._one(target, method, headers or {}, verify, max_body)
+                return await self._one(target, "POST" if form else method, headers or {}, form, verify, max_body)
         except FetchError:
             raise
         except TimeoutError as error:
@@ -144,12 +145,21 @@ class Client:
         except (aiohttp.ClientError, OSError) as error:
             raise FetchError(Failure.PROTOCOL, f"{target.host}: {type(error).__name__}: {error}") from error
 
-    async def _one(self, target: URL, method: str, headers: Mapping[str, str], verify: bool, max_body: int) -> Answer:
+    async def _one(
+        self,
+        target: URL,
+        method: str,
+        headers: Mapping[str, str],
+        form: Mapping[str, str] | None,
+        verify: bool,
+        max_body: int,
+    ) -> Answer:
         times: dict[str, float] = {"start": time.perf_counter()}
         async with self._session.request(
             method,
             target,
             headers=dict(headers),
+            data=dict(form) if form else None,
             allow_redirects=False,
             ssl=self._strict if verify else self._lax,
             trace_request_ctx=times,

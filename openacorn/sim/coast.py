@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
 
+import shapely
+
 
 @dataclass(frozen=True, slots=True)
 class Town:
@@ -134,3 +136,24 @@ def places() -> list[dict[str, Any]]:
             found.append({"name": name, "within": town.name, "lat": lat, "lon": lon, "kind": "district",
                           "residents": 0, "radius_km": round(town.radius_km / 3, 1)})  # fmt: skip
     return found
+
+
+def regions() -> list[dict[str, Any]]:
+    """The coast's councils with their boundaries, and the coast as a whole: {name, within, parts}."""
+    south, north = -37.62, -36.4
+    shore = [(lon, lat) for lat, lon in SHORE if south <= lat <= north]
+    coast = shapely.Polygon([(shore_longitude(north), north), *shore, (shore_longitude(south), south), (159.45, south), (159.45, north)])  # fmt: skip
+    cells = shapely.voronoi_polygons(
+        shapely.MultiPoint([(town.lon, town.lat) for town in TOWNS]), extend_to=coast, ordered=True
+    )
+    found = [{"name": "Tarrow Coast", "within": "Tarrow", "parts": [_rings(coast)]}]
+    for town, cell in zip(TOWNS, cells.geoms, strict=True):
+        found.append(
+            {"name": f"{town.name} District", "within": "Tarrow Coast", "parts": [_rings(cell.intersection(coast))]}
+        )
+    return found
+
+
+def _rings(shape: Any) -> list[list[list[float]]]:
+    largest = max(getattr(shape, "geoms", [shape]), key=lambda part: part.area)
+    return [[[round(x, 5), round(y, 5)] for x, y in largest.exterior.coords]]

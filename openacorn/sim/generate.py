@@ -1,6 +1,6 @@
 """Make the world: one seed, the same bytes each time.
 
-Files: `sites.json`, `listings.json`, `map.json`, `directory.json`, `social.json`, `zone.json` for the servers, `ground.geojson` and `places.json` for the application's
+Files: `sites.json`, `listings.json`, `map.json`, `directory.json`, `social.json`, `companies.json`, `zone.json` for the servers, `ground.geojson` and `places.json` for the application's
 map, and `truth.json`, which only tests and benchmarks read.
 """
 
@@ -12,8 +12,10 @@ from typing import Any
 
 from openacorn.sim import names
 from openacorn.sim.archetypes import ARCHETYPES, draw_features
-from openacorn.sim.coast import TOWNS, Town, ground, places, shore_longitude
+from openacorn.sim.coast import TOWNS, Town, ground, places, regions, shore_longitude
+from openacorn.sim.company_register import companies
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
+from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.listings import list_business, strangers
 from openacorn.sim.neighbours import make_chains, make_offices
 from openacorn.sim.other_sources import directory_row, map_element, social_page
@@ -21,6 +23,9 @@ from openacorn.sim.site import TLS_FAULTS, Site
 from openacorn.sim.truth import no_site_truth, site_truth, social_truth
 
 SEED = 20260902
+VERSION = 2
+"""Rises when the same seed makes other files than before."""
+
 PER_TRADE = 200
 TRADE_LABELS = {
     "vets": "Vet", "florists": "Florist", "opticians": "Optician", "locksmiths": "Locksmith", "bicycle-shops": "Bicycle shop",
@@ -208,6 +213,8 @@ def make_world(folder: Path, *, seed: int = SEED, per_trade: int = PER_TRADE) ->
     others = _other_sources(businesses, random.Random(seed + 3))
     owners: dict[str, dict[str, int | None]] = {"listing_service": {row["id"]: row["_business"] for row in listings}}
     owners["map_data"] = {f"{row['type'][0]}{row['id']}": row["_business"] for row in others["map"]}
+    others["companies"] = companies(businesses, random.Random(seed + 4))
+    owners["company_register"] = {row["number"]: row["_business"] for row in others["companies"]}
     owners["social_pages"] = {row["id"]: row["_business"] for row in others["social"]}
     owners["directory"] = {
         f"{row['name']} | {row['street']} {row['postcode']}": row["_business"] for row in others["directory"]
@@ -219,6 +226,7 @@ def make_world(folder: Path, *, seed: int = SEED, per_trade: int = PER_TRADE) ->
     _write(folder / "zone.json", zone(sites))
     _write(folder / "ground.geojson", ground())
     _write(folder / "places.json", places())
+    _write(folder / "regions.json", regions())
 
 
 def _other_sources(businesses: list[Business], rng: random.Random) -> dict[str, list[dict[str, Any]]]:
@@ -237,7 +245,7 @@ SITES_ADDRESS, REFUSING_ADDRESS, PLAIN_ADDRESS = "127.0.0.1", "127.0.0.2", "127.
 
 def zone(sites: list[Site]) -> dict[str, str]:
     """Host → address, for the name server; what is not in it does not exist."""
-    found = {"shared.tidepages.example": SITES_ADDRESS, DIRECTORY_HOST: SITES_ADDRESS}
+    found = {"shared.tidepages.example": SITES_ADDRESS, DIRECTORY_HOST: SITES_ADDRESS, GUILD_HOST: SITES_ADDRESS}
     for site in sites:
         if site.transport == "nxdomain":
             continue

@@ -2,6 +2,7 @@
 
 import asyncio
 import gzip
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -20,6 +21,7 @@ class Asked:
     target: str
     headers: Mapping[str, str]
     secure: bool
+    body: bytes = b""
 
 
 @dataclass(slots=True)
@@ -66,20 +68,30 @@ class HttpProtocol(asyncio.Protocol):
         self._transport = None
 
     def data_received(self, data: bytes) -> None:
-        """Requests carry no bodies here, so a blank line ends each."""
+        """A blank line ends the head; a body is as long as its Content-Length says."""
         self._buffer += data
         while (end := self._buffer.find(b"\r\n\r\n")) != -1:
-            head, self._buffer = self._buffer[:end], self._buffer[end + 4 :]
-            self._answer(head.decode("latin-1"))
+            head = self._buffer[:end].decode("latin-1")
+            told = re.search(r"(?mi)^content-length: *(\d+)", head)
+            whole = end + 4 + (int(told.group(1)) if told else 0)
+            if whole > MAX_HEAD or len(self._buffer) < whole:
+                break
+            body, self._buffer = self._buffer[end + 4 : whole], self._buffer[whole:]
+            self._answer(head, body)
         if len(self._buffer) > MAX_HEAD and self._transport:
             self._transport.close()
 
-    def _answer(self, head: str) -> None:
+    def _answer(self, head: str, body: bytes) -> None:
         lines = head.split("\r\n")
         method, _, rest = lines[0].partition(" ")
         headers = {name.lower(): value.strip() for name, _, value in (line.partition(":") for line in lines[1:])}
         asked = Asked(
-            method, headers.get("host", "").partition(":")[0].lower(), rest.rpartition(" ")[0], headers, self._secure
+            method,
+            headers.get("host", "").partition(":")[0].lower(),
+            rest.rpartition(" ")[0],
+            headers,
+            self._secure,
+            body,
         )
         reply = self._handle(asked)
         if reply.hang:

@@ -9,6 +9,14 @@ from pathlib import Path
 from openacorn.settings import World
 from openacorn.sim.serve import free_ports
 
+SOURCES = {
+    "listing_service": "listings",
+    "map_data": "map",
+    "social_pages": "social",
+    "company_register": "register",
+}
+"""Source → the part of the world that serves it (sim.serve.SERVERS)."""
+
 
 class WorldError(Exception):
     """A server of the simulated world did not start."""
@@ -17,10 +25,10 @@ class WorldError(Exception):
 @contextmanager
 def running_world(folder: Path) -> Iterator[World]:
     """Run the servers over the world in `folder`; all are ended on leaving, whatever happens."""
-    http_port, https_port, dns_port, listing_port, map_port, social_port = free_ports(6)
+    http_port, https_port, dns_port, *source_ports = free_ports(3 + len(SOURCES))
     plan = (
         ("websites", [http_port, https_port]),
-        ("listings+map+social", [listing_port, map_port, social_port]),
+        ("+".join(SOURCES.values()), source_ports),
         ("names", [dns_port]),
     )
     running: list[subprocess.Popen[str]] = []
@@ -39,7 +47,7 @@ def running_world(folder: Path) -> Iterator[World]:
                 raise WorldError(f"the simulated {kind} server did not start (exit {process.poll()})")
         yield World(
             http_port=http_port, https_port=https_port, dns_port=dns_port,
-            source_ports={"listing_service": listing_port, "map_data": map_port, "social_pages": social_port},
+            source_ports=dict(zip(SOURCES, source_ports, strict=True)),
             ca_file=str(folder / "authority.pem"),
         )  # fmt: skip
     finally:

@@ -12,8 +12,9 @@ from pathlib import Path
 import uvloop
 from dnslib import QTYPE, RCODE, RR, A, DNSRecord
 
+from openacorn.sim.company_register import CompanyRegister
 from openacorn.sim.generate import PLAIN_ADDRESS, SITES_ADDRESS
-from openacorn.sim.http import HttpProtocol
+from openacorn.sim.http import Asked, HttpProtocol, Reply
 from openacorn.sim.listing_server import ListingService
 from openacorn.sim.map_server import MapData
 from openacorn.sim.social_server import SocialPages
@@ -42,16 +43,23 @@ async def serve_listings(world: Path, port: int) -> None:
     )
 
 
+async def _serve(handle: Callable[[Asked], Reply], port: int) -> None:
+    await asyncio.get_running_loop().create_server(lambda: HttpProtocol(handle), SITES_ADDRESS, port)
+
+
 async def serve_map(world: Path, port: int) -> None:
     """The map data server."""
-    service = MapData(world)
-    await asyncio.get_running_loop().create_server(lambda: HttpProtocol(service.handle), SITES_ADDRESS, port)
+    await _serve(MapData(world).handle, port)
 
 
 async def serve_social(world: Path, port: int) -> None:
     """The social network's page search."""
-    service = SocialPages(world)
-    await asyncio.get_running_loop().create_server(lambda: HttpProtocol(service.handle), SITES_ADDRESS, port)
+    await _serve(SocialPages(world).handle, port)
+
+
+async def serve_register(world: Path, port: int) -> None:
+    """The company register."""
+    await _serve(CompanyRegister(world).handle, port)
 
 
 class DnsProtocol(asyncio.DatagramProtocol):
@@ -107,6 +115,7 @@ SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "listings": (serve_listings, 1),
     "map": (serve_map, 1),
     "social": (serve_social, 1),
+    "register": (serve_register, 1),
     "names": (serve_names, 1),
 }
 """Part of the world → (what serves it, ports it takes)."""

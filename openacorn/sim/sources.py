@@ -1,6 +1,7 @@
 """How an installation reaches the coast's sources."""
 
 from openacorn.settings import SourceSettings, World
+from openacorn.sim.company_register import KEY as REGISTER_KEY
 from openacorn.sim.listing_server import KEY as LISTING_KEY
 from openacorn.sim.social_server import KEY as SOCIAL_KEY
 
@@ -14,4 +15,7 @@ def world_sources(world: World) -> dict[str, SourceSettings]:
         "listing_service": SourceSettings(endpoint=root["listing_service"], key=LISTING_KEY, pace_s=PACE_S),
         "map_data": SourceSettings(endpoint=f"{root['map_data']}/api/interpreter", pace_s=PACE_S),
         "social_pages": SourceSettings(endpoint=root["social_pages"], key=SOCIAL_KEY, pace_s=PACE_S),
+        "company_register": SourceSettings(
+            endpoint=root["company_register"], key=REGISTER_KEY, pace_s=PACE_S, cost_per_row=0.02
+        ),
     }

@@ -8,6 +8,8 @@ from pathlib import Path
 from openacorn.sim.authority import Authority
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.directory_site import Directory
+from openacorn.sim.guild_site import HOST as GUILD_HOST
+from openacorn.sim.guild_site import Guild
 from openacorn.sim.http import Asked, Reply
 from openacorn.sim.pages import render
 from openacorn.sim.site import TLS_FAULTS, Site
@@ -23,7 +25,7 @@ class Websites:
         rows = json.loads((world / "sites.json").read_text(encoding="utf-8"))
         self.sites = {row["host"]: Site(**row) for row in rows}
         self.aliases = {site.redirect_to: site for site in self.sites.values() if site.redirect_to}
-        self._directory = Directory(world)
+        self._others = {DIRECTORY_HOST: Directory(world).handle, GUILD_HOST: Guild(world).handle}
         self.authority = Authority(world)
         self._page = lru_cache(maxsize=20_000)(self._render)
 
@@ -39,8 +41,8 @@ class Websites:
 
     def handle(self, asked: Asked) -> Reply:
         """Answer one request."""
-        if asked.host == DIRECTORY_HOST:
-            return self._directory.handle(asked)
+        if asked.host in self._others:
+            return self._others[asked.host](asked)
         alias = self.aliases.get(asked.host)
         if alias:
             return Reply(301, headers={"Location": f"https://{alias.host}{asked.target}"})

@@ -1,8 +1,9 @@
 """What a source is: questions to requests, replies to listings. A source never fetches."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cache
+from typing import Any
 
 import openacorn.sources as sources
 from openacorn.core.listing import Listing
@@ -34,8 +35,16 @@ class Endpoint:
 
 
 @dataclass(frozen=True, slots=True)
+class LogIn:
+    """A form to be sent once before a site's pages are asked for; its cookies are kept for the run."""
+
+    url: str
+    form: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
 class Request:
-    """An HTTP GET to be made; `pace_s`: least seconds after the last request to the same host."""
+    """An HTTP request to be made; `pace_s`: least seconds after the last request to the same host. form: a POST of it."""
 
     url: str
     params: Mapping[str, str]
@@ -43,6 +52,8 @@ class Request:
     pace_s: float = 0.0
     robots: bool = False
     """Is this a web page, read only where robots.txt lets us? An interface made for programs has its own terms."""
+    form: Mapping[str, str] = field(default_factory=dict)
+    log_in: LogIn | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,8 +86,24 @@ class Source:
     words: int = 1
     independent: bool = True
     """Does it list for itself? Only such sources tell, by their overlap, how much is missing."""
+    joins: bool = False
+    """Are its rows no businesses by themselves, only facts to be joined to what other sources list?"""
     hint: str = ""
     """For the plan: what this source is good for, in a few words."""
+
+
+def read_rows(
+    rows: Iterable[Any], seen: int, listing_of: Callable[[Any, int], Listing]
+) -> tuple[tuple[Listing, ...], int]:
+    """(listings, how many rows could not be read) of one page; `listing_of` is handed a row and its rank, `seen` rows before."""
+    listings: list[Listing] = []
+    unreadable = 0
+    for place, row in enumerate(rows):
+        try:
+            listings.append(listing_of(row, seen + place + 1))
+        except (AttributeError, KeyError, TypeError, ValueError):
+            unreadable += 1
+    return tuple(listings), unreadable
 
 
 @cache
@@ -91,3 +118,8 @@ def source_of(source_id: str) -> Source:
     if found is None:
         raise UnknownSource(f"there is no source {source_id!r}; choose from {', '.join(all_sources())}")
     return found
+
+
+def joined_sources() -> frozenset[str]:
+    """Ids of the sources whose rows are joined to businesses, never businesses themselves."""
+    return frozenset(source.id for source in all_sources().values() if source.joins)

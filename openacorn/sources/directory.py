@@ -5,8 +5,8 @@ from dataclasses import replace
 from openacorn.core.columns import RowError, read_row
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
-from openacorn.core.reading import ReadingPlan, address_of, read_page
-from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure
+from openacorn.core.reading import ReadingPlan, address_of, form_of, log_in_of, read_page
+from openacorn.sources._source import Endpoint, LogIn, Reading, Request, Source, SourceFailure
 
 CAP = 10_000
 """A directory shows all it has, page by page; the plan's page limit is what cuts."""
@@ -23,9 +23,14 @@ def _plan(endpoint: Endpoint) -> ReadingPlan:
 def ask(query: Query, endpoint: Endpoint) -> Request:
     """Ask for one page of a word at a place."""
     plan = _plan(endpoint)
-    url = query.cursor or address_of(plan, query.word, query.place, query.page)
     headers = {plan.header: endpoint.key} if plan.header and endpoint.key else {}
-    return Request(url, {}, headers, plan.pace_s, robots=True)
+    form = {} if query.cursor else form_of(plan, query.word, query.place, query.page)
+    log_in = LogIn(plan.log_in, log_in_of(plan, endpoint.key)) if plan.log_in else None
+    return Request(_address(query, plan), {}, headers, plan.pace_s, robots=True, form=form, log_in=log_in)
+
+
+def _address(query: Query, plan: ReadingPlan) -> str:
+    return query.cursor or address_of(plan, query.word, query.place, query.page, query.seen)
 
 
 def _id_of(listing: Listing) -> str:
@@ -36,8 +41,7 @@ def _id_of(listing: Listing) -> str:
 def read(query: Query, endpoint: Endpoint, body: bytes) -> Reading:
     """Read one page; a row without a name is counted as unreadable."""
     plan = _plan(endpoint)
-    url = query.cursor or address_of(plan, query.word, query.place, query.page)
-    page = read_page(plan, body.decode("utf-8", "replace"), url)
+    page = read_page(plan, body.decode("utf-8", "replace"), _address(query, plan))
     listings, unreadable = [], 0
     columns = {rule.field: rule.field for rule in plan.fields if rule.field != "source"}
     for place, row in enumerate(page.rows):
@@ -47,7 +51,8 @@ def read(query: Query, endpoint: Endpoint, body: bytes) -> Reading:
             unreadable += 1
             continue
         listings.append(_placed(said, query, query.seen + place + 1))
-    counted = not page.next and "{page}" in plan.address and bool(page.rows)
+    counts = bool(plan.more) or any("{page}" in text for text in (plan.address, *plan.form.values()))
+    counted = not page.next and counts and bool(page.rows)
     more = bool(page.next) or counted
     last = query.page >= plan.limit
     return Reading(tuple(listings), more and not last, unreadable, page.next, cut=more and last)

@@ -7,7 +7,7 @@ import orjson
 
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
-from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure
+from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows
 
 CAP, PAGE_SIZE = 60, 20
 
@@ -65,13 +65,8 @@ def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
         raise SourceFailure(
             f"the answer is not what the listing service sends: {error}", "check the address in the settings"
         ) from error
-    listings, unreadable = [], 0
-    for place, row in enumerate(rows):
-        try:
-            listings.append(_listing(row, query.seen + place + 1))
-        except (AttributeError, KeyError, TypeError, ValueError):
-            unreadable += 1
-    return Reading(tuple(listings), bool(page.get("more")), unreadable)
+    listings, unreadable = read_rows(rows, query.seen, _listing)
+    return Reading(listings, bool(page.get("more")), unreadable)
 
 
 SOURCE = Source(

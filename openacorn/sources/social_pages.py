@@ -6,7 +6,7 @@ import orjson
 
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
-from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure
+from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows
 
 CAP, PAGE_SIZE = 5000, 30
 FACTS = ("followers", "last_post", "ads_running", "created", "messages")
@@ -52,13 +52,8 @@ def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
         raise SourceFailure(
             f"the answer is not what the social pages send: {error}", "check the address in the settings"
         ) from error
-    listings, unreadable = [], 0
-    for place, row in enumerate(rows):
-        try:
-            listings.append(_listing(row, query, query.seen + place + 1))
-        except (AttributeError, KeyError, TypeError):
-            unreadable += 1
-    return Reading(tuple(listings), bool(after), unreadable, str(after))
+    listings, unreadable = read_rows(rows, query.seen, lambda row, rank: _listing(row, query, rank))
+    return Reading(listings, bool(after), unreadable, str(after))
 
 
 SOURCE = Source(

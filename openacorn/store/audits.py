@@ -18,7 +18,9 @@ _CRAWL = TypeAdapter(Crawl)
 _FINDING = TypeAdapter(Finding)
 _OPPORTUNITY = TypeAdapter(Opportunity)
 
-SAVE_AUDIT = "INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl) VALUES (?, ?, ?, ?, ?)"
+SAVE_AUDIT = """
+INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl, site_name) VALUES (?, ?, ?, ?, ?, ?)
+"""
 SAVE_PAGE = "INSERT OR REPLACE INTO raw_page (business_id, url, at, content_type, body) VALUES (?, ?, ?, ?, ?)"
 SAVE_FINDING = """
 INSERT OR REPLACE INTO finding (business_id, check_id, outcome, value, evidence, reason, crashed) VALUES (?, ?, ?, ?, ?, ?, ?)
@@ -51,6 +53,7 @@ class StoredAudit:
     pages: Sequence[tuple[str, str, str, bytes]]
     findings: Mapping[str, Finding]
     contacts: Sequence[tuple[str, str, str, str, str]]
+    site_name: str = ""
 
 
 def pack_crawl(crawl: Crawl) -> bytes:
@@ -66,7 +69,7 @@ def unpack_crawl(data: bytes) -> Crawl:
 def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     """Replace all that is known of a business from its pages."""
     business = audit.business_id
-    conn.execute(SAVE_AUDIT, (business, audit.website, audit.at, audit.seconds, audit.crawl))
+    conn.execute(SAVE_AUDIT, (business, audit.website, audit.at, audit.seconds, audit.crawl, audit.site_name))
     for table in ("raw_page", "finding", "contact"):
         conn.execute(f"DELETE FROM {table} WHERE business_id = ?", (business,))
     conn.executemany(SAVE_PAGE, ((business, *page) for page in audit.pages))
@@ -96,6 +99,18 @@ def audited_website(conn: sqlite3.Connection, business_id: int) -> tuple[str, st
     """(website, when) of the latest audit."""
     row = conn.execute("SELECT website, at FROM audit WHERE business_id = ?", (business_id,)).fetchone()
     return None if row is None else (row["website"], row["at"])
+
+
+def site_name(conn: sqlite3.Connection, business_id: int) -> str:
+    """What a business's site calls its owner, "" if it was not read or does not say."""
+    row = conn.execute("SELECT site_name FROM audit WHERE business_id = ?", (business_id,)).fetchone()
+    return str(row[0]) if row is not None else ""
+
+
+def raw_pages(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, bytes]]:
+    """(content type, body) of each page as it was fetched."""
+    rows = conn.execute("SELECT content_type, body FROM raw_page WHERE business_id = ? ORDER BY url", (business_id,))
+    return [(str(kind), zlib.decompress(body)) for kind, body in rows]
 
 
 def findings_of(conn: sqlite3.Connection, business_id: int) -> dict[str, Finding]:

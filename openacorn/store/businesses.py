@@ -8,6 +8,7 @@ from typing import Any
 
 import orjson
 
+from openacorn.core.geo.tiles import Tile
 from openacorn.core.matching.merge import FIELDS, Fact
 from openacorn.store.changes import next_change
 from openacorn.store.sweeps import NotFound
@@ -245,3 +246,38 @@ def set_judgement(conn: sqlite3.Connection, business_id: int, rejected: str, cha
     """Write why a business is rejected ("" if it is not) and its chain; True if that changed."""
     values = (rejected, chain, next_change(conn), business_id, rejected, chain)
     return conn.execute(SET_JUDGEMENT, values).rowcount > 0
+
+
+SHARES = """
+SELECT count(*) AS held, sum(website != '') AS site, sum(audited_at IS NOT NULL) AS audited,
+  sum(audited_at IS NOT NULL AND EXISTS (SELECT 1 FROM contact WHERE business_id = business.id AND kind = 'email')) AS mail,
+  sum(EXISTS (SELECT 1 FROM listing WHERE business_id = business.id AND source = 'social_pages')) AS social,
+  sum(company_id IS NOT NULL) AS company
+FROM business WHERE rejected = '' AND trade IN (SELECT value FROM json_each(?))
+"""
+
+
+def shares_known(conn: sqlite3.Connection, trades: Iterable[str]) -> dict[str, tuple[int, int]]:
+    """Group of facts (core.facts) → (businesses of the trades it is known of, of how many it was looked for).
+
+    A source that never brought anything was never asked, so it tells nothing.
+    """
+    row = conn.execute(SHARES, (orjson.dumps(list(trades)).decode(),)).fetchone()
+    held = row["held"]
+    known = {"website": (row["site"] or 0, held), "contacts": (row["mail"] or 0, row["audited"] or 0)}
+    for group in ("social", "company"):
+        known[group] = (row[group] or 0, held if row[group] else 0)
+    return known
+
+
+HELD_IN = """
+SELECT lat, lon, trade FROM business
+WHERE rejected = '' AND lat BETWEEN ? AND ? AND (lon BETWEEN ? AND ? OR lon BETWEEN ? AND ?)
+"""
+
+
+def held_within(conn: sqlite3.Connection, bounds: Tile) -> list[tuple[float, float, str]]:
+    """(lat, lon, trade) of what is held in a rectangle, whose longitudes may run past ±180."""
+    turn = 360.0 if bounds.west < -180 else -360.0
+    asked = (bounds.south, bounds.north, bounds.west, bounds.east, bounds.west + turn, bounds.east + turn)
+    return [(row["lat"], row["lon"], row["trade"]) for row in conn.execute(HELD_IN, asked)]

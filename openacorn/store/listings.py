@@ -1,8 +1,9 @@
 """Listings as received, and the keys under which doubles meet."""
 
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import groupby
 from typing import Any
 
 import orjson
@@ -51,7 +52,8 @@ class Held:
     business_id: int | None
 
 
-def _held(row: sqlite3.Row) -> Held:
+def held_of(row: sqlite3.Row) -> Held:
+    """A row of the listing table as a listing."""
     return Held(row["id"], row["trade"], Listing(**orjson.loads(row["body"])), row["seen_at"], row["business_id"])
 
 
@@ -110,12 +112,12 @@ def neighbours(conn: sqlite3.Connection, ids: Sequence[int], max_block: int) -> 
 
 def get_listings(conn: sqlite3.Connection, ids: Iterable[int]) -> list[Held]:
     """Listings by id, ascending."""
-    return [_held(row) for row in conn.execute(SELECT, (orjson.dumps(list(ids)).decode(),))]
+    return [held_of(row) for row in conn.execute(SELECT, (orjson.dumps(list(ids)).decode(),))]
 
 
 def listings_of(conn: sqlite3.Connection, business_id: int) -> list[Held]:
     """The listings a business was merged from."""
-    return [_held(row) for row in conn.execute(OF_BUSINESS, (business_id,))]
+    return [held_of(row) for row in conn.execute(OF_BUSINESS, (business_id,))]
 
 
 def assign(conn: sqlite3.Connection, business_id: int, ids: Iterable[int]) -> None:
@@ -130,12 +132,21 @@ def count_seen(conn: sqlite3.Connection, run_id: int) -> int:
     return int(conn.execute("SELECT count(*) FROM seen WHERE run_id = ?", (run_id,)).fetchone()[0])
 
 
-ALL_IDS = "SELECT id FROM listing ORDER BY id"
+ALL_IDS = "SELECT id FROM listing WHERE source NOT IN (SELECT value FROM json_each(?)) ORDER BY id"
+BY_BUSINESS = """
+SELECT id, trade, body, seen_at, business_id FROM listing WHERE business_id IS NOT NULL ORDER BY business_id, id
+"""
 
 
-def all_ids(conn: sqlite3.Connection) -> list[int]:
-    """Ids of every listing held."""
-    return [int(row[0]) for row in conn.execute(ALL_IDS)]
+def all_ids(conn: sqlite3.Connection, *, but: Iterable[str] = ()) -> list[int]:
+    """Ids of every listing held, those of the sources `but` left out."""
+    return [int(row[0]) for row in conn.execute(ALL_IDS, (orjson.dumps(sorted(but)).decode(),))]
+
+
+def by_business(conn: sqlite3.Connection) -> Iterator[tuple[int, list[Held]]]:
+    """(business, its listings) of everything held, one after the other."""
+    for business_id, rows in groupby(conn.execute(BY_BUSINESS), key=lambda row: int(row["business_id"])):
+        yield business_id, [held_of(row) for row in rows]
 
 
 def seen_in(conn: sqlite3.Connection, run_id: int) -> list[int]:

@@ -8,6 +8,7 @@ from typing import Any
 
 import orjson
 
+from openacorn.core.facts import DEFAULT
 from openacorn.core.geo.territory import Territory, checked_territory
 from openacorn.core.relevance import Rules, rules_of
 
@@ -22,7 +23,8 @@ class Plan:
 
     areas: parts of the territory, each {name, lat, lon, radius_m} or {name, rings}. sources: connector ids. wanted: stop at
     so many businesses, 0: all there are. place: the territory in a few words. rules: see core.relevance. most_requests: a
-    budget for each source, 0: none.
+    budget for each source, 0: none; most_cost the same in the agency's currency. language: asked of sources and sites
+    (BCP 47), "": whatever they answer in. facts: groups of facts to find out (core.facts).
     """
 
     trades: tuple[str, ...]
@@ -32,6 +34,9 @@ class Plan:
     place: str = ""
     rules: Rules = field(default_factory=Rules)
     most_requests: int = 0
+    most_cost: float = 0.0
+    language: str = ""
+    facts: tuple[str, ...] = DEFAULT
 
     @cached_property
     def territory(self) -> Territory:
@@ -46,6 +51,7 @@ def plan_from_json(text: str) -> Plan:
         circle = {"name": raw.get("place") or "circle"} | {name: raw.pop(name) for name in ("lat", "lon", "radius_m")}
         raw |= {"areas": [circle], "sources": [raw.pop("source", "listing_service")]}
     lists = {name: tuple(raw.get(name, ())) for name in ("trades", "areas", "sources")}
+    lists["facts"] = tuple(raw.get("facts", DEFAULT))
     return Plan(**{**raw, **lists, "rules": rules_of(raw.get("rules") or {})})
 
 
@@ -80,6 +86,7 @@ class Run:
     ended_at: str | None
     requests: int
     retries: int
+    cost: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,11 +106,11 @@ FROM sweep ORDER BY sweep.id DESC
 """
 INSERT_RUN = "INSERT INTO run (sweep_id, state, started_at) VALUES (?, 'running', ?) RETURNING id"
 SELECT_RUN = """
-SELECT run.id, sweep_id, sweep.name AS sweep, sweep.plan, state, why, remedy, started_at, ended_at, requests, retries
+SELECT run.id, sweep_id, sweep.name AS sweep, sweep.plan, state, why, remedy, started_at, ended_at, requests, retries, cost
 FROM run JOIN sweep ON sweep.id = run.sweep_id
 """
 SET_STATE = "UPDATE run SET state = ?, why = ?, remedy = ?, ended_at = ? WHERE id = ?"
-ADD_REQUESTS = "UPDATE run SET requests = requests + ?, retries = retries + ? WHERE id = ?"
+ADD_REQUESTS = "UPDATE run SET requests = requests + ?, retries = retries + ?, cost = cost + ? WHERE id = ?"
 INSERT_NOTE = "INSERT INTO note (run_id, at, kind, text, remedy) VALUES (?, ?, ?, ?, ?)"
 LIST_NOTES = "SELECT at, kind, text, remedy FROM note WHERE run_id = ? ORDER BY id DESC LIMIT ?"
 COUNT_NOTES = "SELECT kind, count(*) FROM note WHERE run_id = ? GROUP BY kind"
@@ -184,9 +191,9 @@ def set_state(
     conn.execute(SET_STATE, (state, why, remedy, at, run_id))
 
 
-def add_requests(conn: sqlite3.Connection, run_id: int, requests: int, retries: int) -> None:
+def add_requests(conn: sqlite3.Connection, run_id: int, requests: int, retries: int, cost: float) -> None:
     """Count what asking took."""
-    conn.execute(ADD_REQUESTS, (requests, retries, run_id))
+    conn.execute(ADD_REQUESTS, (requests, retries, cost, run_id))
 
 
 def add_note(conn: sqlite3.Connection, run_id: int, at: str, kind: str, text: str, remedy: str = "") -> None:

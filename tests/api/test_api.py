@@ -29,12 +29,9 @@ def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Appl
         yield running
 
 
-def test_the_committed_description_and_types_are_those_of_the_code() -> None:
+def test_the_committed_description_is_that_of_the_code() -> None:
     committed = (ROOT / "web" / "openapi.json").read_text(encoding="utf-8")
-    assert committed == as_text(), "run: python -m openacorn.api.contract web/openapi.json && npm run api --prefix web"
-    types = (ROOT / "web" / "src" / "api" / "schema.d.ts").read_text(encoding="utf-8")
-    for name in json.loads(committed)["components"]["schemas"]:
-        assert f" {name}:" in types, f"{name} is missing in schema.d.ts: npm run api --prefix web"
+    assert committed == as_text(), "run: python -m openacorn.api.contract web/openapi.json"
 
 
 def failing(

@@ -1,9 +1,12 @@
 """Relevance rules, standing, and two runs side by side."""
 
+from datetime import date
+from math import inf
 from typing import Any
 
 import pytest
 
+from openacorn.core.bands import band
 from openacorn.core.comparing import Change, compare_runs, is_gone
 from openacorn.core.relevance import RuleError, Rules, rejected_by, rules_of
 from openacorn.core.standing import marks_in, marks_of, standing_among
@@ -14,7 +17,11 @@ FACTS: dict[str, Any] = {
     "reviews": 12,
     "rating": 4.1,
     "phone": "+61355501234",
+    "staff_band": "5-9",
+    "revenue_band": "250k-500k",
+    "founded": "2026-03-02",
 }
+TODAY = date(2026, 11, 24)
 
 REJECTED = [
     ("nothing", {}, ""),
@@ -29,6 +36,14 @@ REJECTED = [
     ("chain", {"independent": True}, "part of a chain"),
     ("needs", {"needs": ["website"]}, "no website is listed"),
     ("lacks", {"lacks": ["phone"]}, "a phone is listed"),
+    ("staff reach in", {"staff_from": 8}, ""),
+    ("staff too many", {"staff_to": 4}, "staff 5-9, out of range"),
+    ("revenue too small", {"revenue_from": 600_000}, "revenue 250k-500k, out of range"),
+    ("revenue reaches in", {"revenue_to": 300_000}, ""),
+    ("founded before", {"founded_from": "2026-04-01"}, "trading since 2026-03-02, before 2026-04-01"),
+    ("founded after", {"founded_to": "2020-01-01"}, "trading since 2026-03-02, after"),
+    ("new enough", {"new_weeks": 40}, ""),
+    ("not new", {"new_weeks": 12}, "not new within 12 weeks"),
     ("pages never", {"pages_never": ["fishing trips"]}, "pages mention “fishing trips”"),
     ("pages any", {"pages_any": ["slipway", "moorings"]}, "pages mention none"),
     ("pages all", {"pages_all": ["fishing trips", "crew"]}, "pages do not mention “crew”"),
@@ -38,17 +53,32 @@ REJECTED = [
 @pytest.mark.parametrize(("raw", "reason"), [case[1:] for case in REJECTED], ids=[case[0] for case in REJECTED])
 def test_rules(raw: dict[str, Any], reason: str) -> None:
     pages = "We run Fishing trips daily."
-    said = rejected_by(rules_of(raw), FACTS, chain=True, pages=pages)
+    said = rejected_by(rules_of(raw), FACTS, chain=True, today=TODAY, pages=pages)
     assert reason in said if reason else said == ""
 
 
 def test_pages_that_were_not_read_reject_nobody() -> None:
-    assert rejected_by(Rules(pages_all=("crew",), pages_any=("slipway",)), FACTS, chain=False, pages=None) == ""
+    rules = Rules(pages_all=("crew",), pages_any=("slipway",))
+    assert rejected_by(rules, FACTS, chain=False, today=TODAY, pages=None) == ""
+
+
+def test_what_is_not_known_rejects_nobody() -> None:
+    rules = rules_of({"staff_from": 5, "revenue_from": 1e6, "founded_from": "2020-01-01", "new_weeks": 4})
+    assert rejected_by(rules, {"name": "Kelp & Co"}, chain=False, today=TODAY) == ""
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [("2-4", (2, 4)), ("20+", (20, inf)), ("1", (1, 1)), ("under 250k", (0, 250_000)), ("1m–5m", (1e6, 5e6)),
+     ("5m+", (5e6, inf)), ("10,000 to 20,000", (10_000, 20_000)), ("a few", None), ("", None), ("$1.5m", (1.5e6, 1.5e6))],
+)  # fmt: skip
+def test_bands(text: str, expected: tuple[float, float] | None) -> None:
+    assert band(text) == expected
 
 
 @pytest.mark.parametrize(
     ("raw", "says"),
-    [({"rating_from": 4, "rating_to": 3}, "nothing could pass"), ({"shoe": 1}, "no rule 'shoe'"), ({"needs": ["hat"]}, "no attribute 'hat'"), ({"needs": ["phone"], "lacks": ["phone"]}, "both required and excluded")],
+    [({"rating_from": 4, "rating_to": 3}, "nothing could pass"), ({"shoe": 1}, "no rule 'shoe'"), ({"founded_from": "last May"}, "founded_from: 'last May' is no date"), ({"new_weeks": 0}, "at least one week"), ({"needs": ["hat"]}, "no attribute 'hat'"), ({"needs": ["phone"], "lacks": ["phone"]}, "both required and excluded")],
 )  # fmt: skip
 def test_rules_that_make_no_sense_are_refused(raw: dict[str, Any], says: str) -> None:
     with pytest.raises(RuleError, match=says):

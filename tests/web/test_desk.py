@@ -106,7 +106,7 @@ def test_a_run_is_stopped_and_resumed_on_screen(screen: Screen) -> None:
     wide = {**PLAN, "trades": ["locksmiths", "opticians", "photographers"], "areas": [circle(-37.02, 160.02, 60_000.0)]}
     run_id = screen.app.post("/api/sweeps", {"name": "The coast", "plan": wide})["run_id"]
     screen.open(f"/sweeps/runs/{run_id}")
-    screen.by_text("Stop").click()
+    screen.by_text("Pause").click()
     screen.until(lambda: "Stopped by you" in screen.text, "stopped")
     assert screen.serious_faults() == []
     screen.by_text("Resume").click()

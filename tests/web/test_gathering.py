@@ -114,7 +114,7 @@ def test_a_field_is_corrected_in_the_panel_and_taken_back(screen: Screen) -> Non
 def test_a_directory_is_added_from_a_page_of_results(screen: Screen) -> None:
     screen.open("/sweeps/directories")
     screen.by_text("Find the list")
-    boxes = {label.text: label.find_element("css selector", "input") for label in screen.all("form label")}
+    boxes = {label.text: label.find_element("css selector", "input, textarea") for label in screen.all("form label")}
     boxes["Address of a page of results"].send_keys(
         "http://tarrowpages.example/search?what=boatyards&where=Port+Ellery"
     )

@@ -1,6 +1,8 @@
 """What the product knows of itself: status, places, trades, checks, services, sources."""
 
-from openacorn.api.models.base import Told
+from pydantic import Field
+
+from openacorn.api.models.base import Asked, Told
 
 
 class Status(Told):
@@ -36,10 +38,22 @@ class TradeInfo(Told):
     words: list[str]
     terms: list[str]
     parent: str
+    codes: list[str]
+    own: bool
+
+
+class TradeAsked(Asked):
+    """A trade to add. parent: the wider trade's id, "" for none."""
+
+    label: str = Field(min_length=1, max_length=60, pattern=r"\S")
+    plural: str = Field(default="", max_length=60)
+    words: list[str] = Field(default_factory=list, max_length=50)
+    parent: str = Field(default="", max_length=120)
 
 
 class SourceInfo(Told):
-    """Where listings can come from. cap: most rows one question gives, None where nothing is cut; cost: of one request."""
+    """Where listings can come from. cap: most rows one question gives, None where nothing is cut; cost: of one request,
+    row_cost: of one row found; joins: its rows are facts for what other sources list, no businesses by themselves."""
 
     id: str
     title: str
@@ -49,6 +63,8 @@ class SourceInfo(Told):
     cap: int | None
     pace_s: float
     cost: float
+    row_cost: float
+    joins: bool
 
 
 class CheckInfo(Told):

@@ -38,6 +38,77 @@ class TerritoryTold(Told):
     held: int
 
 
+class AreasAsked(Asked):
+    """Areas to look at."""
+
+    areas: list[AreaAsked] = Field(min_length=1, max_length=500)
+
+
+class HeldTold(Told):
+    """What is held in some areas: in all, by trade, and pins as [lat, lon]; `cut` if there are more pins than are sent."""
+
+    total: int
+    trades: dict[str, int]
+    pins: list[list[float]]
+    cut: bool
+
+
+class RegionTold(Told):
+    """A region with a boundary."""
+
+    id: int
+    name: str
+    within: str
+    lat: float
+    lon: float
+
+
+class OfficerTold(Told):
+    """A person of a company."""
+
+    name: str
+    role: str
+
+
+class KinTold(Told):
+    """Another business of the same company or parent."""
+
+    id: int
+    name: str
+    town: str
+    trade: str
+
+
+class CompanyTold(Told):
+    """A register's entry joined to a business; confidence 0…1."""
+
+    number: str
+    name: str
+    trading_as: str
+    confidence: float
+    status: str
+    incorporated: str
+    office: str
+    officers: list[OfficerTold]
+    parent: str
+    revenue_band: str
+    source: str
+    seen_at: str
+    kin: list[KinTold]
+
+
+class GrownTold(Told):
+    """One finished run of a sweep: seen, new, gone and changed since the one before, known so far."""
+
+    run: int
+    at: str
+    seen: int
+    new: int
+    gone: int
+    changed: int
+    so_far: int
+
+
 class CoverageLine(Told):
     """How many businesses there are of one trade ("" for all): held, estimate with its 95 % interval, or why there is none."""
 
@@ -117,7 +188,7 @@ class RuleOfPlan(Asked):
 
 
 class ReadingPlanAsked(Asked):
-    """A reading plan."""
+    """A reading plan. secret: goes sealed into the store, null: the kept one stays, "": it is forgotten."""
 
     title: str = Field(min_length=1, max_length=80, pattern=r"\S")
     address: str = Field(max_length=2000)
@@ -127,6 +198,12 @@ class ReadingPlanAsked(Asked):
     limit: int = Field(default=50, ge=1, le=200)
     pace_s: float = Field(default=1.0, ge=0.02, le=60)
     header: str = Field(default="", max_length=80)
+    form: dict[str, str] = Field(default_factory=dict, max_length=30)
+    more: str = Field(default="", max_length=2000)
+    log_in: str = Field(default="", max_length=2000)
+    log_in_form: dict[str, str] = Field(default_factory=dict, max_length=30)
+    user: str = Field(default="", max_length=200)
+    secret: str | None = Field(default=None, max_length=1000)
 
 
 class ReadingPlanTold(Told):
@@ -141,6 +218,12 @@ class ReadingPlanTold(Told):
     limit: int
     pace_s: float
     header: str
+    form: dict[str, str]
+    more: str
+    log_in: str
+    log_in_form: dict[str, str]
+    user: str
+    secret_kept: bool
 
 
 class PageAsked(Asked):
@@ -151,6 +234,7 @@ class PageAsked(Asked):
     place: str = Field(default="", max_length=200)
     title: str = Field(default="", max_length=80)
     plan: ReadingPlanAsked | None = None
+    plan_id: int = Field(default=0, ge=0, le=2**31)
 
 
 class PageTold(Told):

@@ -53,6 +53,7 @@ class RunTold(Told):
     ended_at: str | None
     requests: int
     retries: int
+    cost: float
     found: int
     held: int
     rejected: dict[str, int]

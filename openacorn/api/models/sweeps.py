@@ -5,6 +5,7 @@ from typing import Any
 from pydantic import Field
 
 from openacorn.api.models.base import Asked, Told
+from openacorn.core.facts import DEFAULT
 
 
 class AreaAsked(Asked):
@@ -33,12 +34,19 @@ class RulesAsked(Asked):
     rating_to: float | None = Field(default=None, ge=0, le=10)
     price_from: int | None = Field(default=None, ge=0, le=10)
     price_to: int | None = Field(default=None, ge=0, le=10)
+    staff_from: int | None = Field(default=None, ge=0, le=1_000_000)
+    staff_to: int | None = Field(default=None, ge=0, le=1_000_000)
+    revenue_from: float | None = Field(default=None, ge=0, le=1e12)
+    revenue_to: float | None = Field(default=None, ge=0, le=1e12)
+    founded_from: str = Field(default="", max_length=10)
+    founded_to: str = Field(default="", max_length=10)
+    new_weeks: int | None = Field(default=None, ge=1, le=5200)
     needs: list[str] = Field(default_factory=list, max_length=10)
     lacks: list[str] = Field(default_factory=list, max_length=10)
 
 
 class PlanAsked(Asked):
-    """What to sweep. wanted 0: all there are. most_requests: a budget for each source, 0: none."""
+    """What to sweep. wanted 0: all there are. most_requests, most_cost: budgets for each source, 0: none. language: BCP 47."""
 
     trades: list[str] = Field(max_length=1000)
     areas: list[AreaAsked] = Field(max_length=500)
@@ -47,6 +55,9 @@ class PlanAsked(Asked):
     place: str = Field(default="", max_length=200)
     rules: RulesAsked = RulesAsked()
     most_requests: int = Field(default=0, ge=0, le=10_000_000)
+    most_cost: float = Field(default=0.0, ge=0, le=1e9)
+    language: str = Field(default="", max_length=35, pattern=r"^([A-Za-z]{2,3}(-[A-Za-z0-9]{2,8})*)?$")
+    facts: list[str] = Field(default_factory=lambda: list(DEFAULT), max_length=20)
 
 
 class SweepAsked(Asked):
@@ -76,6 +87,9 @@ class PlanTold(Told):
     place: str
     rules: dict[str, Any]
     most_requests: int
+    most_cost: float
+    language: str
+    facts: list[str]
     bounds: list[float] | None
 
 
@@ -98,6 +112,22 @@ class TradeEstimate(Told):
     basis: str
 
 
+class FactEstimate(Told):
+    """What a group of facts would bring and take. share: of businesses it is found for; basis: where that comes from; chosen:
+    is it in the plan?"""
+
+    id: str
+    title: str
+    brings: str
+    source: str
+    chosen: bool
+    share: float
+    basis: str
+    found: int
+    requests: int
+    cost: float
+
+
 class EstimateTold(Told):
     """What a sweep would take. `how` says in words how the figures were arrived at."""
 
@@ -112,6 +142,7 @@ class EstimateTold(Told):
     area_km2: float
     how: str
     trades: list[TradeEstimate]
+    facts: list[FactEstimate]
 
 
 class SampleTold(Told):

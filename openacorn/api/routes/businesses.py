@@ -17,7 +17,7 @@ from openacorn.core.audit.finding import Outcome
 from openacorn.core.export.format import all_formats
 from openacorn.core.filters import Filter, FilterError, parse_filter, sentence
 from openacorn.core.scoring.service import all_services
-from openacorn.core.trades.catalogue import TRADES
+from openacorn.core.trades.catalogue import all_trades
 from openacorn.store import audits, businesses
 
 router = APIRouter(tags=["businesses"])
@@ -39,7 +39,7 @@ def chosen_filter(request: Request) -> Filter:
 
 def in_words(chosen: Filter) -> str:
     """The filter as a sentence."""
-    trades = {trade.id: trade.plural for trade in TRADES}
+    trades = {trade.id: trade.plural for trade in all_trades()}
     checks = {check.id: check.title for check in all_checks()}
     return sentence(chosen, trades, checks, {service.id: service.title for service in all_services()})
 
@@ -113,7 +113,7 @@ EXPORT_HEADER = [*PLAIN, "trade", "best offer", "expected value", "e-mail addres
 
 def _export_rows(desk: Office, ids: Sequence[int]) -> Iterator[list[Cell]]:
     titles = {service.id: service.title for service in all_services()}
-    labels = {trade.id: trade.label for trade in TRADES}
+    labels = {trade.id: trade.label for trade in all_trades()}
     for start in range(0, len(ids), EXPORT_BATCH):
         with desk.database.read() as conn:
             for row in businesses.get_businesses(conn, ids[start : start + EXPORT_BATCH]):

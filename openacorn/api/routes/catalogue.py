@@ -4,15 +4,26 @@ from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse, JSONResponse, Response
 
 from openacorn.api.deps import Desk
-from openacorn.api.models.catalogue import CheckInfo, PlaceFound, RuleInfo, ServiceInfo, SourceInfo, Status, TradeInfo
+from openacorn.api.models.catalogue import (
+    CheckInfo,
+    PlaceFound,
+    RuleInfo,
+    ServiceInfo,
+    SourceInfo,
+    Status,
+    TradeAsked,
+    TradeInfo,
+)
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.scoring.need import severity_of
 from openacorn.core.scoring.service import all_services
-from openacorn.core.trades.catalogue import TRADES
+from openacorn.core.trades.catalogue import OWN_PREFIX, all_trades, made_trade
+from openacorn.core.trades.trade import Trade
+from openacorn.net.probes.site import now
 from openacorn.sources._source import all_sources
+from openacorn.store import own_trades, reading_plans
 from openacorn.store import places as place_store
-from openacorn.store import reading_plans
 from openacorn.store import sweeps as sweep_store
 
 router = APIRouter(tags=["catalogue"])
@@ -56,10 +67,32 @@ def places(
 @router.get("/trades")
 def trades() -> list[TradeInfo]:
     """Every trade that can be swept."""
-    return [
-        TradeInfo(id=t.id, label=t.label, plural=t.plural, words=list(t.words), terms=list(t.terms), parent=t.parent)
-        for t in TRADES
-    ]
+    return [_trade(trade) for trade in all_trades()]
+
+
+def _trade(trade: Trade) -> TradeInfo:
+    return TradeInfo(
+        id=trade.id, label=trade.label, plural=trade.plural, words=list(trade.words), terms=list(trade.terms),
+        parent=trade.parent, codes=list(trade.codes), own=trade.id.startswith(OWN_PREFIX),
+    )  # fmt: skip
+
+
+@router.post("/trades", status_code=201)
+def add_trade(desk: Desk, asked: TradeAsked) -> TradeInfo:
+    """Add a trade of the user's own; under a wider one it takes that one's map tags and industry codes."""
+    trade = made_trade(asked.label, asked.plural, asked.words, asked.parent, (trade.id for trade in all_trades()))
+    with desk.database.write() as conn:
+        own_trades.add_trade(conn, trade, now())
+        own_trades.adopt_trades(conn)
+    return _trade(trade)
+
+
+@router.delete("/trades/{trade_id:path}", status_code=204)
+def drop_trade(desk: Desk, trade_id: str) -> None:
+    """Take one of the user's own trades away, unless a saved sweep or a held business is of it."""
+    with desk.database.write() as conn:
+        own_trades.drop_trade(conn, trade_id)
+        own_trades.adopt_trades(conn)
 
 
 @router.get("/sources")
@@ -74,7 +107,7 @@ def sources(desk: Desk) -> list[SourceInfo]:
             found += [
                 SourceInfo(
                     id=f"directory:{plan.id}", title=plan.title, hint="a directory read by your plan", ready=True, by=source.by,
-                    cap=None, pace_s=plan.plan.pace_s, cost=0.0,
+                    cap=None, pace_s=plan.plan.pace_s, cost=0.0, row_cost=0.0, joins=False,
                 )
                 for plan in plans
             ]  # fmt: skip
@@ -82,7 +115,7 @@ def sources(desk: Desk) -> list[SourceInfo]:
             found.append(
                 SourceInfo(
                     id=source.id, title=source.title, hint=source.hint, ready=bool(kept.endpoint), by=source.by,
-                    cap=source.cap, pace_s=kept.pace_s, cost=kept.cost_per_request,
+                    cap=source.cap, pace_s=kept.pace_s, cost=kept.cost_per_request, row_cost=kept.cost_per_row, joins=source.joins,
                 )
             )  # fmt: skip
     return found

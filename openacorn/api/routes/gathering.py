@@ -1,98 +1,38 @@
-"""Territories, coverage, comparisons of runs, and finding one business."""
+"""Coverage, comparisons of runs, what stands around a business, and finding one."""
 
 from typing import Any
 
-import orjson
 from fastapi import APIRouter, Query
 from rapidfuzz import fuzz, process
 
 from openacorn.api.deps import Desk
 from openacorn.api.models.gathering import (
-    AreasTold,
     ChangeTold,
+    CompanyTold,
     ComparisonTold,
     CoverageLine,
     CoverageTold,
     FoundTold,
+    GrownTold,
+    KinTold,
     NearbyTold,
-    TerritoryAsked,
-    TerritoryTold,
-    TextAsked,
+    OfficerTold,
 )
-from openacorn.api.models.sweeps import AreaTold
 from openacorn.core.audit.extract.contacts import parse_phone
 from openacorn.core.coverage import ASSUMPTION
-from openacorn.core.geo.geodesy import AreaError, Point, distance_m
-from openacorn.core.geo.territory import areas_of_geojson, checked_territory
+from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.matching.normalise import plain
 from openacorn.jobs.covering import compare, coverage_of
 from openacorn.jobs.gathering import title_of
-from openacorn.net.probes.site import now
-from openacorn.store import businesses, places, sweeps, territories
+from openacorn.jobs.growth import growth
+from openacorn.sources.company_register import officers_of
+from openacorn.store import businesses, companies, sweeps
 
 router = APIRouter(tags=["gathering"])
 CLOSE_SPELLING = 80
 CHANGES_SHOWN = 500
 NEARBY_DEGREES = 0.25
 """About 28 km of latitude: farther off is not nearby."""
-
-
-@router.post("/territories/geojson")
-def read_geojson(asked: TextAsked) -> AreasTold:
-    """Areas out of GeoJSON (RFC 7946): every polygon and multipolygon of it."""
-    try:
-        value = orjson.loads(asked.text)
-    except orjson.JSONDecodeError as error:
-        raise AreaError(f"this is no JSON: {error}") from None
-    return AreasTold(areas=[AreaTold(**area) for area in areas_of_geojson(value, asked.name or "imported")], unknown=[])
-
-
-@router.post("/territories/names")
-def read_names(desk: Desk, asked: TextAsked) -> AreasTold:
-    """Circles round towns, districts and postcodes that were pasted, one a line or set off by commas."""
-    wanted = list(dict.fromkeys(part.strip() for part in asked.text.replace(",", "\n").splitlines() if part.strip()))
-    areas, unknown = [], []
-    with desk.database.read() as conn:
-        for text in wanted[:500]:
-            place = places.place_named(conn, text)
-            if place is None:
-                unknown.append(text)
-            else:
-                areas.append(AreaTold(name=place.name, lat=place.lat, lon=place.lon, radius_m=place.radius_km * 1000))
-    return AreasTold(areas=areas, unknown=unknown + wanted[500:])
-
-
-@router.get("/territories")
-def list_territories(desk: Desk) -> list[TerritoryTold]:
-    """Kept territories with what is held in each."""
-    with desk.database.read() as conn:
-        kept = territories.list_territories(conn)
-        pins = [Point(lat, lon) for _, lat, lon in businesses.held_points(conn)]
-    told = []
-    for item in kept:
-        territory = checked_territory(item.areas)
-        held = sum(territory.contains(pin) for pin in pins)
-        told.append(
-            TerritoryTold(id=item.id, name=item.name, areas=[AreaTold(**area) for area in item.areas], held=held)
-        )
-    return told
-
-
-@router.post("/territories", status_code=201)
-def add_territory(desk: Desk, asked: TerritoryAsked) -> TerritoryTold:
-    """Keep areas under a name."""
-    areas: list[dict[str, Any]] = [area.model_dump(exclude_none=True) for area in asked.areas]
-    checked_territory(areas)
-    with desk.database.write() as conn:
-        made = territories.add_territory(conn, asked.name.strip(), areas, now())
-    return TerritoryTold(id=made, name=asked.name.strip(), areas=[AreaTold(**area) for area in areas], held=0)
-
-
-@router.delete("/territories/{territory_id}", status_code=204)
-def drop_territory(desk: Desk, territory_id: int) -> None:
-    """Forget a territory; sweeps that used it keep their areas."""
-    with desk.database.write() as conn:
-        territories.drop_territory(conn, territory_id)
 
 
 @router.get("/coverage")
@@ -173,3 +113,31 @@ def find(
             more = businesses.get_businesses(conn, [key for _, _, key in close])
             rows += [dict(row) | {"why": "close in spelling"} for row in more]
     return [FoundTold.model_validate({name: row[name] for name in FoundTold.model_fields}) for row in rows]
+
+
+@router.get("/sweeps/{sweep_id}/growth")
+def get_growth(desk: Desk, sweep_id: int) -> list[GrownTold]:
+    """Every finished run of a sweep: what it saw, what was new and gone, how many are known so far."""
+    with desk.database.read() as conn:
+        return [GrownTold.model_validate(item) for item in growth(conn, sweep_id)]
+
+
+@router.get("/businesses/{business_id}/company")
+def get_company(desk: Desk, business_id: int) -> CompanyTold | None:
+    """The company behind a business as its register has it, how sure the join is, and its kin; null if none is joined."""
+    with desk.database.read() as conn:
+        row = businesses.get_business(conn, business_id)
+        entry = companies.entry(conn, row["company_id"]) if row["company_id"] is not None else None
+        if entry is None:
+            return None
+        kin = companies.family(conn, row)
+        source = title_of(conn, entry.listing.source)
+    said, facts = entry.listing, entry.listing.extra
+    return CompanyTold(
+        number=said.source_id, name=said.name, trading_as=str(facts.get("trading_as") or ""), confidence=row["company_sure"],
+        status="struck off" if said.status == "closed" else "registered", incorporated=str(facts.get("incorporated") or ""),
+        office=", ".join(filter(None, (said.street, said.town, said.postcode))), revenue_band=row["revenue_band"],
+        parent=row["parent"], source=source, seen_at=entry.seen_at,
+        officers=[OfficerTold(name=name, role=role) for name, role in officers_of(str(facts.get("officers") or ""))],
+        kin=[KinTold.model_validate({name: item[name] for name in KinTold.model_fields}) for item in kin],
+    )  # fmt: skip

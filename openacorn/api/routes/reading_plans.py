@@ -1,5 +1,6 @@
 """Reading plans of directories: found in a page, tried, corrected, kept."""
 
+import sqlite3
 from dataclasses import asdict, replace
 from urllib.parse import quote, quote_plus
 
@@ -7,33 +8,56 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import Desk, Office
 from openacorn.api.models.gathering import PageAsked, PageTold, ReadingPlanAsked, ReadingPlanTold
+from openacorn.core.planning import Query
 from openacorn.core.reading import PlanError, ReadingPlan, plan_of, read_page
 from openacorn.core.reading_finder import propose
 from openacorn.net.ask import Asker
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
-from openacorn.sources._source import Request
+from openacorn.sources._source import Endpoint, Request
+from openacorn.sources.directory import ask
 from openacorn.store import reading_plans as store
+from openacorn.store import secrets
 
 router = APIRouter(tags=["reading plans"])
 ROWS_SHOWN = 30
 
 
-def _told(plan_id: int, plan: ReadingPlan) -> ReadingPlanTold:
-    return ReadingPlanTold.model_validate({"id": plan_id, **asdict(plan)})
+def _told(plan_id: int, plan: ReadingPlan, *, secret_kept: bool = False) -> ReadingPlanTold:
+    return ReadingPlanTold.model_validate({"id": plan_id, **asdict(plan), "secret_kept": secret_kept})
 
 
-def _checked(asked: ReadingPlanAsked) -> ReadingPlan:
-    return plan_of(asked.model_dump())
+def _checked(asked: ReadingPlanAsked, *, found: bool = True) -> ReadingPlan:
+    return plan_of(asked.model_dump(exclude={"secret"}), found=found)
 
 
-async def _page(desk: Office, address: str) -> str:
-    if not address.startswith(("http://", "https://")):
+async def _page(desk: Office, asked: PageAsked) -> str:
+    """The page's source: by its address, or by the plan's own form and log-in where it has them."""
+    if not asked.address.startswith(("http://", "https://")):
         raise PlanError("address: give the whole address of a page of results, beginning with http")
+    request = Request(asked.address, {}, robots=True, pace_s=0.2)
+    if asked.plan is not None and (asked.plan.form or asked.plan.log_in or asked.plan.header):
+        plan = _checked(asked.plan, found=False)
+        with desk.database.read() as conn:
+            kept = secrets.reveal(conn, desk.folder, _name(asked.plan_id)) if asked.plan_id else ""
+        secret = kept if asked.plan.secret is None else asked.plan.secret
+        query = Query("directory", "", asked.term, place=asked.place)
+        request = replace(ask(query, Endpoint(plan.address, secret, 0.2, plan)), pace_s=0.2)
     async with Client(desk.settings, allow_private=False) as client:
-        body = await Asker(client, Pace()).ask(Request(address, {}, robots=True, pace_s=0.2))
+        body = await Asker(client, Pace()).ask(request)
     return body.decode("utf-8", "replace")
+
+
+def _name(plan_id: int) -> str:
+    return f"directory:{plan_id}"
+
+
+def _keep_secret(conn: sqlite3.Connection, desk: Office, plan_id: int, secret: str | None) -> bool:
+    """Keep what was entered; is there one now?"""
+    if secret is not None:
+        secrets.keep(conn, desk.folder, _name(plan_id), secret, now())
+    return _name(plan_id) in secrets.kept(conn)
 
 
 def slotted(address: str, term: str, place: str) -> str:
@@ -50,18 +74,23 @@ def slotted(address: str, term: str, place: str) -> str:
 def list_plans(desk: Desk) -> list[ReadingPlanTold]:
     """All reading plans."""
     with desk.database.read() as conn:
-        return [_told(kept.id, kept.plan) for kept in store.list_plans(conn)]
+        sealed = secrets.kept(conn)
+        return [_told(kept.id, kept.plan, secret_kept=_name(kept.id) in sealed) for kept in store.list_plans(conn)]
 
 
 @router.post("/reading-plans/page")
 async def try_page(desk: Desk, asked: PageAsked) -> PageTold:
-    """Read a page of results: by the plan given, or by one that is found in the page."""
-    source = await _page(desk, asked.address)
-    if asked.plan is not None:
+    """Read a page of results: by the plan given, or by one that is found in the page. A plan without an item says only how
+    the page is reached."""
+    source = await _page(desk, asked)
+    if asked.plan is not None and asked.plan.item:
         plan = _checked(asked.plan)
     else:
-        address = slotted(asked.address, asked.term.strip(), asked.place.strip())
-        plan = propose(source, asked.address, asked.title.strip() or "New directory", address)
+        title = asked.title.strip() or "New directory"
+        plan = propose(source, asked.address, title, slotted(asked.address, asked.term.strip(), asked.place.strip()))
+        if asked.plan is not None:
+            reached = _checked(asked.plan, found=False)
+            plan = replace(reached, title=title, item=plan.item, fields=plan.fields, next=plan.next)
     page = read_page(plan, source, asked.address)
     rows = [dict(row) for row in page.rows[:ROWS_SHOWN]]
     return PageTold(plan=_told(0, plan), rows=rows, next=page.next, total=len(page.rows))
@@ -72,7 +101,8 @@ def add_plan(desk: Desk, asked: ReadingPlanAsked) -> ReadingPlanTold:
     """Keep a reading plan; sweeps can then name it as a source."""
     plan = replace(_checked(asked), title=asked.title.strip())
     with desk.database.write() as conn:
-        return _told(store.add_plan(conn, plan, now()), plan)
+        made = store.add_plan(conn, plan, now())
+        return _told(made, plan, secret_kept=_keep_secret(conn, desk, made, asked.secret))
 
 
 @router.put("/reading-plans/{plan_id}")
@@ -81,4 +111,4 @@ def change_plan(desk: Desk, plan_id: int, asked: ReadingPlanAsked) -> ReadingPla
     plan = replace(_checked(asked), title=asked.title.strip())
     with desk.database.write() as conn:
         store.change_plan(conn, plan_id, plan)
-    return _told(plan_id, plan)
+        return _told(plan_id, plan, secret_kept=_keep_secret(conn, desk, plan_id, asked.secret))

@@ -1,4 +1,4 @@
-"""Runs: watch, stop, resume."""
+"""Runs: watch, pause, resume, end."""
 
 import asyncio
 import sqlite3
@@ -73,6 +73,7 @@ def _told(desk: Office, run_id: int) -> RunTold:
         ended_at=run.ended_at,
         requests=run.requests,
         retries=run.retries,
+        cost=run.cost,
         found=found,
         held=held,
         rejected=rejected,
@@ -150,6 +151,14 @@ async def stop_run(desk: Desk, run_id: int) -> RunTold:
     told = _told(desk, run_id)
     desk.runs.stop(run_id)
     return told
+
+
+@router.post("/runs/{run_id}/end")
+async def end_run(desk: Desk, run_id: int) -> RunTold:
+    """Finish a run with what it has: what was still to be asked is left out, and the run says so."""
+    _told(desk, run_id)
+    await desk.runs.end(run_id)
+    return _told(desk, run_id)
 
 
 @router.post("/runs/{run_id}/resume")

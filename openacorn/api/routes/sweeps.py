@@ -15,6 +15,7 @@ from openacorn.api.models.sweeps import (
     SweepAsked,
     SweepTold,
 )
+from openacorn.core.facts import checked_groups, sources_of
 from openacorn.core.relevance import rules_of
 from openacorn.core.trades.catalogue import checked_trades
 from openacorn.jobs.estimating import estimate
@@ -29,7 +30,8 @@ router = APIRouter(tags=["sweeps"])
 
 def checked_plan(asked: PlanAsked) -> Plan:
     """Return the plan if it can be carried out; raises AreaError, UnknownTrade, UnknownSource or RuleError."""
-    sources = tuple(dict.fromkeys(asked.sources))
+    # a group of facts brings the source that knows them along
+    sources = tuple(dict.fromkeys([*asked.sources, *sources_of(checked_groups(tuple(asked.facts)))]))
     if not sources:
         raise UnknownSource("choose at least one source")
     for source in sources:
@@ -42,6 +44,9 @@ def checked_plan(asked: PlanAsked) -> Plan:
         place=asked.place,
         rules=rules_of(asked.rules.model_dump()),
         most_requests=asked.most_requests,
+        most_cost=asked.most_cost,
+        language=asked.language,
+        facts=checked_groups(tuple(asked.facts)),
     )
     _ = plan.territory  # raises what is wrong with it
     return plan
@@ -53,6 +58,7 @@ def told_plan(plan: Plan) -> PlanTold:
     return PlanTold(
         trades=list(plan.trades), areas=[AreaTold(**area) for area in plan.areas], sources=list(plan.sources), wanted=plan.wanted,
         place=plan.place, rules=asdict(plan.rules), most_requests=plan.most_requests,
+        most_cost=plan.most_cost, language=plan.language, facts=list(plan.facts),
         bounds=[bounds.south, bounds.west, bounds.north, bounds.east] if bounds else None,
     )  # fmt: skip
 

@@ -154,6 +154,7 @@ class PageFacts:
     subresources: tuple[Subresource, ...] = ()
     html_bytes: int = 0
     charset_problem: str | None = None
+    site_name: str = ""  # what the site calls its owner, where it says so
 
     @property
     def script_built(self) -> bool:

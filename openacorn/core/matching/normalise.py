@@ -6,7 +6,7 @@ import unicodedata
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cache, lru_cache
+from functools import lru_cache
 
 import phonenumbers
 
@@ -14,8 +14,8 @@ from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.extract.contacts import parse_phone
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.listing import Listing
-from openacorn.core.trades.catalogue import TRADES, trades_named
-from openacorn.core.trades.trade import normal_words, singular
+from openacorn.core.trades.catalogue import all_trades, trades_named
+from openacorn.core.trades.trade import Trade, normal_words, singular
 
 LEGAL = frozenset("pty ltd limited llc inc co company corp plc gmbh group the of a an and at in by".split())
 GENERIC = frozenset(
@@ -72,13 +72,21 @@ def name_tokens(name: str) -> frozenset[str]:
     return frozenset(_words(name))
 
 
-@cache
+class _Said:
+    """A computation on the catalogue, done again only when other trades are adopted."""
+
+    trades: tuple[Trade, ...] = ()
+    words: frozenset[str] = frozenset()
+
+
 def trade_words() -> frozenset[str]:
     """Words that name a trade, and so do not tell one business of it from the next."""
-    said = (
-        word for trade in TRADES for text in (trade.label, trade.plural, *trade.words) for word in normal_words(text)
-    )
-    return GENERIC | frozenset(said)
+    trades = all_trades()
+    if _Said.trades is not trades:
+        phrases = (text for trade in trades for text in (trade.label, trade.plural, *trade.words))
+        _Said.words = GENERIC | {word for text in phrases for word in normal_words(text)}
+        _Said.trades = trades
+    return _Said.words
 
 
 def common_words(names: Iterable[str]) -> frozenset[str]:
@@ -124,7 +132,6 @@ def trade_named(text: str) -> str:
     return next((trade.id for trade in trades_named(text)), "")
 
 
-@lru_cache(maxsize=4096)
 def category_key(category: str) -> str:
     """The trade's id where the category names one, else its words in the singular."""
     return trade_named(category) or " ".join(sorted(normal_words(plain(category))))

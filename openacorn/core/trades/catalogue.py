@@ -1,6 +1,7 @@
 """The trades that ship with the product. Map tags as in the open map's tagging guide (wiki.openstreetmap.org/wiki/Map_features)."""
 
 from collections.abc import Iterable
+from dataclasses import replace
 from functools import lru_cache
 from importlib import resources
 
@@ -58,73 +59,94 @@ OWN: tuple[Trade, ...] = (
 )  # fmt: skip
 """Trades with words, rates and tags of our own; the presets below give the rest of the tree."""
 
-PRESETS = "presets.tsv"
+OWN_PREFIX = "own/"
+"""Begins the ids of trades that the user made."""
 
-
-def _presets() -> list[Trade]:
-    """The open map's tagging presets for local businesses (@openstreetmap/id-tagging-schema, ISC; tools/extract_data.py)."""
-    lines = resources.files(__package__).joinpath(PRESETS).read_text(encoding="utf-8").splitlines()
-    own = {tag: trade.id for trade in OWN for tag in trade.tags}
-    found = []
-    for line in lines:
-        preset, label, plural, parent, words, terms, tags = line.split("\t")
-        joined = "+".join(tags.split(";"))
-        if joined in own:
-            continue  # there is one of our own for it
-        up = own.get(parent.replace("/", "=", 1), parent)
-        found.append(
-            Trade(
-                preset,
-                label,
-                plural,
-                tuple(filter(None, words.split(";"))),
-                UNKNOWN_RATE,
-                (joined,),
-                up,
-                tuple(filter(None, terms.split(";"))),
-            )
-        )
-    return found
-
+PRESETS, CODES = "presets.tsv", "codes.tsv"
 
 UNKNOWN_RATE = 1.0
 """Businesses per 10,000 residents of a trade of which nothing is known: the right power of ten (from memory)."""
 
-TRADES: tuple[Trade, ...] = (*OWN, *_presets())
-_BY_ID = {trade.id: trade for trade in TRADES}
+
+def _lines(name: str) -> list[list[str]]:
+    text = resources.files(__package__).joinpath(name).read_text(encoding="utf-8")
+    return [line.split("\t") for line in text.splitlines()]
 
 
-def _index() -> dict[str, list[tuple[frozenset[str], Trade]]]:
-    """First word (by alphabet) of each naming phrase → the phrase's words and its trade."""
-    found: dict[str, list[tuple[frozenset[str], Trade]]] = {}
-    for trade in TRADES:
-        for words in naming_words(trade):
-            if words:
-                found.setdefault(min(words), []).append((words, trade))
+def _presets() -> list[Trade]:
+    """The open map's tagging presets for local businesses (@openstreetmap/id-tagging-schema, ISC; tools/extract_data.py)."""
+    own = {tag: trade.id for trade in OWN for tag in trade.tags}
+    found = []
+    for preset, label, plural, parent, words, terms, tags in _lines(PRESETS):
+        joined = "+".join(tags.split(";"))
+        if joined in own:
+            continue  # there is one of our own for it
+        up = own.get(parent.replace("/", "=", 1), parent)
+        said, more = (tuple(filter(None, text.split(";"))) for text in (words, terms))
+        found.append(Trade(preset, label, plural, said, UNKNOWN_RATE, (joined,), up, more))
     return found
 
 
-_INDEX = _index()
+def _coded(trades: Iterable[Trade]) -> tuple[Trade, ...]:
+    """The trades with their industry codes (NAICS 2022, by hand); a narrower trade has those of its wider one."""
+    codes: dict[str, tuple[str, ...]] = {}
+    for trade_id, code, _title in _lines(CODES):
+        codes[trade_id] = (*codes.get(trade_id, ()), code)
+    return tuple(replace(trade, codes=codes.get(trade.id) or codes.get(trade.parent, ())) for trade in trades)
 
 
-@lru_cache(maxsize=65536)
+class _Catalogue:
+    """Trades by id and by the words that name them."""
+
+    def __init__(self, trades: tuple[Trade, ...]) -> None:
+        self.trades = trades
+        self.by_id = {trade.id: trade for trade in trades}
+        self._order = {trade.id: place for place, trade in enumerate(trades)}
+        # first word (by alphabet) of each naming phrase → the phrase's words and its trade
+        self._index: dict[str, list[tuple[frozenset[str], Trade]]] = {}
+        for trade in trades:
+            for words in filter(None, naming_words(trade)):
+                self._index.setdefault(min(words), []).append((words, trade))
+        self.named = lru_cache(maxsize=65536)(self._named)
+
+    def _named(self, text: str) -> tuple[Trade, ...]:
+        have = set(normal_words(text))
+        fits: dict[str, int] = {}
+        for word in have:
+            for words, trade in self._index.get(word, ()):
+                if words <= have:
+                    fits[trade.id] = max(fits.get(trade.id, 0), len(words))
+        return tuple(sorted((self.by_id[name] for name in fits), key=lambda t: (-fits[t.id], self._order[t.id])))
+
+
+SHIPPED: tuple[Trade, ...] = _coded((*OWN, *_presets()))
+_current = _Catalogue(SHIPPED)
+
+
+def adopt(made: Iterable[Trade]) -> None:
+    """Let the user's own trades stand beside the shipped ones, instead of those adopted before.
+
+    The one thing here that changes while the program runs: an installation's trades are few and asked for everywhere.
+    """
+    global _current
+    made = tuple(made)
+    if made != _current.trades[len(SHIPPED) :]:
+        _current = _Catalogue((*SHIPPED, *made))
+
+
+def all_trades() -> tuple[Trade, ...]:
+    """Every trade, our own first, the user's last; the same tuple until others are adopted."""
+    return _current.trades
+
+
 def trades_named(text: str) -> tuple[Trade, ...]:
     """Trades that a category or a name names, the most exact one (by the most words) first, our own before the presets."""
-    have = set(normal_words(text))
-    fits: dict[str, int] = {}
-    for word in have:
-        for words, trade in _INDEX.get(word, ()):
-            if words <= have:
-                fits[trade.id] = max(fits.get(trade.id, 0), len(words))
-    return tuple(sorted((_BY_ID[name] for name in fits), key=lambda trade: (-fits[trade.id], _ORDER[trade.id])))
-
-
-_ORDER = {trade.id: place for place, trade in enumerate(TRADES)}
+    return _current.named(text)
 
 
 def trade_of(trade_id: str) -> Trade:
     """Return the trade, or raise UnknownTrade naming the ones there are."""
-    trade = _BY_ID.get(trade_id)
+    trade = _current.by_id.get(trade_id)
     if trade is None:
         raise UnknownTrade(f"there is no trade {trade_id!r}; choose one from the list of trades")
     return trade
@@ -136,3 +158,20 @@ def checked_trades(ids: Iterable[str]) -> tuple[Trade, ...]:
     if not trades:
         raise UnknownTrade("choose at least one trade")
     return trades
+
+
+def made_trade(label: str, plural: str, words: Iterable[str], parent: str, taken: Iterable[str]) -> Trade:
+    """A trade of the user's own under a wider one (or none), with its tags and codes. Raises UnknownTrade if it cannot be."""
+    label = " ".join(label.split())
+    stem = "-".join(normal_words(label))
+    if not stem:
+        raise UnknownTrade("give the trade a name")
+    trade_id = OWN_PREFIX + stem
+    if trade_id in set(taken) or any(trade.label.lower() == label.lower() for trade in SHIPPED):
+        raise UnknownTrade(f"there is a trade called {label!r} already")
+    wider = trade_of(parent) if parent else None
+    said = tuple(dict.fromkeys(" ".join(word.split()).lower() for word in words if word.strip()))
+    return Trade(
+        trade_id, label, " ".join(plural.split()) or label + "s", said, wider.per_10k if wider else UNKNOWN_RATE,
+        wider.tags if wider else (), parent, (), wider.codes if wider else (),
+    )  # fmt: skip

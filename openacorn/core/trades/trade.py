@@ -15,6 +15,7 @@ class Trade:
     tags: what marks it in open map data, "key=value" each, several that must come together joined by "+".
     parent: the wider trade's id, or the name of a group. terms: further words that find it in a search, too vague to name it.
     per_10k: businesses per 10,000 residents, a first guess for estimates until own data replace it (from memory).
+    codes: of the official industry classification (NAICS 2022), which company registers are asked by.
     """
 
     id: str
@@ -25,6 +26,7 @@ class Trade:
     tags: tuple[str, ...] = ()
     parent: str = ""
     terms: tuple[str, ...] = ()
+    codes: tuple[str, ...] = ()
 
 
 class UnknownTrade(ValueError):

@@ -81,20 +81,23 @@ class SiteProbe:
         self._region_of = region_of
         self._seconds = seconds
 
-    async def visit(self, listed: str) -> tuple[Crawl, tuple[RawPage, ...]]:
-        """Return all that one visit brings home. Never raises for what a site does: that is the result."""
+    async def visit(self, listed: str, *, deep: bool = True) -> tuple[Crawl, tuple[RawPage, ...]]:
+        """Return all that one visit brings home. Never raises for what a site does: that is the result.
+
+        `deep`: read inner pages too; else they are noted as not read, so that nothing is called missing for it.
+        """
         started = time.perf_counter()
         notes = _Notes(Visit(listed, listed, now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time"))
         try:
             async with asyncio.timeout(self._seconds):
-                await self._visit(listed, notes)
+                await self._visit(listed, notes, deep=deep)
         except TimeoutError:
             notes.cut_short = f"stopped after {self._seconds:g} s"
         pages = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
         seconds = time.perf_counter() - started
         return Crawl(notes.visit, pages, notes.weights, seconds, notes.cut_short), tuple(notes.raw)
 
-    async def _visit(self, listed: str, notes: "_Notes") -> None:
+    async def _visit(self, listed: str, notes: "_Notes", *, deep: bool) -> None:
         at = now()
         try:
             url = clean_url(listed)
@@ -125,7 +128,10 @@ class SiteProbe:
         if answer.url.startswith("http://") and urlsplit(answer.url).port is None:
             notes.visit = replace(notes.visit, https_elsewhere=await self._https_works(answer.url))
         if notes.home is not None:
-            await self._inner(notes, robots, way)
+            if deep:
+                await self._inner(notes, robots, way)
+            else:
+                notes.missed += notes.home.inner_links[:INNER_PAGES]
             notes.weights = await self._weigh(notes.home, answer, robots, way)
 
     async def _open(self, way: _Way, *, bare: bool) -> tuple[Answer, Robots]:

@@ -13,7 +13,9 @@ from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.extract.contacts import clean_email, dialled, find_phones, unprotect
 from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.audit.extract.placeholder import find_placeholder
+from openacorn.core.audit.extract.site_name import site_name
 from openacorn.core.audit.extract.socials import profile_of
+from openacorn.core.audit.extract.text import visible_text
 from openacorn.core.audit.hosts import borrowed, registrable_domain
 from openacorn.core.region import region_of
 from tests.core.audit.reading import page
@@ -251,3 +253,23 @@ def test_borrowed_hosts(host: str, kind: str | None) -> None:
 )
 def test_a_country_ending_says_how_numbers_are_written(host: str, region: str) -> None:
     assert region_of(host, "NZ") == region
+
+
+@pytest.mark.parametrize(
+    ("told", "title", "host", "name"),
+    [
+        ("Gull & Kelp Florist", "Home", "gk.example", "Gull & Kelp Florist"),
+        (None, "Fresh flowers daily | Gull & Kelp Florist", "gullandkelp.example", "Gull & Kelp Florist"),
+        (None, "Welcome – Heron Vets", "www.heronvets.example", "Heron Vets"),
+        (None, "The best vets in town", "hv-clinic.example", ""),
+        (None, "Home", "home-made.example", ""),
+        (None, None, "heronvets.example", ""),
+    ],
+)
+def test_a_site_names_its_owner_where_it_says_so(told: str | None, title: str | None, host: str, name: str) -> None:
+    assert site_name(told, title, f"https://{host}/") == name
+
+
+def test_only_what_a_visitor_reads_is_text() -> None:
+    page = "<body>Caf\xe9 <script>var slipway</script><style>.crew{}</style><noscript>moorings</noscript> open</body>"
+    assert visible_text(page.encode("latin-1"), "text/html; charset=iso-8859-1") == "Café open"

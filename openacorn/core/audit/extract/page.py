@@ -10,6 +10,7 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 from openacorn.core.audit.evidence import FileKind, PageFacts, Subresource
 from openacorn.core.audit.extract.contacts import find_emails, find_phones
 from openacorn.core.audit.extract.placeholder import find_placeholder
+from openacorn.core.audit.extract.site_name import site_name
 from openacorn.core.audit.extract.socials import find_socials
 from openacorn.core.audit.extract.structured import find_types
 from openacorn.core.audit.extract.tags import find_tags
@@ -251,4 +252,5 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         inner_links=_inner_links(base, anchors),
         subresources=subresources,
         html_bytes=html_bytes or len(html),
+        site_name=site_name(meta.get("og:site_name"), title, url),
     )

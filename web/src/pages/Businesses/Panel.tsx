@@ -5,6 +5,7 @@ import { ErrorNote } from "../../components/Bits";
 import { distance, host, phone } from "../../lib/format";
 import { useBusiness } from "../../queries/businesses";
 import { useStatus } from "../../queries/catalogue";
+import CompanyBehind from "./CompanyBehind";
 import Findings from "./Findings";
 import Nearby from "./Nearby";
 import Origins from "./Origins";
@@ -103,6 +104,7 @@ function Whole({ business, services, currency, onClose }: WholeProps) {
         />
         <Findings business={business} />
         <Reach business={business} />
+        <CompanyBehind id={business.id} />
         <Origins business={business} />
         <Nearby key={business.id} business={business} />
       </section>

@@ -1,62 +1,69 @@
 import { useState } from "react";
-import type { Area, Place } from "../../api/client";
+import type { Area, Place, Schemas } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
-import { circle, isCircle, keyOf, MAX_KM, scaled, sizeOf } from "../../lib/areas";
+import { circle, isCircle, keyOf, MAX_KM, partsOf, scaled, sizeOf } from "../../lib/areas";
 import { count } from "../../lib/format";
-import { useKeepTerritory, useReadAreas, useTerritories } from "../../queries/gathering";
+import {
+  useImportRegions,
+  useKeepTerritory,
+  useReadAreas,
+  useRegionAreas,
+  useTerritories,
+} from "../../queries/gathering";
 import PlaceSearch from "./PlaceSearch";
 
 interface Props {
   areas: Area[];
   chosen: number;
   drawing: boolean;
+  held: Schemas["HeldTold"] | undefined;
   onAreas: (areas: Area[], chosen: number) => void;
   onDraw: () => void;
 }
 
 /** The parts of a territory: search a place, draw, paste towns, import GeoJSON, or take a kept one. */
-export default function Areas({ areas, chosen, drawing, onAreas, onDraw }: Props) {
+export default function Areas({ areas, chosen, drawing, held, onAreas, onDraw }: Props) {
   const area = areas[chosen];
   const add = (more: Area[]) => {
     // the circle that nobody has named yet is a placeholder
     const kept = areas.filter((item) => item.name || !isCircle(item));
     onAreas([...kept, ...more], kept.length + more.length - 1);
   };
+  const region = useRegionAreas();
+  const chooseRegion = (found: Schemas["RegionTold"]) =>
+    region.mutate(found.id, { onSuccess: (told) => add(told.areas) });
+  const parts = partsOf(areas);
   const choosePlace = (place: Place) => add([circle(place.name, place.lat, place.lon, place.radius_km)]);
   return (
     <>
-      <PlaceSearch onChoose={choosePlace} />
+      <PlaceSearch onPlace={choosePlace} onRegion={chooseRegion} />
+      <ErrorNote error={region.error} />
       <ul className="mt-1.5" aria-label="Areas of the sweep">
-        {areas.map((item, index) => (
-          <li
-            key={keyOf(item)}
-            className={`flex items-baseline gap-2 border-l-[3px] py-0.5 pl-2 ${index === chosen ? "border-leaf bg-leaf-soft/50" : "border-transparent"}`}
-          >
-            <button
-              type="button"
-              className="min-w-0 flex-1 truncate text-left"
-              onClick={() => onAreas(areas, index)}
-            >
-              {item.name || "Circle"} <span className="text-soft">{sizeOf(item)}</span>
-            </button>
-            {areas.length > 1 && (
-              <button
-                type="button"
-                aria-label={`Take away ${item.name || "circle"}`}
-                className="px-1 text-soft hover:text-alarm"
-                onClick={() =>
-                  onAreas(
-                    areas.filter((_, other) => other !== index),
-                    0,
-                  )
-                }
-              >
-                ×
-              </button>
-            )}
-          </li>
+        {parts.map((part) => (
+          <AreaLine
+            key={keyOf(areas[part.at[0] ?? 0] as Area)}
+            areas={part.at.map((index) => areas[index] as Area)}
+            chosen={part.at.includes(chosen)}
+            onChoose={() => onAreas(areas, part.at[0] ?? 0)}
+            onRemove={
+              parts.length > 1
+                ? () =>
+                    onAreas(
+                      areas.filter((_, other) => !part.at.includes(other)),
+                      0,
+                    )
+                : undefined
+            }
+          />
         ))}
       </ul>
+      {held && (
+        <p className="text-soft">
+          {held.total === 0
+            ? "Nothing is held there yet."
+            : `${count(held.total)} businesses are held there already${held.cut ? "; the map shows a part of them" : ", the dots on the map"}.`}
+        </p>
+      )}
       {isCircle(area) && (
         <RadiusLine
           km={area.radius_m / 1000}
@@ -90,6 +97,40 @@ export default function Areas({ areas, chosen, drawing, onAreas, onDraw }: Props
       </p>
       <More areas={areas} onAdd={add} onReplace={(next) => onAreas(next, 0)} />
     </>
+  );
+}
+
+interface LineProps {
+  areas: Area[];
+  chosen: boolean;
+  onChoose: () => void;
+  onRemove: (() => void) | undefined;
+}
+
+function AreaLine({ areas, chosen, onChoose, onRemove }: LineProps) {
+  const [first] = areas;
+  const name = first?.name || "Circle";
+  return (
+    <li
+      className={`flex items-baseline gap-2 border-l-[3px] py-0.5 pl-2 ${chosen ? "border-leaf bg-leaf-soft/50" : "border-transparent"}`}
+    >
+      <button type="button" className="min-w-0 flex-1 truncate text-left" onClick={onChoose}>
+        {name}{" "}
+        <span className="text-soft">
+          {areas.length > 1 ? `in ${areas.length} parts` : first && sizeOf(first)}
+        </span>
+      </button>
+      {onRemove && (
+        <button
+          type="button"
+          aria-label={`Take away ${name.toLowerCase() === "circle" ? "circle" : name}`}
+          className="px-1 text-soft hover:text-alarm"
+          onClick={onRemove}
+        >
+          ×
+        </button>
+      )}
+    </li>
   );
 }
 
@@ -132,6 +173,24 @@ function RadiusLine({ km, onKm }: { km: number; onKm: (km: number) => void }) {
   );
 }
 
+function GeoJsonFile({ label, onFile }: { label: string; onFile: (text: string, name: string) => void }) {
+  return (
+    <label className="cursor-pointer text-leaf-dark underline focus-within:outline-2">
+      {label}
+      <input
+        type="file"
+        accept=".geojson,.json,application/geo+json"
+        className="sr-only"
+        onChange={async (event) => {
+          const file = event.target.files?.[0];
+          if (file) onFile(await file.text(), file.name.replace(/\.\w+$/, ""));
+          event.target.value = "";
+        }}
+      />
+    </label>
+  );
+}
+
 interface MoreProps {
   areas: Area[];
   onAdd: (areas: Area[]) => void;
@@ -143,6 +202,7 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
   const [name, setName] = useState("");
   const read = useReadAreas();
   const keep = useKeepTerritory();
+  const regions = useImportRegions();
   const kept = useTerritories().data ?? [];
   const take = (kind: "names" | "geojson", said: string, called: string) =>
     read.mutate(
@@ -178,21 +238,18 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
         <Button disabled={!text.trim() || read.isPending} onClick={() => take("names", text, "")}>
           Add them
         </Button>
-        <label className="cursor-pointer text-leaf-dark underline">
-          Import GeoJSON
-          <input
-            type="file"
-            accept=".geojson,.json,application/geo+json"
-            className="sr-only"
-            onChange={async (event) => {
-              const file = event.target.files?.[0];
-              if (file) take("geojson", await file.text(), file.name.replace(/\.\w+$/, ""));
-              event.target.value = "";
-            }}
-          />
-        </label>
+        <GeoJsonFile label="Import GeoJSON" onFile={(said, called) => take("geojson", said, called)} />
+        <GeoJsonFile
+          label="Keep a file’s regions"
+          onFile={(said, called) => regions.mutate({ text: said, name: called })}
+        />
       </p>
-      <ErrorNote error={read.error ?? keep.error} />
+      {regions.data && (
+        <p className="text-soft">
+          Kept: {regions.data.map((item) => item.name).join(", ")}. Find them in the search above.
+        </p>
+      )}
+      <ErrorNote error={read.error ?? keep.error ?? regions.error} />
       {kept.length > 0 && (
         <ul className="mt-1">
           {kept.map((item) => (

@@ -8,10 +8,11 @@ interface Props {
   error: Error | null;
   busy: boolean;
   trades: Trade[];
+  currency: string;
 }
 
 /** What the plan would take, before anything is asked of anybody. */
-export default function EstimateBar({ chosen, estimate, error, busy, trades }: Props) {
+export default function EstimateBar({ chosen, estimate, error, busy, trades, currency }: Props) {
   if (chosen === 0)
     return <p className="text-soft">Choose at least one trade to see what the sweep would take.</p>;
   if (error) return <ErrorNote error={error} />;
@@ -26,7 +27,7 @@ export default function EstimateBar({ chosen, estimate, error, busy, trades }: P
       </p>
       <p>
         {count(estimate.requests)} questions · {duration(estimate.seconds)} ·{" "}
-        {estimate.cost > 0 ? `cost ${estimate.cost.toFixed(2)}` : "no cost"} ·{" "}
+        {estimate.cost > 0 ? `costs ${currency} ${estimate.cost.toFixed(2)}` : "no cost"} ·{" "}
         {count(Math.round(estimate.area_km2))} km²
       </p>
       <details className="text-soft">

@@ -1,23 +1,33 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
-import type { Place } from "../../api/client";
+import type { Place, Schemas } from "../../api/client";
 import { count } from "../../lib/format";
-import { usePlaces } from "../../queries/catalogue";
+import { usePlaces, useRegions } from "../../queries/catalogue";
 
-export default function PlaceSearch({ onChoose }: { onChoose: (place: Place) => void }) {
+type Region = Schemas["RegionTold"];
+
+interface Props {
+  onPlace: (place: Place) => void;
+  onRegion: (region: Region) => void;
+}
+
+/** A town to sweep around, or a region to sweep whole. */
+export default function PlaceSearch({ onPlace, onRegion }: Props) {
   const [text, setText] = useState("");
   const places = usePlaces(text.trim());
-  const choose = (place: Place | null) => {
-    if (!place) return;
-    setText(place.name);
-    onChoose(place);
+  const regions = useRegions(text.trim());
+  const choose = (found: Place | Region | null) => {
+    if (!found) return;
+    setText(found.name);
+    if ("kind" in found) onPlace(found);
+    else onRegion(found);
   };
   return (
-    <Combobox<Place | null> immediate value={null} onChange={choose}>
+    <Combobox<Place | Region | null> immediate value={null} onChange={choose}>
       <ComboboxInput
         aria-label="Search a place"
-        placeholder="Search a town or district"
-        displayValue={(place: Place | null) => place?.name ?? text}
+        placeholder="Search a town, district or region"
+        displayValue={(found: Place | Region | null) => found?.name ?? text}
         onChange={(event) => setText(event.target.value)}
         className="w-full rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft"
       />
@@ -37,7 +47,19 @@ export default function PlaceSearch({ onChoose }: { onChoose: (place: Place) => 
             <span className="text-soft">{place.residents ? count(place.residents) : place.kind}</span>
           </ComboboxOption>
         ))}
-        {places.data?.length === 0 && (
+        {regions.data?.map((region) => (
+          <ComboboxOption
+            key={region.id}
+            value={region}
+            className="flex justify-between gap-2 rounded-[3px] px-2 py-1 data-focus:bg-leaf-soft"
+          >
+            <span>
+              {region.name} <span className="text-soft">{region.within}</span>
+            </span>
+            <span className="text-soft">region, its boundary</span>
+          </ComboboxOption>
+        ))}
+        {places.data?.length === 0 && !regions.data?.length && (
           <p className="px-2 py-1 text-soft">
             No place of that name is known here; click on the map instead.
           </p>

@@ -3,11 +3,14 @@ import { useNavigate } from "react-router";
 import type { Area, Plan, Rules, Trade } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
 import GroundMap from "../../components/GroundMap";
-import { circle, isCircle } from "../../lib/areas";
+import { circle, isCircle, partsOf } from "../../lib/areas";
 import { useStatus, useTrades } from "../../queries/catalogue";
+import { useHeld } from "../../queries/gathering";
 import { useEstimate, useStartSweep } from "../../queries/sweeps";
 import Areas from "./Areas";
 import EstimateBar from "./EstimateBar";
+import FactPicker from "./FactPicker";
+import LimitsForm, { type Limits, NO_LIMITS } from "./LimitsForm";
 import RulesForm from "./RulesForm";
 import SampleNames from "./SampleNames";
 import SourcePicker from "./SourcePicker";
@@ -15,6 +18,7 @@ import TerritoryMap from "./TerritoryMap";
 import TradePicker from "./TradePicker";
 
 const START_KM = 5;
+const NO_PINS: number[][] = [];
 
 function nameOf(trades: Trade[], chosen: string[], place: string): string {
   const names = chosen.map((id) => (trades.find((trade) => trade.id === id)?.plural ?? id).toLowerCase());
@@ -32,25 +36,30 @@ export default function PlanSweep() {
   const [drawing, setDrawing] = useState(false);
   const [sources, setSources] = useState<string[]>(["listing_service"]);
   const [rules, setRules] = useState<Rules>({});
-  const [budget, setBudget] = useState(0);
-  const [wanted, setWanted] = useState("");
+  const [facts, setFacts] = useState<string[]>(["website", "contacts"]);
+  const [limits, setLimits] = useState<Limits>(NO_LIMITS);
   const [name, setName] = useState<string | null>(null);
+  const currency = status?.currency ?? "";
   const start = useStartSweep();
   const navigate = useNavigate();
   const [lat, lon] = home(status?.home);
   const areas = useMemo(() => drawn ?? [circle("", lat, lon, START_KM)], [drawn, lat, lon]);
   const place = placeOf(areas);
+  const held = useHeld(useDeferredValue(areas));
   const plan: Plan = useMemo(
     () => ({
       trades: chosen,
       areas,
       sources,
       rules,
-      wanted: Number.parseInt(wanted, 10) || 0,
-      most_requests: budget,
+      facts,
+      wanted: Number(limits.wanted),
+      most_requests: Number(limits.requests),
+      most_cost: Number(limits.cost) || 0,
+      language: limits.language,
       place,
     }),
-    [chosen, areas, sources, rules, wanted, budget, place],
+    [chosen, areas, sources, rules, facts, limits, place],
   );
   const estimate = useEstimate(useDeferredValue(plan));
   const title = name ?? nameOf(trades, chosen, place);
@@ -86,6 +95,7 @@ export default function PlanSweep() {
               areas={areas}
               chosen={at}
               drawing={drawing}
+              held={held.data}
               onAreas={change}
               onDraw={() => setDrawing(true)}
             />
@@ -97,22 +107,21 @@ export default function PlanSweep() {
               onChange={setSources}
             />
           </Step>
-          <Step title="How many">
-            <label className="flex items-center gap-2">
-              <input
-                inputMode="numeric"
-                value={wanted}
-                placeholder="all"
-                onChange={(event) => setWanted(event.target.value.replace(/\D/g, ""))}
-                className="w-20 rounded-[3px] border border-line bg-white px-2 py-1 text-right placeholder:text-soft"
-              />
-              businesses, then stop
-            </label>
+          <Step title="What to find out of each">
+            <FactPicker
+              facts={chosen.length ? (estimate.data?.facts ?? []) : []}
+              chosen={facts}
+              currency={currency}
+              onChange={setFacts}
+            />
+          </Step>
+          <Step title="How many, how much">
+            <LimitsForm limits={limits} currency={currency} onChange={setLimits} />
           </Step>
           <details className="mt-3">
             <summary className="cursor-pointer font-serif font-semibold">Keep only …</summary>
             <div className="mt-1">
-              <RulesForm rules={rules} budget={budget} onRules={setRules} onBudget={setBudget} />
+              <RulesForm rules={rules} onRules={setRules} />
             </div>
           </details>
           <Step title="Name">
@@ -133,6 +142,7 @@ export default function PlanSweep() {
             error={estimate.error}
             busy={estimate.isFetching}
             trades={trades}
+            currency={currency}
           />
           <SampleNames plan={plan} />
           <ErrorNote error={start.error} />
@@ -159,6 +169,7 @@ export default function PlanSweep() {
               areas={areas}
               chosen={at}
               drawing={drawing}
+              pins={held.data?.pins ?? NO_PINS}
               onChange={(area) => change(areas.with(at, area), at)}
               onChoose={setAt}
               onDrawn={(area) => {
@@ -177,8 +188,10 @@ export default function PlanSweep() {
 
 /** The territory in a few words, "" for a circle that is no place's. */
 function placeOf(areas: Area[]): string {
-  const names = areas.map((area) => area.name ?? "").filter(Boolean);
-  if (names.length < areas.length && areas.length === 1) return "";
+  const names = partsOf(areas)
+    .map((part) => part.name)
+    .filter(Boolean);
+  if (names.length === 0 && areas.length === 1) return "";
   return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(" and ");
 }
 

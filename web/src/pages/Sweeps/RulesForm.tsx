@@ -2,9 +2,7 @@ import type { Rules } from "../../api/client";
 
 interface Props {
   rules: Rules;
-  budget: number;
   onRules: (rules: Rules) => void;
-  onBudget: (requests: number) => void;
 }
 
 const words = (text: string): string[] =>
@@ -14,14 +12,32 @@ const words = (text: string): string[] =>
     .filter(Boolean);
 
 const LISTS = [
+  ["category_has", "Category says one of"],
   ["category_never", "Category never says"],
   ["name_never", "Name never says"],
-  ["category_has", "Category says one of"],
+  ["pages_any", "Pages mention any of"],
+  ["pages_all", "Pages mention all of"],
+  ["pages_never", "Pages never mention"],
 ] as const;
 
-/** Which of those found to keep in view; the others stay, with their reason. */
-export default function RulesForm({ rules, budget, onRules, onBudget }: Props) {
-  const number = (text: string): number | null => (text.trim() ? Number(text.replace(/\D/g, "")) : null);
+const RANGES = [
+  ["reviews", "Reviews"],
+  ["rating", "Rating"],
+  ["price", "Price band, 1 to 4"],
+  ["staff", "Staff"],
+  ["revenue", "Revenue a year"],
+] as const;
+
+const ATTRIBUTES = ["phone", "website", "email", "street", "hours"];
+const BOX = "rounded-[3px] border border-line bg-white px-2 py-0.5 placeholder:text-soft";
+
+/** Which of those found to keep in view; the others stay, with their reason. What is not known rejects nobody. */
+export default function RulesForm({ rules, onRules }: Props) {
+  const number = (text: string): number | null => {
+    const value = Number.parseFloat(text.replace(/[^\d.]/g, ""));
+    return Number.isNaN(value) ? null : value;
+  };
+  const set = (more: Rules) => onRules({ ...rules, ...more });
   return (
     <div className="grid grid-cols-[132px_1fr] items-center gap-x-2 gap-y-1">
       {LISTS.map(([name, label]) => (
@@ -30,60 +46,88 @@ export default function RulesForm({ rules, budget, onRules, onBudget }: Props) {
           <input
             defaultValue={(rules[name] ?? []).join(", ")}
             placeholder="words, set off by commas"
-            onChange={(event) => onRules({ ...rules, [name]: words(event.target.value) })}
-            className="rounded-[3px] border border-line bg-white px-2 py-0.5 placeholder:text-soft"
+            onChange={(event) => set({ [name]: words(event.target.value) })}
+            className={BOX}
           />
         </label>
       ))}
-      <span>Reviews</span>
-      <span className="flex items-center gap-1.5">
-        {(["reviews_from", "reviews_to"] as const).map((name, index) => (
-          <label key={name} className="flex items-center gap-1.5">
-            {index === 0 ? "from" : "to"}
-            <input
-              inputMode="numeric"
-              value={rules[name] ?? ""}
-              onChange={(event) => onRules({ ...rules, [name]: number(event.target.value) })}
-              className="w-16 rounded-[3px] border border-line bg-white px-2 py-0.5 text-right"
-            />
-          </label>
-        ))}
-      </span>
+      {RANGES.map(([name, label]) => (
+        <fieldset key={name} className="contents">
+          <legend className="float-left contents">
+            <span>{label}</span>
+          </legend>
+          <span className="flex items-center gap-1.5">
+            {(["from", "to"] as const).map((end) => (
+              <label key={end} className="flex items-center gap-1.5">
+                {end}
+                <input
+                  inputMode="decimal"
+                  aria-label={`${label} ${end}`}
+                  defaultValue={rules[`${name}_${end}`] ?? ""}
+                  onChange={(event) => set({ [`${name}_${end}`]: number(event.target.value) })}
+                  className={`w-20 text-right ${BOX}`}
+                />
+              </label>
+            ))}
+          </span>
+        </fieldset>
+      ))}
+      {(["founded_from", "founded_to"] as const).map((name) => (
+        <label key={name} className="contents">
+          <span>{name === "founded_from" ? "Trading since" : "… at the latest"}</span>
+          <input
+            type="date"
+            value={rules[name] ?? ""}
+            onChange={(event) => set({ [name]: event.target.value })}
+            className={BOX}
+          />
+        </label>
+      ))}
+      <label className="contents">
+        <span>New within</span>
+        <span className="flex items-center gap-1.5">
+          <input
+            inputMode="numeric"
+            defaultValue={rules.new_weeks ?? ""}
+            onChange={(event) => set({ new_weeks: number(event.target.value) || null })}
+            className={`w-20 text-right ${BOX}`}
+          />
+          weeks
+        </span>
+      </label>
+      {ATTRIBUTES.map((attribute) => (
+        <label key={attribute} className="contents">
+          <span className="first-letter:uppercase">{attribute === "email" ? "E-mail" : attribute}</span>
+          <select
+            value={
+              rules.needs?.includes(attribute) ? "needs" : rules.lacks?.includes(attribute) ? "lacks" : ""
+            }
+            onChange={(event) => {
+              const without = (list: string[] | undefined) =>
+                (list ?? []).filter((item) => item !== attribute);
+              const next = { needs: without(rules.needs), lacks: without(rules.lacks) };
+              if (event.target.value === "needs") next.needs.push(attribute);
+              if (event.target.value === "lacks") next.lacks.push(attribute);
+              set(next);
+            }}
+            className={BOX}
+          >
+            <option value="">listed or not</option>
+            <option value="needs">must be listed</option>
+            <option value="lacks">must not be listed</option>
+          </select>
+        </label>
+      ))}
       <label className="contents">
         <span>Chains</span>
         <span className="flex items-center gap-1.5">
           <input
             type="checkbox"
             checked={rules.independent ?? false}
-            onChange={(event) => onRules({ ...rules, independent: event.target.checked })}
+            onChange={(event) => set({ independent: event.target.checked })}
             className="accent-leaf"
           />
           leave out branches of chains
-        </span>
-      </label>
-      <label className="contents">
-        <span>Phone</span>
-        <span className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            checked={rules.needs?.includes("phone") ?? false}
-            onChange={(event) => onRules({ ...rules, needs: event.target.checked ? ["phone"] : [] })}
-            className="accent-leaf"
-          />
-          only with a phone listed
-        </span>
-      </label>
-      <label className="contents">
-        <span>Budget a source</span>
-        <span className="flex items-center gap-1.5">
-          <input
-            inputMode="numeric"
-            value={budget || ""}
-            placeholder="none"
-            onChange={(event) => onBudget(number(event.target.value) ?? 0)}
-            className="w-20 rounded-[3px] border border-line bg-white px-2 py-0.5 text-right placeholder:text-soft"
-          />
-          requests at most
         </span>
       </label>
     </div>

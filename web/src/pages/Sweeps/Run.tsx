@@ -6,6 +6,7 @@ import GroundMap from "../../components/GroundMap";
 import { count, duration, when } from "../../lib/format";
 import { useRun, useRunCommand } from "../../queries/sweeps";
 import Coverage from "./Coverage";
+import Growth from "./Growth";
 import Lanes from "./Lanes";
 import RunLayers from "./RunLayers";
 import SinceLast from "./SinceLast";
@@ -34,6 +35,7 @@ export default function WatchRun() {
         <Lanes run={run} />
         <Coverage run={run} />
         <SinceLast run={run} />
+        <Growth run={run} />
         <Notes run={run} />
       </section>
       <div className="relative min-w-0 flex-1">
@@ -67,7 +69,7 @@ function LegendLine({ colour, text, dashed }: { colour: string; text: string; da
 const WORDS: Record<string, string> = {
   running: "Running",
   done: "Finished",
-  stopped: "Stopped",
+  stopped: "Paused",
   failed: "Failed",
 };
 
@@ -92,12 +94,21 @@ function Standing({ run }: { run: Run }) {
       <div className="mt-2.5 flex gap-2">
         {run.state === "running" && (
           <Button onClick={() => command.mutate("stop")} disabled={command.isPending}>
-            Stop
+            Pause
           </Button>
         )}
         {(run.state === "stopped" || run.state === "failed" || retry) && (
           <Button look="main" onClick={() => command.mutate("resume")} disabled={command.isPending}>
             {retry ? "Try the failed ones again" : "Resume"}
+          </Button>
+        )}
+        {run.state !== "done" && (
+          <Button
+            onClick={() => command.mutate("end")}
+            disabled={command.isPending}
+            title="Finish with what there is; what was still to be asked is left out"
+          >
+            End here
           </Button>
         )}
         <Link
@@ -133,6 +144,11 @@ function Counts({ run }: { run: Run }) {
         {progress.queries_skipped > 0 && `, ${count(progress.queries_skipped)} not needed`}
         {run.retries > 0 && `, ${count(run.retries)} asked again`}
       </Line>
+      {run.cost > 0 && (
+        <Line name="Cost" value={run.cost.toFixed(2)}>
+          {run.held > 0 && `${((1000 * run.cost) / run.held).toFixed(2)} for 1,000 businesses`}
+        </Line>
+      )}
       {progress.merges_left > 0 && (
         <Line name="Pieces" value={count(progress.merges_done)}>
           merged, {count(progress.merges_left)} to go

@@ -10,7 +10,8 @@ interface Props {
 
 /** Where to ask, with what each gives and what asking it takes. */
 export default function SourcePicker({ chosen, requests, onChange }: Props) {
-  const sources = useSources().data ?? [];
+  // what is only joined to others’ rows is chosen under what to find out
+  const sources = (useSources().data ?? []).filter((source) => !source.joins);
   const toggle = (id: string) =>
     onChange(chosen.includes(id) ? chosen.filter((item) => item !== id) : [...chosen, id]);
   return (

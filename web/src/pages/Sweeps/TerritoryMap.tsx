@@ -1,27 +1,40 @@
 import L from "leaflet";
-import { useMemo, useState } from "react";
-import { Circle, Marker, Polygon, Polyline, useMap, useMapEvents } from "react-leaflet";
+import { useEffect, useMemo, useState } from "react";
+import { Circle, CircleMarker, Marker, Polygon, Polyline, useMap, useMapEvents } from "react-leaflet";
 import type { Area } from "../../api/client";
-import { corners, isCircle, keyOf, outline } from "../../lib/areas";
+import { corners, isCircle, keyOf, outline, ringsOf } from "../../lib/areas";
 import TerritoryCircle from "./TerritoryCircle";
 
 const QUIET = { color: "#5f7f55", weight: 1.5, fillColor: "#3b6833", fillOpacity: 0.06 };
 const CHOSEN = { color: "#2c5026", weight: 2, fillColor: "#3b6833", fillOpacity: 0.12 };
 
+const HELD = { stroke: false, fillColor: "#4d4a3d", fillOpacity: 0.55 };
+
 interface Props {
   areas: Area[];
   chosen: number;
   drawing: boolean;
+  /** Places of what is held already, as [lat, lon]. */
+  pins: number[][];
   onChange: (area: Area) => void;
   onChoose: (index: number) => void;
   onDrawn: (area: Area | null) => void;
 }
 
 /** All areas of the territory; the chosen one has handles; a new outline is drawn corner by corner. */
-export default function TerritoryMap({ areas, chosen, drawing, onChange, onChoose, onDrawn }: Props) {
+export default function TerritoryMap({ areas, chosen, drawing, pins, onChange, onChoose, onDrawn }: Props) {
   const area = areas[chosen];
   return (
     <>
+      {pins.map(([lat, lon]) => (
+        <CircleMarker
+          key={`${lat},${lon}`}
+          center={[lat ?? 0, lon ?? 0]}
+          radius={2.5}
+          pathOptions={HELD}
+          interactive={false}
+        />
+      ))}
       {areas.map((item, index) => {
         if (index === chosen && isCircle(item)) return null;
         const look = index === chosen ? CHOSEN : QUIET;
@@ -36,7 +49,7 @@ export default function TerritoryMap({ areas, chosen, drawing, onChange, onChoos
             eventHandlers={pick}
           />
         ) : (
-          <Polygon key={key} positions={corners(item)} pathOptions={look} eventHandlers={pick} />
+          <Polygon key={key} positions={ringsOf(item)} pathOptions={look} eventHandlers={pick} />
         );
       })}
       {drawing ? (
@@ -66,7 +79,14 @@ const handle = () =>
 
 function Corners({ area, onChange }: { area: Area; onChange: (area: Area) => void }) {
   const icon = useMemo(handle, []);
+  const map = useMap();
   const points = corners(area);
+  const bounds = L.latLngBounds(points).toBBoxString();
+  useEffect(() => {
+    const [west, south, east, north] = bounds.split(",").map(Number);
+    const whole = L.latLngBounds([south ?? 0, west ?? 0], [north ?? 0, east ?? 0]);
+    if (!map.getBounds().contains(whole)) map.fitBounds(whole.pad(0.1), { animate: false });
+  }, [map, bounds]);
   if (points.length > 200) return null; // an imported coastline is not dragged corner by corner
   return points.map((point, index) => (
     <Marker
@@ -79,7 +99,7 @@ function Corners({ area, onChange }: { area: Area; onChange: (area: Area) => voi
       eventHandlers={{
         dragend: (event) => {
           const at = (event.target as L.Marker).getLatLng();
-          onChange(outline(area.name ?? "", points.with(index, [at.lat, at.lng])));
+          onChange(outline(area.name ?? "", points.with(index, [at.lat, at.lng]), area.rings?.slice(1)));
         },
       }}
     />

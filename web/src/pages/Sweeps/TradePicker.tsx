@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import type { Trade } from "../../api/client";
+import OwnTrades from "./OwnTrades";
 
 interface Props {
   trades: Trade[];
@@ -27,7 +28,8 @@ export default function TradePicker({ trades, chosen, onChange }: Props) {
   const matching = (trade: Trade): string | null => {
     if (!needle || trade.plural.toLowerCase().includes(needle) || trade.label.toLowerCase().includes(needle))
       return "";
-    return [...trade.words, ...trade.terms].find((word) => word.toLowerCase().includes(needle)) ?? null;
+    const said = [...trade.words, ...trade.terms].find((word) => word.toLowerCase().includes(needle));
+    return said ?? trade.codes.find((code) => needle.length > 2 && code.startsWith(needle)) ?? null;
   };
   const below = (id: string): string[] =>
     (children.get(id) ?? []).flatMap((child) => [child.id, ...below(child.id)]);
@@ -47,7 +49,7 @@ export default function TradePicker({ trades, chosen, onChange }: Props) {
           onChange={() => toggle(trade.id)}
           className="accent-leaf"
         />
-        <span>
+        <span title={trade.codes.length > 0 ? `NAICS ${trade.codes.join(", ")}` : undefined}>
           {trade.plural}
           {needle && matching(trade) && <span className="block text-xs text-soft">{matching(trade)}</span>}
         </span>
@@ -91,8 +93,18 @@ export default function TradePicker({ trades, chosen, onChange }: Props) {
         </p>
       )}
       {needle && found.length === 0 && (
-        <p className="mt-1 text-soft">No trade is known by “{text}”. Try another word for it.</p>
+        <p className="mt-1 text-soft">
+          No trade is known by “{text}”. Try another word for it, or add it below.
+        </p>
       )}
+      <OwnTrades
+        trades={trades}
+        named={found.length === 0 ? text.trim() : ""}
+        onAdded={(id) => {
+          setText("");
+          onChange([...chosen, id]);
+        }}
+      />
       {elsewhere.length > 0 && (
         <p className="mt-1">
           {elsewhere.map((trade) => (

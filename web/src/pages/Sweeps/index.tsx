@@ -12,7 +12,7 @@ import ScheduleBox from "./ScheduleBox";
 const STATE_WORDS: Record<string, string> = {
   running: "running",
   done: "finished",
-  stopped: "stopped",
+  stopped: "paused",
   failed: "failed",
 };
 

@@ -1,0 +1,46 @@
+"""What a sweep can find out of each business, in groups: what each brings, how often, and what it takes."""
+
+from dataclasses import dataclass
+
+
+class UnknownGroup(ValueError):
+    """A group of facts that there is not; the message lists what there is."""
+
+
+@dataclass(frozen=True, slots=True)
+class FactGroup:
+    """source: the source it comes from, "" for a visit to the website. prior: share of businesses it is found for, until
+    there is own experience (from memory). visits: requests to each website."""
+
+    id: str
+    title: str
+    brings: str
+    source: str
+    prior: float
+    visits: int = 0
+
+
+GROUPS: tuple[FactGroup, ...] = (
+    FactGroup("website", "Website audit", "is there a site, does it work, what is missing on it", "", 0.75, 4),
+    FactGroup("contacts", "Contacts on inner pages", "e-mail addresses, phones and people beyond the home page", "", 0.55, 2),
+    FactGroup("social", "Social pages", "followers, last post, ads running", "social_pages", 0.4),
+    FactGroup("company", "Company register", "officers, founding date, parent, revenue band", "company_register", 0.55),
+)  # fmt: skip
+
+DEFAULT: tuple[str, ...] = ("website", "contacts")
+
+
+def checked_groups(ids: tuple[str, ...]) -> tuple[str, ...]:
+    """Return the groups in their own order, each once. Raises UnknownGroup; contacts are read on a visit only."""
+    known = [group.id for group in GROUPS]
+    strange = [name for name in ids if name not in known]
+    if strange:
+        raise UnknownGroup(f"there is no group of facts {strange[0]!r}; choose from {', '.join(known)}")
+    if "contacts" in ids and "website" not in ids:
+        raise UnknownGroup("contacts are read while the website is visited: choose the website audit too")
+    return tuple(name for name in known if name in ids)
+
+
+def sources_of(ids: tuple[str, ...]) -> list[str]:
+    """The sources that chosen groups of facts come from."""
+    return [group.source for group in GROUPS if group.id in ids and group.source]

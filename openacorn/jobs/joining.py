@@ -1,0 +1,40 @@
+"""What registers and networks say, joined to the businesses that others list."""
+
+import sqlite3
+
+from openacorn.core.listing import Listing
+from openacorn.core.matching.companies import join_companies
+from openacorn.sources._source import joined_sources
+from openacorn.store import businesses, companies
+from openacorn.store.companies import Entry
+
+
+def _as_listing(row: dict[str, object]) -> Listing:
+    """A business as one listing, its trade as the category: what a register's entry is compared with."""
+    name, street, town, postcode, category = (
+        str(row[field] or "") for field in ("name", "street", "town", "postcode", "category")
+    )
+    return Listing("", str(row["id"]), name, category, street=street, town=town, postcode=postcode)
+
+
+def join_all(conn: sqlite3.Connection) -> int:
+    """Join every entry of the registers to the business it is most likely behind; return how many businesses changed.
+
+    Founded: the register's date; else the day its oldest social page was made, by which it traded already.
+    """
+    entries = companies.entries(conn, joined_sources())
+    created = companies.pages_created(conn)
+    rows = {row["id"]: row for row in businesses.all_businesses(conn) if row["status"] != "closed"}
+    joined = join_companies({key: _as_listing(row) for key, row in rows.items()}, entries) if entries else {}
+    changed = 0
+    for business_id in rows:
+        join = joined.get(business_id)
+        said = Entry(founded=created.get(business_id, ""))
+        if join is not None:
+            facts = entries[join.company].extra
+            said = Entry(
+                join.company, join.confidence, str(facts.get("incorporated") or said.founded), str(facts.get("revenue_band") or ""),
+                str(facts.get("parent") or ""),
+            )  # fmt: skip
+        changed += companies.set_company(conn, business_id, said)
+    return changed

@@ -1,0 +1,77 @@
+"""A company register, by industry code and town: officers, age, status, parent, revenue."""
+
+from typing import Any
+
+import orjson
+
+from openacorn.core.listing import Listing
+from openacorn.core.planning import Query
+from openacorn.core.trades.catalogue import trade_of
+from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows
+
+CAP, PAGE_SIZE = 10_000, 40
+STRUCK_OFF = frozenset({"struck off", "dissolved", "deregistered", "liquidation"})
+
+
+def ask(query: Query, endpoint: Endpoint) -> Request:
+    """Ask for a page of the companies of a trade's industry codes in a town; by words where the trade has no code."""
+    codes = trade_of(query.trade).codes
+    what = {"industry": ",".join(codes)} if codes else {"q": query.word}
+    start = {"start": str(query.seen)} if query.seen else {}
+    url = endpoint.url.rstrip("/") + "/v1/companies"
+    return Request(
+        url, what | {"town": query.place} | start, {"Authorization": f"Bearer {endpoint.key}"}, endpoint.pace_s
+    )
+
+
+def _text(value: Any) -> str:
+    return " ".join(value.split()) if isinstance(value, str) else ""
+
+
+def officers_of(text: str) -> list[tuple[str, str]]:
+    """(name, role) of each officer out of what a listing's `officers` fact says."""
+    parts = (part.partition(",") for part in text.split(";"))
+    return [(name.strip(), role.strip()) for name, _, role in parts if name.strip()]
+
+
+def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
+    office, parent = row.get("office") or {}, row.get("parent") or {}
+    officers = "; ".join(f"{_text(one['name'])}, {_text(one.get('role'))}" for one in row.get("officers") or ())
+    facts = {
+        "trading_as": _text(row.get("trading_as")), "incorporated": _text(row.get("incorporated")), "officers": officers,
+        "parent": _text(parent.get("name")),
+        "parent_number": _text(parent.get("number")), "revenue_band": _text(row.get("revenue_band")),
+    }  # fmt: skip
+    return Listing(
+        source=query.source, source_id=str(row["number"]), name=_text(row["name"]), category=trade_of(query.trade).label,
+        street=_text(office.get("street")), town=_text(office.get("town")), postcode=_text(office.get("postcode")),
+        status="closed" if _text(row.get("status")).lower() in STRUCK_OFF else "open", rank=rank,
+        extra={name: value for name, value in facts.items() if value},
+    )  # fmt: skip
+
+
+def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
+    """Read one page of companies."""
+    try:
+        answer = orjson.loads(body)
+        rows, total = list(answer["items"]), int(answer["total"])
+    except (orjson.JSONDecodeError, KeyError, TypeError, ValueError) as error:
+        raise SourceFailure(
+            f"the answer is not what the company register sends: {error}", "check the address in the settings"
+        ) from error
+    listings, unreadable = read_rows(rows, query.seen, lambda row, rank: _listing(row, query, rank))
+    return Reading(listings, bool(rows) and query.seen + len(rows) < total, unreadable)
+
+
+SOURCE = Source(
+    id="company_register",
+    title="Company register",
+    cap=CAP,
+    page_size=PAGE_SIZE,
+    ask=ask,
+    read=read,
+    by="places",
+    joins=True,
+    independent=False,
+    hint="officers, founding date, parent, revenue; joined to what others list",
+)
