@@ -1,4 +1,5 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { memo } from "react";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Mark } from "../../components/Marks";
 import { chosenValues, toggled } from "../../lib/filter";
@@ -25,7 +26,7 @@ interface Item {
   outcome?: Outcome;
 }
 
-export default function Facets({ params, filter, live, checks, trades, services, onChange }: Props) {
+export default memo(function Facets({ params, filter, live, checks, trades, services, onChange }: Props) {
   const facets = useFacets(filter, live);
   const counts = facets.data?.counts ?? {};
   const groups = [...new Set(checks.map((check) => check.group))];
@@ -128,7 +129,7 @@ export default function Facets({ params, filter, live, checks, trades, services,
       {list("state", [{ value: "rejected", label: "show only these" }], true)}
     </aside>
   );
-}
+});
 
 function Heading({ children }: { children: string }) {
   return <h2 className="mt-3 mb-0.5 px-1.5 text-[13px]">{children}</h2>;

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
+import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Empty, ErrorNote } from "../../components/Bits";
 import { cleared, filterOf } from "../../lib/filter";
 import { PAGE, type Row, useGrid } from "../../queries/businesses";
@@ -10,6 +11,10 @@ import Panel from "./Panel";
 import Table from "./Table";
 import Toolbar from "./Toolbar";
 import { useDeskKeys } from "./useDeskKeys";
+
+const NO_CHECKS: CheckInfo[] = [];
+const NO_SERVICES: Service[] = [];
+const NO_TRADES: Trade[] = [];
 
 export default function Businesses() {
   const [params, setParams] = useSearchParams();
@@ -24,9 +29,9 @@ export default function Businesses() {
   const table = useRef<HTMLDivElement>(null);
   const pickMenu = useRef<HTMLButtonElement>(null);
   const live = (useStatus().data?.running.length ?? 0) > 0;
-  const checks = useChecks().data ?? [];
-  const services = useServices().data ?? [];
-  const trades = useTrades().data ?? [];
+  const checks = useChecks().data ?? NO_CHECKS;
+  const services = useServices().data ?? NO_SERVICES;
+  const trades = useTrades().data ?? NO_TRADES;
   const grid = useGrid(filter, sort, pages, live);
   const rowAt = useCallback(
     (index: number): Row | undefined => grid.byPage.get(Math.floor(index / PAGE))?.rows[index % PAGE],
@@ -65,6 +70,13 @@ export default function Businesses() {
       if (open !== null && row) show(row.id);
     },
     [grid.total, open, rowAt, show],
+  );
+  const openAt = useCallback(
+    (index: number, id: number) => {
+      setCursor(index);
+      show(id);
+    },
+    [show],
   );
   const toggle = useCallback((id: number) => {
     setPicked((before) => {
@@ -170,10 +182,7 @@ export default function Businesses() {
               setFilter(next);
             }}
             onPages={setPages}
-            onCursor={(index, id) => {
-              setCursor(index);
-              show(id);
-            }}
+            onCursor={openAt}
             onPick={toggle}
             gridRef={table}
           />
