@@ -8,9 +8,8 @@ from pathlib import Path
 from typing import Any
 
 from openacorn.core.audit.check import all_checks
-from openacorn.jobs.judging import AuditTask
+from openacorn.jobs.judging import AuditTask, task_of
 from openacorn.jobs.pool import Pool
-from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 
 CLAIMS = {"gap", "partial"}
@@ -82,7 +81,7 @@ async def _findings(tasks: list[AuditTask], settings: Settings) -> dict[int, dic
 def measure_accuracy(world: Path, settings: Settings) -> dict[str, dict[str, Any]]:
     """Audit every business of the world by its listed website; return check → figures."""
     truth = json.loads((world / "truth.json").read_text(encoding="utf-8"))["businesses"]
-    tasks = [AuditTask(row["id"], row["name"], row["website"], "listing", now()) for row in truth]
+    tasks = [task_of(row) for row in truth]
     said = asyncio.run(_findings(tasks, settings))
     tallies: dict[str, Tally] = {check.id: Tally() for check in all_checks()}
     for row in truth:

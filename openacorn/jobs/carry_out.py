@@ -7,7 +7,7 @@ from openacorn.core.audit.hosts import host_of
 from openacorn.core.relevance import reads_pages
 from openacorn.jobs.gathering import Lane
 from openacorn.jobs.importing import FileLane
-from openacorn.jobs.judging import AuditTask
+from openacorn.jobs.judging import AuditTask, task_of
 from openacorn.jobs.merging import rewrite
 from openacorn.jobs.pool import Pool, WorkerLost
 from openacorn.jobs.scoring import Scorer
@@ -119,8 +119,7 @@ class CarryOut:
                 if row is None or unit.key != f"{row['id']} {row['website']}":
                     units.finish(conn, unit.id)
                     continue
-                deep = "contacts" in self._plan.facts
-                tasks.append((unit, AuditTask(row["id"], row["name"], row["website"], "its listings", now(), deep)))
+                tasks.append((unit, task_of(row, deep="contacts" in self._plan.facts)))
             return tasks
 
     def _all_audited(self) -> bool:

@@ -1,8 +1,9 @@
 """From a crawl to what is stored of it."""
 
 import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from openacorn.core.audit.assemble import assemble, not_fetched
 from openacorn.core.audit.check import run_checks
@@ -22,8 +23,20 @@ class AuditTask:
     website: str
     source: str
     at: str
+    phone: str = ""
+    street: str = ""
+    town: str = ""
+    trade: str = ""
     deep: bool = True
     """Inner pages too, for contacts?"""
+
+
+def task_of(row: Mapping[str, Any], *, deep: bool = True) -> AuditTask:
+    """The audit of a business as the store has it."""
+    return AuditTask(
+        row["id"], row["name"], row["website"], "its listings", now(), deep=deep,
+        phone=row["phone"] or "", street=row["street"] or "", town=row["town"] or "", trade=row["trade"] or "",
+    )  # fmt: skip
 
 
 def contacts_in(crawl: Crawl | None) -> list[Contact]:
@@ -46,7 +59,10 @@ def _site_name(crawl: Crawl | None) -> str:
 
 def judge(task: AuditTask, crawl: Crawl | None, pages: Iterable[RawPage] = ()) -> StoredAudit:
     """Run the checks on what was gathered."""
-    facts = ListingFacts(task.name, task.website or None, task.source, task.at)
+    facts = ListingFacts(
+        task.name, task.website or None, task.source, task.at,
+        phone=task.phone, street=task.street, town=task.town, trade=task.trade,
+    )  # fmt: skip
     return StoredAudit(
         business_id=task.business_id,
         website=task.website,

@@ -122,3 +122,27 @@ def draw_features(site: Site, rng: random.Random) -> None:
     site.image_kb = rng.choice([6, 10, 14, 25, 60])
     site.gzip = roll() < 0.7
     site.seed = rng.randrange(10**6)
+
+
+def draw_more(site: Site, rng: random.Random) -> None:
+    """Features that came to the coast later, drawn apart so that what was there before stays as it was."""
+
+    def chance(share: float) -> bool:
+        return rng.random() < share
+
+    site.hsts, site.mixed, site.cached, site.cert_soon = chance(0.3), chance(0.08), chance(0.5), chance(0.04)
+    site.noindex, site.sitemap = chance(0.04), rng.choice(["", "robots", "usual"])
+    site.fixed_width, site.address_shown = chance(0.06), chance(0.8)
+    site.hours_where = rng.choice(["home", "contact", "", ""])
+    site.form_where = rng.choice(["home", "contact", "contact", ""])
+    site.people_where = rng.choice(["home", "about", "", ""])
+    site.long_text, site.jargon = chance(0.3), chance(0.08)
+    site.video, site.chat, site.book_link, site.privacy_link = chance(0.12), chance(0.12), chance(0.2), chance(0.4)
+    site.recording, site.publisher = chance(0.08), chance(0.05)
+    site.conversion = chance(0.4) and bool({"Meta", "Google Ads"} & set(site.pixels))
+    site.social_maker, site.schema_full = chance(0.06) and bool(site.socials), chance(0.4)
+    site.years_old = rng.choice([-1, 0, 0, 0, 3, 6])
+    if site.manager or site.consent or site.look in {"script", "frameset"}:
+        site.recording = site.publisher = site.conversion = site.chat = False
+    if site.look == "relic":
+        site.address_shown = True  # its contact page has always shown it

@@ -45,7 +45,7 @@ class Authority:
 
     def _issue(self, host: str, fault: str) -> bytes:
         named = "another-place.example" if fault == "cert_wrong_name" else host
-        until = self._today - 9 * DAY if fault == "cert_expired" else self._today + 80 * DAY
+        until = self._today + {"cert_expired": -9, "cert_soon": 6}.get(fault, 80) * DAY
         own = fault == "cert_self_signed"
         subject = _name(named[:60])
         builder = (

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from openacorn.sim import names
-from openacorn.sim.archetypes import ARCHETYPES, draw_features
+from openacorn.sim.archetypes import ARCHETYPES, draw_features, draw_more
 from openacorn.sim.coast import TOWNS, Town, ground, places, regions, shore_longitude
 from openacorn.sim.company_register import companies
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
@@ -20,10 +20,10 @@ from openacorn.sim.listings import list_business, strangers
 from openacorn.sim.neighbours import make_chains, make_offices
 from openacorn.sim.other_sources import directory_row, map_element, social_page
 from openacorn.sim.site import TLS_FAULTS, Site
-from openacorn.sim.truth import no_site_truth, site_truth, social_truth
+from openacorn.sim.truth import listing_truth, no_site_truth, site_truth, social_truth
 
 SEED = 20260902
-VERSION = 2
+VERSION = 3
 """Rises when the same seed makes other files than before."""
 
 PER_TRADE = 200
@@ -166,6 +166,9 @@ def make_businesses(seed: int, per_trade: int) -> tuple[list[Business], list[Sit
     apart = random.Random(seed + 2)  # of its own, so that nothing above is drawn otherwise
     make_chains(businesses, apart)
     make_offices(businesses, apart)
+    later = random.Random(seed + 5)
+    for site in maker.sites:
+        draw_more(site, later)
     return businesses, maker.sites
 
 
@@ -189,7 +192,8 @@ def _truth(businesses: list[Business], sites: list[Site], owners: dict[str, dict
         elif business.archetype == "social_only":
             checks = social_truth()
         else:
-            checks = site_truth(by_host[business.host])
+            site = by_host[business.host]
+            checks = site_truth(site) | listing_truth(site, business)
         rows.append(
             asdict(business) | {"checks": {check: [a.outcome, a.decidable] for check, a in sorted(checks.items())}}
         )

@@ -2,10 +2,12 @@
 
 import html
 import random
+import re
 from collections.abc import Callable
+from datetime import UTC, datetime
 
 from openacorn.sim.names import national, slug
-from openacorn.sim.site import Site
+from openacorn.sim.site import PLACEHOLDERS, Site
 from openacorn.sim.snippets import schema, tags
 
 PRAISE = """We have looked after people from {town} and the villages around it for a good many years.
@@ -18,6 +20,13 @@ On market days we open early, and in winter we close when the light goes.
 Many of our customers come from {town}, some from right across the coast.
 Ask for {owner} if you want to know anything that is not written here.
 New customers are as welcome as the ones who have come since the beginning.""".splitlines()
+
+JARGON = """Organisational capabilities facilitate comprehensive implementation of individualised methodologies across multidisciplinary environments.
+Utilising internationally recognised specifications, our professionals continuously operationalise sustainability considerations throughout the organisation.
+Institutional accountability necessitates systematic documentation of operational characteristics, notwithstanding jurisdictional complexities.
+Interdisciplinary collaboration accommodates heterogeneous requirements, optimising administrative efficiencies and communicative transparency.
+Technological modernisation substantially differentiates contemporary establishments, particularly regarding environmental responsibility.
+Constituents appreciate differentiated propositions demonstrating considerable authenticity, reliability and professionalism.""".splitlines()
 
 SERVICES = (
     "First visit",
@@ -33,8 +42,10 @@ SERVICES = (
 
 def _sentences(site: Site, count: int) -> list[str]:
     rng = random.Random(site.seed * 31 + count)
-    chosen = rng.sample(PRAISE, min(count, len(PRAISE)))
-    return [html.escape(line.format(town=site.town, street=site.street, owner=site.owner_name)) for line in chosen]
+    lines = JARGON if site.jargon else PRAISE
+    chosen = rng.sample(lines, min(count, len(lines)))
+    told = [line for line in chosen if site.address_shown or "{street}" not in line]
+    return [html.escape(line.format(town=site.town, street=site.street, owner=site.owner_name)) for line in told]
 
 
 def title_text(site: Site) -> str | None:
@@ -106,6 +117,8 @@ def _socials(site: Site) -> str:
         "pinterest": "www.pinterest.com",
     }
     links = [forms.get(net, f"https://{hosts.get(net)}/{{}}").format(handle) for net in site.socials]
+    if site.social_maker:
+        links[:1] = ["https://www.facebook.com/wix"]
     if site.share_buttons:
         links += [
             f"https://www.facebook.com/sharer/sharer.php?u=https://{site.host}/",
@@ -130,6 +143,7 @@ def _images(site: Site) -> list[str]:
 
 def _head(site: Site, extra: str = "") -> str:
     title = title_text(site)
+    extra += '<meta name="robots" content="noindex, follow">' if site.noindex else ""
     charset = "" if site.charset == "missing" else '<meta charset="utf-8">'
     generator = '<meta name="generator" content="Quillpress 3.9.2">' if site.look == "cms" else ""
     return f"""<head>{charset}{f"<title>{html.escape(title)}</title>" if title is not None else ""}{_description(site)}{_viewport(site)}{generator}
@@ -146,6 +160,50 @@ def _microdata(site: Site, inner: str) -> str:
     return f'<div itemscope itemtype="https://schema.org/LocalBusiness"><span itemprop="name">{html.escape(site.name)}</span>{inner}</div>'
 
 
+def _street(site: Site) -> str:
+    return f"{html.escape(site.street)}, " if site.address_shown else ""
+
+
+def _hours(site: Site, where: str) -> str:
+    forms = ("Mon–Fri 9am–5pm, Sat 9am–noon", "Monday to Friday: 8.30 to 17.00", "Open Tue-Sat 10:00 - 18:00")
+    return f"<p>{forms[site.seed % 3]}</p>" if site.hours_where == where else ""
+
+
+def _form(site: Site, where: str) -> str:
+    fields = "<input name=name><input name=email type=email><textarea name=message></textarea><button>Send</button>"
+    return f"<form method=post action=/send>{fields}</form>" if site.form_where == where else ""
+
+
+def _people(site: Site, where: str) -> str:
+    forms = ("<p>{}, owner</p>", "<p>{} – Director</p>", "<p>Practice manager: {}</p>")
+    return forms[site.seed % 3].format(html.escape(site.owner_name)) if site.people_where == where else ""
+
+
+def _more(site: Site) -> str:
+    """What any look may carry at its foot."""
+    parts = [_hours(site, "home"), _form(site, "home"), _people(site, "home")]
+    if site.video:
+        parts.append(
+            f'<iframe width="560" height="315" src="https://www.youtube.com/embed/v{site.seed:010d}"></iframe>'
+        )
+    if site.book_link:
+        parts.append('<p><a href="/bookings">Book an appointment</a></p>')
+    if site.privacy_link:
+        parts.append('<p><a href="/legal#privacy">Privacy policy</a></p>')
+    if site.mixed:
+        parts.append(f'<img src="http://{site.host}/img/badge.jpg" alt="Member of the guild" width="60" height="60">')
+    if site.long_text:
+        parts += [
+            f"<p>{html.escape(line.format(town=site.town, street='the lane', owner=site.owner_name))}</p>"
+            for line in (JARGON * 3 if site.jargon else PRAISE * 2)
+        ]
+    if site.fixed_width:
+        parts.append('<div style="width:980px"><p>Made for the big screen.</p></div>')
+    if site.years_old >= 0:
+        parts.append(f"<p>© {datetime.now(UTC).year - site.years_old} {html.escape(site.name)}</p>")
+    return "".join(parts)
+
+
 def modern(site: Site) -> str:
     """Sections, a menu, pictures between texts."""
     texts, pictures = _sentences(site, 6), _images(site)
@@ -155,7 +213,7 @@ def modern(site: Site) -> str:
     )
     rest = "".join(pictures[len(texts) :])
     menu = '<nav><a href="/">Start</a> <a href="/about">About us</a> <a href="/contact">Contact</a> <a href="/privacy">Privacy</a></nav>'
-    footer = f"<footer>{_contacts(site, 'home')}<p>{html.escape(site.street)}, {site.town}</p>{_socials(site)}</footer>"
+    footer = f"<footer>{_contacts(site, 'home')}<p>{_street(site)}{site.town}</p>{_socials(site)}</footer>"
     return f"<!doctype html><html lang=en>{_head(site)}<body><header>{menu}{_headings(site)}</header><main>{_microdata(site, sections)}{rest}</main>{footer}</body></html>"
 
 
@@ -254,13 +312,13 @@ ABOUT_PATHS = {"/about", "/our-story", "/"}
 
 def contact_page(site: Site) -> str:
     """The inner page with whatever is not on the home page."""
-    where = f"<h1>Contact</h1><p>{html.escape(site.street)}, {site.town}</p>{_contacts(site, 'contact')}<p>{_sentences(site, 2)[0]}</p>"
+    where = f"<h1>Contact</h1><p>{_street(site)}{site.town}</p>{_contacts(site, 'contact')}<p>We are glad to hear from you.</p>{_hours(site, 'contact')}{_form(site, 'contact')}"
     return f"<!doctype html><html lang=en><head><title>Contact {html.escape(site.name)}</title></head><body>{where}</body></html>"
 
 
 def about_page(site: Site) -> str:
     """The inner page about the people."""
-    lines = "".join(f"<p>{text}</p>" for text in _sentences(site, 4))
+    lines = "".join(f"<p>{text}</p>" for text in _sentences(site, 4)) + _people(site, "about")
     return f"<!doctype html><html lang=en><head><title>About {html.escape(site.name)}</title></head><body><h1>About us</h1>{lines}</body></html>"
 
 
@@ -278,6 +336,8 @@ def render(site: Site, path: str) -> bytes | None:
     """Return the page at `path` in the site's encoding, None if there is none."""
     if path == "/":
         text = LOOKS[site.look](site)
+        if site.look not in {*PLACEHOLDERS, "script", "frameset"}:
+            text = re.sub("</body>", lambda end: _more(site) + end.group(0), text, count=1, flags=re.IGNORECASE)
     elif path in CONTACT_PATHS:
         text = contact_page(site)
     elif path in ABOUT_PATHS:

@@ -52,6 +52,29 @@ class Site:
     image_kb: int = 14
     gzip: bool = True
     seed: int = 0
+    hsts: bool = False
+    mixed: bool = False
+    cached: bool = False
+    cert_soon: bool = False
+    noindex: bool = False
+    sitemap: str = ""  # "robots", "usual"
+    fixed_width: bool = False
+    address_shown: bool = True
+    hours_where: str = ""  # "home", "contact"
+    form_where: str = ""
+    people_where: str = ""  # "home", "about"
+    long_text: bool = False
+    jargon: bool = False
+    video: bool = False
+    chat: bool = False
+    recording: bool = False
+    publisher: bool = False
+    conversion: bool = False
+    book_link: bool = False
+    privacy_link: bool = False
+    social_maker: bool = False
+    schema_full: bool = False
+    years_old: int = -1  # of the copyright line, -1: there is none
 
     def as_json(self) -> dict[str, Any]:
         """For the world's files."""

@@ -48,7 +48,29 @@ def tags(site: Site) -> str:
         parts.append(
             f'<script id="Cookiebot" src="https://consent.cookiebot.com/uc.js" data-cbid="{site.seed}" async></script>'
         )
-    return "\n".join(parts)
+    return "\n".join([*parts, *_services(site)])
+
+
+def _services(site: Site) -> list[str]:
+    """Recording, conversation, other people's ads, and what counts the visitors' deeds."""
+    parts = []
+    if site.recording:
+        parts.append(
+            f"<script>(function(c,l,a,r,i,t,y){{c[a]=c[a]||function(){{}};t=l.createElement(r);t.src='https://www.clarity.ms/tag/'+i;}})(window,document,'clarity','script','k{site.seed}');</script>"
+        )
+    if site.chat:
+        parts.append(
+            f"<script>var s1=document.createElement('script');s1.async=true;s1.src='https://embed.tawk.to/{site.seed:024d}/default';document.head.appendChild(s1)</script>"
+        )
+    if site.publisher:
+        parts.append("<script>(window.adsbygoogle=window.adsbygoogle||[]).push({google_ad_client:'ca-pub-0'})</script>")
+    if site.conversion and "Meta" in site.pixels:
+        parts.append("<script>document.addEventListener('submit',function(){fbq('track','Lead')})</script>")
+    elif site.conversion:
+        parts.append(
+            f"<script>function sent(){{gtag('event','conversion',{{'send_to':'AW-{100000000 + site.seed}/x'}})}}</script>"
+        )
+    return parts
 
 
 def schema(site: Site) -> str:
@@ -62,6 +84,8 @@ def schema(site: Site) -> str:
     }
     kind = kinds.get(site.trade, "LocalBusiness")
     body = f'"name": "{site.name}", "telephone": "{site.phone}", "address": {{"@type": "PostalAddress", "addressLocality": "{site.town}"}}'
+    if site.schema_full:
+        body += f', "url": "https://{site.host}/", "image": "https://{site.host}/img/0.jpg", "openingHours": ["Mo-Fr 09:00-17:00"]'
     if site.schema == "jsonld":
         return f'<script type="application/ld+json">{{"@context": "https://schema.org", "@type": "{kind}", {body}}}</script>'
     if site.schema == "organization":

@@ -12,7 +12,7 @@ from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.guild_site import Guild
 from openacorn.sim.http import Asked, Reply
 from openacorn.sim.pages import render
-from openacorn.sim.site import TLS_FAULTS, Site
+from openacorn.sim.site import SILENT, TLS_FAULTS, Site
 
 ROBOTS = "User-agent: *\nDisallow: /private/\n"
 SHUT_ROBOTS = "User-agent: *\nDisallow: /\n"
@@ -36,7 +36,9 @@ class Websites:
         """Server-name callback: show the host's own certificate, or its fault."""
         host = (server_name or "").lower()
         site = self.sites.get(host)
-        fault = site.transport if site and site.transport in TLS_FAULTS else ""
+        fault = (
+            site.transport if site and site.transport in TLS_FAULTS else "cert_soon" if site and site.cert_soon else ""
+        )
         tls.context = self.authority.context(host or "unnamed.example", fault)
 
     def handle(self, asked: Asked) -> Reply:
@@ -56,14 +58,24 @@ class Websites:
             return Reply(hang=True)
         if path == "/robots.txt":
             return self._robots(site)
-        return self._fault(site, path) or self._file(site, path) or self._show(site, path)
+        if path in {"/sitemap.xml", "/map-of-pages.xml"} and site.sitemap and site.transport not in SILENT:
+            return self._sitemap(site, path)
+        return self._fault(site, path) or self._file(site, path) or self._show(site, path, secure=asked.secure)
+
+    def _sitemap(self, site: Site, path: str) -> Reply:
+        if (path == "/sitemap.xml") != (site.sitemap == "usual"):
+            return Reply(404, b"not found")
+        space = "http://www.sitemaps.org/schemas/sitemap/0.9"
+        text = f'<?xml version="1.0"?><urlset xmlns="{space}"><url><loc>https://{site.host}/</loc></url></urlset>'
+        return Reply(200, text.encode(), "application/xml")
 
     def _robots(self, site: Site) -> Reply:
         if site.transport == "robots":
             return Reply(200, SHUT_ROBOTS.encode(), "text/plain")
-        if site.seed % 3 == 0:
+        if site.seed % 3 == 0 and site.sitemap != "robots":
             return Reply(404, b"not found", "text/plain")
-        return Reply(200, ROBOTS.encode(), "text/plain")
+        named = f"Sitemap: https://{site.host}/map-of-pages.xml\n" if site.sitemap == "robots" else ""
+        return Reply(200, (ROBOTS + named).encode(), "text/plain")
 
     def _fault(self, site: Site, path: str) -> Reply | None:
         if site.transport == "redirect_loop":
@@ -85,11 +97,13 @@ class Websites:
         if path not in sizes:
             return None
         kilobytes, kind = sizes[path]
-        return Reply(200, content_type=kind, size=kilobytes * 1000)
+        headers = {"Cache-Control": "public, max-age=604800"} if site.cached else {}
+        return Reply(200, content_type=kind, size=kilobytes * 1000, headers=headers)
 
-    def _show(self, site: Site, path: str) -> Reply:
+    def _show(self, site: Site, path: str, *, secure: bool) -> Reply:
         body = self._page(site.host, path)
         if body is None:
             return Reply(404, b"<h1>Not found</h1>")
         kind = "text/html; charset=utf-8" if site.charset == "utf-8" else "text/html"
-        return Reply(200, body, kind, delay_s=site.delay_s if path == "/" else 0, compress=site.gzip)
+        headers = {"Strict-Transport-Security": "max-age=31536000"} if site.hsts and secure else {}
+        return Reply(200, body, kind, headers, delay_s=site.delay_s if path == "/" else 0, compress=site.gzip)

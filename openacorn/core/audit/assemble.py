@@ -1,7 +1,7 @@
 """From one business's listing facts and crawl to the evidence set that checks are run on."""
 
 from openacorn.core.audit.check import Absent, EvidenceSet
-from openacorn.core.audit.evidence import Crawl, Destination, ListingFacts, PageFacts, Pages, Visit, Weights
+from openacorn.core.audit.evidence import Crawl, Crawling, Destination, ListingFacts, PageFacts, Pages, Visit, Weights
 from openacorn.core.audit.hosts import borrowed, host_of
 
 PAGE_EVIDENCE = (PageFacts, Pages, Weights)
@@ -47,7 +47,8 @@ def assemble(listing: ListingFacts, crawl: Crawl | None) -> EvidenceSet:
     evidence: dict[type, object] = {ListingFacts: listing, Destination: _destination(listing, crawl)}
     reason = not_fetched(listing.website)
     if reason:
-        return evidence | dict.fromkeys((Visit, *PAGE_EVIDENCE), Absent(reason, applicable=False))
+        return evidence | dict.fromkeys((Visit, Crawling, *PAGE_EVIDENCE), Absent(reason, applicable=False))
     if crawl is None:
-        return evidence | dict.fromkeys((Visit, *PAGE_EVIDENCE), Absent("not audited yet"))
-    return evidence | {Visit: crawl.visit} | _page_evidence(crawl)
+        return evidence | dict.fromkeys((Visit, Crawling, *PAGE_EVIDENCE), Absent("not audited yet"))
+    crawling = crawl.crawling or Absent("its rules for robots were not read")
+    return evidence | {Visit: crawl.visit, Crawling: crawling} | _page_evidence(crawl)

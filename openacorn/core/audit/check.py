@@ -21,6 +21,10 @@ class Group(StrEnum):
     TRACKING = "Tracking and ads"
     SOCIAL = "Social"
     CONTACT = "Contact"
+    DELIVERY = "Mail delivery"
+    CONTENT = "Content"
+    PLATFORM = "Platform"
+    REPUTATION = "Reputation"
 
 
 @dataclass(frozen=True, slots=True)

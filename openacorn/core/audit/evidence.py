@@ -41,13 +41,18 @@ class FileKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class ListingFacts:
-    """What the listings say, as far as checks ask: `website` as listed, `region` as ISO 3166 two-letter code."""
+    """What the listings say, as far as checks ask: `website` as listed, `phone` in E.164, `trade` a trade's id, `region`
+    as ISO 3166 two-letter code; "" where nothing is known."""
 
     name: str
     website: str | None
     source: str
     at: str
     region: str | None = None
+    phone: str = ""
+    street: str = ""
+    town: str = ""
+    trade: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,6 +90,12 @@ class Visit:
     connect_s: float = 0.0
     wire_bytes: int = 0
     truncated: bool = False
+    headers: tuple[tuple[str, str], ...] = ()  # those that checks ask for, names in lower case
+    sent_to_https: bool | None = None  # does the plain address send its visitors to the secure one?
+
+    def header(self, name: str) -> str:
+        """A header's value, "" if it was not sent."""
+        return dict(self.headers).get(name, "")
 
     @property
     def answered(self) -> bool:
@@ -118,6 +129,36 @@ class Subresource:
     url: str
     kind: FileKind
     blocking: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SchemaItem:
+    """One thing described in structured data: its schema.org type, the syntax, and the properties that it gives."""
+
+    type: str
+    how: str
+    properties: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PageContent:
+    """What a page says and offers, beyond its head. `actions`: links and buttons; `how` is "booking", "shop" or "privacy"."""
+
+    text: str = ""  # what a visitor reads, cut at extract.content.TEXT_CHARS
+    robots: str = ""
+    canonical: str | None = None
+    insecure: tuple[str, ...] = ()  # files that a secure page loads in the clear
+    contact_form: str = ""  # what shows it, "" if there is none
+    videos: tuple[Found, ...] = ()
+    actions: tuple[Found, ...] = ()
+    copyright_year: int | None = None
+    copyright_words: str = ""
+    dated: tuple[str, ...] = ()  # markup of another age, as it stands there
+    fixed_px: int = 0  # width that the layout is fixed to
+    fixed_by: str = ""
+    hours: str = ""
+    people: tuple[Found, ...] = ()  # `value` a name, `how` the role
+    items: tuple[SchemaItem, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,6 +196,7 @@ class PageFacts:
     html_bytes: int = 0
     charset_problem: str | None = None
     site_name: str = ""  # what the site calls its owner, where it says so
+    content: PageContent = PageContent()
 
     @property
     def script_built(self) -> bool:
@@ -181,12 +223,15 @@ class Pages:
 
 @dataclass(frozen=True, slots=True)
 class Weighed:
-    """A file the page loads, with its size in bytes (None: the server did not say)."""
+    """A file the page loads, with its size in bytes (None: the server did not say). kept_s: how long browsers may keep it,
+    0 not at all, None where the server says nothing; asked: was it asked for at all?"""
 
     url: str
     kind: FileKind
     blocking: bool
     size: int | None
+    kept_s: int | None = None
+    asked: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,6 +244,19 @@ class Weights:
 
 
 @dataclass(frozen=True, slots=True)
+class Crawling:
+    """What search engines' robots may do there. blocked: the rules turn them away from the page; sitemap: its address, ""
+    if none was found; sitemap_known: could that be looked up?"""
+
+    url: str
+    at: str
+    blocked: bool
+    rule: str = ""
+    sitemap: str = ""
+    sitemap_known: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Crawl:
     """All that one visit to a site brought home: stored as it is, so that checks can run again with no network."""
 
@@ -207,3 +265,4 @@ class Crawl:
     weights: Weights | None = None
     seconds: float = 0.0
     cut_short: str = ""  # why reading ended early, if it did
+    crawling: Crawling | None = None

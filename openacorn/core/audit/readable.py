@@ -2,7 +2,7 @@
 
 from openacorn.core.audit.evidence import PageFacts, Pages, TagHit
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, gap, unknown
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 
 
 def hidden(page: PageFacts, *, scripts: bool = True) -> Finding | None:
@@ -52,3 +52,23 @@ def nowhere(pages: Pages, reason: str) -> Finding:
 def no_tag(pages: Pages, reason: str) -> Finding:
     """A tag is on no page: a gap, unless something there could bring it in unseen."""
     return hidden_tags(pages) or gap(None, reason, _none_in(pages, "none of the known tags"))
+
+
+def vendor_tag(pages: Pages, kind: TagKind, vendor: str) -> Finding:
+    """One vendor's tag: there, absent, or possibly brought in unseen."""
+    seen = all_tags(pages).get((vendor, kind))
+    if seen is not None:
+        hit, page = seen
+        return ok(list(hit.ids) or vendor, f"{vendor} is in place", Evidence(page.url, page.at, hit.snippet))
+    return no_tag(pages, f"no tag of {vendor}")
+
+
+def action(pages: Pages, kind: str) -> Finding | None:
+    """An ok if a link or button of this kind stands on a page read, else None."""
+    for page in pages.all:
+        for found in page.content.actions:
+            if found.how == kind:
+                return ok(
+                    found.value, f"“{found.value}”", Evidence(page.url, page.at, f"{found.value} → {found.snippet}")
+                )
+    return None

@@ -14,7 +14,7 @@ OWN: tuple[Trade, ...] = (
     ),
     Trade(
         "florists", "Florist", "Florists", ("flower shop", "flower delivery", "floral studio"),
-        1.2, ("shop=florist",),
+        1.2, ("shop=florist",), terms=("flowers", "blooms", "bouquets", "floral"),
     ),
     Trade(
         "opticians", "Optician", "Opticians", ("optometrist", "optometry", "eyewear", "eye care", "optical"),
@@ -22,11 +22,11 @@ OWN: tuple[Trade, ...] = (
     ),
     Trade(
         "locksmiths", "Locksmith", "Locksmiths", ("key cutting", "lock service", "key service"),
-        0.8, ("shop=locksmith", "craft=key_cutter"),
+        0.8, ("shop=locksmith", "craft=key_cutter"), terms=("locks", "keys"),
     ),
     Trade(
         "bicycle-shops", "Bicycle shop", "Bicycle shops", ("bike shop", "cycle shop", "bicycle store", "bicycle repair"),
-        0.7, ("shop=bicycle",),
+        0.7, ("shop=bicycle",), terms=("bikes", "cycles"),
     ),
     Trade(
         "driving-schools", "Driving school", "Driving schools", ("driving lesson", "driving instructor", "driver training"),

@@ -5,6 +5,7 @@ from protego import Protego
 from openacorn.net.client import Answer
 
 AGENT = "OpenAcorn"
+SEARCH_AGENT = "Googlebot"
 
 
 class Robots:
@@ -12,11 +13,21 @@ class Robots:
 
     def __init__(self, text: str | None, *, home_only: bool = False) -> None:
         self._rules = Protego.parse(text) if text else None
+        self.known = not home_only
         self.home_only = home_only
 
     def allows(self, url: str) -> bool:
         """May we read this address?"""
         return self._rules is None or bool(self._rules.can_fetch(url, AGENT))
+
+    def bars_search(self, url: str) -> bool:
+        """Do the rules keep the largest search engine's robot from this address?"""
+        return self._rules is not None and not self._rules.can_fetch(url, SEARCH_AGENT)
+
+    @property
+    def sitemaps(self) -> list[str]:
+        """Addresses of sitemaps that the file names."""
+        return list(self._rules.sitemaps) if self._rules is not None else []
 
 
 def read_robots(answer: Answer) -> Robots:

@@ -4,16 +4,19 @@ One connection at a time, robots.txt obeyed, everything within one budget of tim
 """
 
 import asyncio
+import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
+from email.utils import parsedate_to_datetime
 from urllib.parse import urljoin, urlsplit
 
 from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.evidence import (
     Certificate,
     Crawl,
+    Crawling,
     Failure,
     FileKind,
     PageFacts,
@@ -32,7 +35,7 @@ from openacorn.net.probes.robots import Robots, read_robots
 from openacorn.net.tls import judged
 
 MAX_REDIRECTS = 10
-INNER_PAGES = 2
+INNER_PAGES = 4
 WEIGHED_FILES = 12
 """Files whose size is asked for, blocking ones first; beyond that the load time is a lower bound."""
 
@@ -42,6 +45,14 @@ REDIRECTS = frozenset({301, 302, 303, 307, 308})
 TRIED_TWICE = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE})
 """Failures that pass by themselves often enough that one try does not decide."""
 
+KEPT_HEADERS = (
+    "strict-transport-security",
+    "content-encoding",
+    "cache-control",
+    "x-robots-tag",
+    "server",
+    "x-powered-by",
+)
 HTML_TYPES = ("text/html", "application/xhtml", "text/plain", "")
 
 
@@ -59,6 +70,7 @@ class _Way:
     cookies: dict[str, str] = field(default_factory=dict)
     verify: bool = True
     certificate: Certificate | None = None
+    robots: dict[str, Robots] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +107,8 @@ class SiteProbe:
             notes.cut_short = f"stopped after {self._seconds:g} s"
         pages = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
         seconds = time.perf_counter() - started
-        return Crawl(notes.visit, pages, notes.weights, seconds, notes.cut_short), tuple(notes.raw)
+        crawl = Crawl(notes.visit, pages, notes.weights, seconds, notes.cut_short, notes.crawling)
+        return crawl, tuple(notes.raw)
 
     async def _visit(self, listed: str, notes: "_Notes", *, deep: bool) -> None:
         at = now()
@@ -109,6 +122,7 @@ class SiteProbe:
             answer, robots = await self._open(way, bare="://" not in listed)
         except FetchError as error:
             notes.visit = _failed(way, at, error)
+            notes.crawling = _rules_at(way, notes.visit.url, at)
             return
         notes.visit = Visit(
             asked=listed,
@@ -121,12 +135,18 @@ class SiteProbe:
             connect_s=answer.connect_s,
             wire_bytes=answer.wire_bytes,
             truncated=answer.truncated,
+            headers=tuple((name, answer.headers[name][:300]) for name in KEPT_HEADERS if name in answer.headers),
         )
+        notes.crawling = _rules_at(way, answer.url, at)
         readable = answer.status < 400 and answer.headers.get("content-type", "").startswith(HTML_TYPES)
         if readable:
             notes.home = self._read(answer, notes)  # first, so that what is slow after it cannot cost us the page
         if answer.url.startswith("http://") and urlsplit(answer.url).port is None:
             notes.visit = replace(notes.visit, https_elsewhere=await self._https_works(answer.url))
+        elif answer.url.startswith("https://"):
+            notes.visit = replace(notes.visit, sent_to_https=await self._sent_to_https(answer.url, way))
+        if notes.crawling is not None and answer.status < 400:
+            notes.crawling = await self._find_sitemap(notes.crawling, robots, way)
         if notes.home is not None:
             if deep:
                 await self._inner(notes, robots, way)
@@ -156,7 +176,7 @@ class SiteProbe:
         return await self._follow(way, url)
 
     async def _follow(self, way: _Way, url: str) -> tuple[Answer, Robots]:
-        robots: dict[str, Robots] = {}
+        robots = way.robots
         while True:
             if url in way.chain or len(way.chain) >= MAX_REDIRECTS:
                 raise FetchError(Failure.REDIRECT_LOOP, " → ".join([*way.chain[-3:], url]))
@@ -212,6 +232,41 @@ class SiteProbe:
             return None
         return True
 
+    async def _sent_to_https(self, url: str, way: _Way) -> bool | None:
+        """Are visitors of the plain address sent to the secure one? None where nothing answers in the clear."""
+        plain = "http://" + host_of(url) + "/"
+        if way.chain[0].startswith("http://") and host_of(way.chain[0]) == host_of(url):
+            return True  # that is the way we came
+        if urlsplit(url).port is not None:
+            return None
+        try:
+            answer = await self._client.fetch(plain, seconds=5, max_body=20_000)
+        except FetchError:
+            return None
+        if answer.status in REDIRECTS:
+            return urljoin(plain, answer.headers.get("location", "")).startswith("https://")
+        return False if answer.status < 400 else None
+
+    async def _find_sitemap(self, crawling: Crawling, robots: Robots, way: _Way) -> Crawling:
+        """The sitemap that robots.txt names, else the one at the usual address (sitemaps.org)."""
+        if robots.sitemaps:
+            return replace(crawling, sitemap=robots.sitemaps[0], sitemap_known=True)
+        there = "/".join(crawling.url.split("/")[:3]) + "/sitemap.xml"
+        if not robots.allows(there) or not robots.known:
+            return crawling
+        try:
+            answer = await self._client.fetch(there, verify=way.verify, seconds=5, max_body=20_000)
+            if answer.status in REDIRECTS and answer.headers.get("location"):
+                answer = await self._client.fetch(
+                    urljoin(there, answer.headers["location"]), verify=way.verify, seconds=5, max_body=20_000
+                )
+        except FetchError:
+            return crawling
+        if answer.status >= 500 or answer.status in {401, 403, 429}:
+            return crawling
+        listed = answer.status == 200 and any(word in answer.body[:4000] for word in (b"<urlset", b"<sitemapindex"))
+        return replace(crawling, sitemap=there if listed else "", sitemap_known=True)
+
     def _read(self, answer: Answer, notes: "_Notes") -> PageFacts:
         content_type = answer.headers.get("content-type", "")
         text, fault = decode_html(answer.body, content_type)
@@ -248,19 +303,21 @@ class SiteProbe:
         host = urlsplit(home.url).hostname
         wanted = home.subresources[:WEIGHED_FILES]
         for item in wanted:
-            size = None
+            size, kept, asked = None, None, False
             if urlsplit(item.url).hostname == host and robots.allows(item.url):
-                size = await self._size(item.url, way.verify)
-            weighed.append(Weighed(item.url, FileKind(item.kind), item.blocking, size))
+                size, kept, asked = await self._size(item.url, way.verify)
+            weighed.append(Weighed(item.url, FileKind(item.kind), item.blocking, size, kept, asked))
         return Weights(answer.wire_bytes, tuple(weighed), len(home.subresources) - len(wanted))
 
-    async def _size(self, url: str, verify: bool) -> int | None:
+    async def _size(self, url: str, verify: bool) -> tuple[int | None, int | None, bool]:
+        """(bytes, seconds that browsers may keep the file, was there an answer?)."""
         try:
             answer = await self._client.fetch(url, method="HEAD", verify=verify, seconds=5)
         except FetchError:
-            return None
+            return None, None, False
         length = answer.headers.get("content-length", "")
-        return int(length) if answer.status == 200 and length.isdigit() else None
+        size = int(length) if answer.status == 200 and length.isdigit() else None
+        return size, kept_seconds(answer.headers), answer.status == 200
 
 
 @dataclass(slots=True)
@@ -274,6 +331,38 @@ class _Notes:
     raw: list[RawPage] = field(default_factory=list)
     weights: Weights | None = None
     cut_short: str = ""
+    crawling: Crawling | None = None
+
+
+def kept_seconds(headers: Mapping[str, str]) -> int | None:
+    """How long a browser may use its copy without asking (RFC 9111, 4.2.1 and 5.2.2); None where nothing is said."""
+    said = headers.get("cache-control", "").lower()
+    if "no-store" in said or "no-cache" in said:
+        return 0
+    age = re.search(r"max-age=(\d+)", said)
+    if age:
+        return int(age.group(1))
+    if "expires" in headers:
+        until, dated = (_date(headers.get(name, "")) for name in ("expires", "date"))
+        return max(0, int((until - (dated or datetime.now(UTC))).total_seconds())) if until else 0
+    return None
+
+
+def _date(text: str) -> datetime | None:
+    try:
+        found = parsedate_to_datetime(text)
+    except ValueError:
+        return None
+    return found if found.tzinfo else found.replace(tzinfo=UTC)
+
+
+def _rules_at(way: _Way, url: str, at: str) -> Crawling | None:
+    """What the rules for robots that were read on the way say of the page they led to."""
+    origin = "/".join(url.split("/")[:3])
+    robots = way.robots.get(origin)
+    if robots is None or not robots.known:
+        return None
+    return Crawling(url, at, robots.bars_search(url), f"{origin}/robots.txt")
 
 
 def _failed(way: _Way, at: str, error: FetchError) -> Visit:

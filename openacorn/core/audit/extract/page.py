@@ -9,10 +9,11 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.audit.evidence import FileKind, PageFacts, Subresource
 from openacorn.core.audit.extract.contacts import find_emails, find_phones
+from openacorn.core.audit.extract.content import read_markup, read_text
 from openacorn.core.audit.extract.placeholder import find_placeholder
 from openacorn.core.audit.extract.site_name import site_name
 from openacorn.core.audit.extract.socials import find_socials
-from openacorn.core.audit.extract.structured import find_types
+from openacorn.core.audit.extract.structured import find_items, find_types
 from openacorn.core.audit.extract.tags import find_tags
 
 APP_ROOTS = "#root, #app, #__next, #__nuxt, app-root, #svelte, #___gatsby, [data-reactroot], #main-app"
@@ -22,6 +23,8 @@ INNER_KINDS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ("about", re.compile(r"about|who[ -_]we[ -_]are|our[ -_]story", re.IGNORECASE)),
     ("team", re.compile(r"\bteam\b|our[ -_]people|staff", re.IGNORECASE)),
     ("imprint", re.compile(r"imprint|impressum|legal[ -_]notice", re.IGNORECASE)),
+    ("booking", re.compile(r"\bbook|appointment", re.IGNORECASE)),
+    ("privacy", re.compile(r"privacy", re.IGNORECASE)),
 )
 """Kinds of inner page worth reading, best first, by the words of the link or its address (common practice)."""
 
@@ -213,12 +216,17 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     anchors = [(node.attributes.get("href") or "", node.text()) for node in tree.css("a[href], area[href]")]
     hrefs = [href for href, _ in anchors]
     types, broken = find_types(scripts.json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
+    links = [_attribute(node, "href") or "" for node in tree.css("link[href]")]
     app_root, protected = _empty_root(tree), _protected(tree, hrefs)
     subresources, headings = _subresources(base, tree, image_nodes), _headings(tree)
     image_sources = [_attribute(node, "src") or "" for node in image_nodes]
 
+    markup = read_markup(tree, base, anchors, meta)
+    items = find_items(scripts.json_ld, tree)
+
     tree.strip_tags(INVISIBLE)  # from here on only what a visitor reads is left
-    text = " ".join(tree.body.text(separator=" ").split()) if tree.body is not None else ""
+    lines = tree.body.text(separator="\n") if tree.body is not None else ""
+    text = " ".join(lines.split())
     words = len(text.split())
     phones, phone_like = find_phones(text, _behind(hrefs, "tel:"), region)
     placeholder, placeholder_words = find_placeholder(title or "", text, words)
@@ -242,7 +250,7 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         frames=frames,
         placeholder=placeholder,
         placeholder_snippet=placeholder_words,
-        tags=find_tags([*scripts.sources, *scripts.inline, *embedded, *image_sources]),
+        tags=find_tags([*scripts.sources, *scripts.inline, *embedded, *image_sources, *links], hrefs),
         emails=find_emails(text, _behind(hrefs, "mailto:"), protected, scripts.inline),
         phones=phones,
         phone_like=phone_like,
@@ -253,4 +261,5 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         subresources=subresources,
         html_bytes=html_bytes or len(html),
         site_name=site_name(meta.get("og:site_name"), title, url),
+        content=replace(read_text(text, lines, markup), items=items),
     )

@@ -20,6 +20,11 @@ class TagKind(StrEnum):
     MANAGER = "tag manager"
     CONSENT = "consent tool"
     LOADER = "tag loader"
+    PUBLISHER = "publisher advertising"
+    CONVERSION = "conversion tracking"
+    CHAT = "chat"
+    BOOKING = "booking"
+    PLATFORM = "platform"
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,4 +118,62 @@ SIGNATURES: tuple[Signature, ...] = (
     Signature("iubenda", TagKind.CONSENT, r"iubenda\.com/(cs|cookie)"),
     Signature("tarteaucitron", TagKind.CONSENT, r"tarteaucitron\.(js|init|job|min\.js)"),
     Signature("Klaro", TagKind.CONSENT, r"/klaro(-[\w-]+)?\.js"),
+    # Advertising that the page shows, and what counts its visitors' deeds
+    Signature("AdSense", TagKind.PUBLISHER, r"pagead2\.googlesyndication\.com/pagead/|adsbygoogle"),
+    Signature(
+        "Google publisher tag",
+        TagKind.PUBLISHER,
+        r"googletagservices\.com/tag/js/gpt|securepubads\.g\.doubleclick\.net",
+    ),
+    Signature(
+        "Google Ads conversion",
+        TagKind.CONVERSION,
+        r"""gtag\(\s*['"]event['"]\s*,\s*['"](conversion|purchase|generate_lead)|google_conversion_label""",
+    ),
+    Signature(
+        "Meta event",
+        TagKind.CONVERSION,
+        r"""fbq\(\s*['"]track['"]\s*,\s*['"](Lead|Purchase|Contact|Schedule|CompleteRegistration|SubmitApplication)""",
+    ),
+    Signature("LinkedIn conversion", TagKind.CONVERSION, r"""lintrk\(\s*['"]track"""),
+    Signature(
+        "TikTok event", TagKind.CONVERSION, r"""ttq\.track\(\s*['"](SubmitForm|Contact|CompletePayment|PlaceAnOrder)"""
+    ),
+    Signature("Microsoft event", TagKind.CONVERSION, r"""uetq\.push\(\s*['"]event"""),
+    # Conversations and appointments
+    Signature("tawk.to", TagKind.CHAT, r"embed\.tawk\.to"),
+    Signature("Intercom", TagKind.CHAT, r"widget\.intercom\.io|intercomSettings"),
+    Signature("LiveChat", TagKind.CHAT, r"cdn\.livechatinc\.com"),
+    Signature("Crisp", TagKind.CHAT, r"client\.crisp\.chat|CRISP_WEBSITE_ID"),
+    Signature("Tidio", TagKind.CHAT, r"code\.tidio\.co"),
+    Signature("Zendesk", TagKind.CHAT, r"static\.zdassets\.com/ekr"),
+    Signature("Olark", TagKind.CHAT, r"static\.olark\.com"),
+    Signature("Smartsupp", TagKind.CHAT, r"smartsuppchat\.com"),
+    Signature("Drift", TagKind.CHAT, r"js\.driftt\.com"),
+    Signature("Calendly", TagKind.BOOKING, r"calendly\.com/"),
+    Signature("Acuity", TagKind.BOOKING, r"acuityscheduling\.com|squarespacescheduling\.com"),
+    Signature("Square appointments", TagKind.BOOKING, r"squareup\.com/appointments|book\.squareup\.com"),
+    Signature("Fresha", TagKind.BOOKING, r"fresha\.com/"),
+    Signature("Timely", TagKind.BOOKING, r"bookings?\.gettimely\.com"),
+    Signature("Setmore", TagKind.BOOKING, r"setmore\.com"),
+    Signature("SimplyBook", TagKind.BOOKING, r"simplybook\.(me|it)"),
+    Signature("Cliniko", TagKind.BOOKING, r"\.cliniko\.com/bookings"),
+    Signature("HotDoc", TagKind.BOOKING, r"hotdoc\.com\.au"),
+    Signature("Mindbody", TagKind.BOOKING, r"mindbodyonline\.com|healcode\.com"),
+    # What the site is made with, by the addresses of its files
+    Signature("WordPress", TagKind.PLATFORM, r"/wp-(content|includes)/"),
+    Signature("WooCommerce", TagKind.PLATFORM, r"/plugins/woocommerce/"),
+    Signature("Wix", TagKind.PLATFORM, r"static\.wixstatic\.com|static\.parastorage\.com"),
+    Signature("Squarespace", TagKind.PLATFORM, r"static1\.squarespace\.com|assets\.squarespace\.com"),
+    Signature("Shopify", TagKind.PLATFORM, r"cdn\.shopify\.com|/cdn/shop/"),
+    Signature("Weebly", TagKind.PLATFORM, r"cdn\d?\.editmysite\.com"),
+    Signature("Webflow", TagKind.PLATFORM, r"(assets|uploads-ssl|cdn\.prod)\.website-files\.com"),
+    Signature("Duda", TagKind.PLATFORM, r"cdn-website\.com|multiscreensite\.com"),
+    Signature("GoDaddy builder", TagKind.PLATFORM, r"img\d\.wsimg\.com"),
+    Signature("Joomla", TagKind.PLATFORM, r"/media/(jui|system)/js/|/components/com_"),
+    Signature("Drupal", TagKind.PLATFORM, r"/sites/(default|all)/(files|modules|themes)/|/core/misc/drupal"),
+    Signature("TYPO3", TagKind.PLATFORM, r"/typo3(temp|conf)/"),
+    Signature("PrestaShop", TagKind.PLATFORM, r"/modules/ps_|prestashop"),
+    Signature("Magento", TagKind.PLATFORM, r"/static/version\d+/|mage/cookies"),
+    Signature("Jimdo", TagKind.PLATFORM, r"assets\.jimstatic\.com|jimcdn\.com"),
 )

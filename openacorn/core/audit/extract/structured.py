@@ -1,11 +1,13 @@
 """schema.org types in a page: JSON-LD and microdata."""
 
 import re
+from collections.abc import Iterator
 from typing import Any
 
 import orjson
+from selectolax.lexbor import LexborHTMLParser, LexborNode
 
-from openacorn.core.audit.evidence import Found
+from openacorn.core.audit.evidence import Found, SchemaItem
 
 TRAILING_COMMA = re.compile(r",(\s*[}\]])")
 WRAPPERS = re.compile(r"^\s*(?:/\*|//)?\s*<!(?:\[CDATA\[|--)\s*(?:\*/)?|(?:/\*|//)?\s*(?:\]\]|--)>\s*(?:\*/)?\s*$")
@@ -59,3 +61,50 @@ def find_types(json_ld: list[str], item_types: list[str]) -> tuple[tuple[Found, 
                 short = short_type(name)
                 found.setdefault((short, "microdata"), Found(short, f'itemtype="{name}"', "microdata"))
     return tuple(found.values()), tuple(broken)
+
+
+MAX_ITEMS = 40
+
+
+def _objects(node: Any, depth: int = 0) -> Iterator[dict[str, Any]]:
+    if depth > MAX_DEPTH:
+        return
+    if isinstance(node, dict):
+        yield node
+    for value in node.values() if isinstance(node, dict) else node if isinstance(node, list) else ():
+        if isinstance(value, dict | list):
+            yield from _objects(value, depth + 1)
+
+
+def _microdata_items(tree: LexborHTMLParser) -> Iterator[SchemaItem]:
+    """Items of microdata with the properties that belong to themselves, not to an item within (HTML standard, 5.2)."""
+    for node in tree.css("[itemscope][itemtype]"):
+        given = []
+        for inner in node.css("[itemprop]"):
+            if inner.mem_id != node.mem_id and _scope_of(inner) == node.mem_id:
+                given += (inner.attributes.get("itemprop") or "").split()
+        for name in (node.attributes.get("itemtype") or "").split():
+            yield SchemaItem(short_type(name), "microdata", tuple(dict.fromkeys(given)))
+
+
+def _scope_of(node: LexborNode) -> int:
+    parent = node.parent
+    while parent is not None and "itemscope" not in parent.attributes:
+        parent = parent.parent
+    return 0 if parent is None else int(parent.mem_id)
+
+
+def find_items(json_ld: list[str], tree: LexborHTMLParser) -> tuple[SchemaItem, ...]:
+    """Return the things described, with the names of their properties that hold something; broken blocks are left out."""
+    found: list[SchemaItem] = []
+    for block in json_ld:
+        try:
+            objects = list(_objects(_load(block)))
+        except orjson.JSONDecodeError:
+            continue
+        for item in objects:
+            own = item.get("@type", [])
+            given = tuple(key for key, value in item.items() if key[:1] != "@" and value not in (None, "", [], {}))
+            names = [name for name in (own if isinstance(own, list) else [own]) if isinstance(name, str)]
+            found += [SchemaItem(short_type(name), "JSON-LD", given) for name in names]
+    return (*found, *_microdata_items(tree))[:MAX_ITEMS]

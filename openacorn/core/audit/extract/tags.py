@@ -7,7 +7,7 @@ from functools import cache
 import re2
 
 from openacorn.core.audit.evidence import TagHit
-from openacorn.core.audit.extract.signatures import SIGNATURES
+from openacorn.core.audit.extract.signatures import SIGNATURES, TagKind
 
 SNIPPET_CHARS = 120
 _SPACE = re.compile(r"\s+")
@@ -23,12 +23,24 @@ def _matcher() -> re2.Set:
     return matcher
 
 
-def find_tags(sources: Iterable[str]) -> tuple[TagHit, ...]:
-    """Return the tags in `sources`: script, image and frame addresses, and texts of inline scripts.
+LINKED = frozenset({TagKind.BOOKING})
+"""Kinds that a mere link to the vendor shows; of other vendors a link says nothing."""
+
+
+def find_tags(sources: Iterable[str], links: Iterable[str] = ()) -> tuple[TagHit, ...]:
+    """Return the tags in `sources`: script, style, image and frame addresses, and texts of inline scripts; in `links` only
+    what is booked elsewhere.
 
     One hit a vendor and kind, in the order of the signature table, with every account id that was seen.
     """
-    haystack = "\n".join(sources)
+    hits = _hits("\n".join(sources))
+    linked = [
+        hit for hit in _hits("\n".join(links)) if hit.kind in LINKED and hit.vendor not in {h.vendor for h in hits}
+    ]
+    return (*hits, *linked)
+
+
+def _hits(haystack: str) -> list[TagHit]:
     hits = []
     for index in sorted(_matcher().Match(haystack) or ()):
         signature = SIGNATURES[index]
@@ -37,4 +49,4 @@ def find_tags(sources: Iterable[str]) -> tuple[TagHit, ...]:
         snippet = _SPACE.sub(" ", haystack[start : start + SNIPPET_CHARS]).strip()
         ids = tuple(dict.fromkeys(re.findall(signature.ids, haystack))) if signature.ids else ()
         hits.append(TagHit(signature.vendor, signature.kind, snippet, ids))
-    return tuple(hits)
+    return hits

@@ -1,0 +1,26 @@
+"""Can customers book online?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.extract.signatures import TagKind
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.readable import action, all_tags, nowhere
+
+
+def judge(pages: Pages) -> Finding:
+    """A booking service in the page or linked from it, or a button or address that says so."""
+    for (vendor, kind), (hit, page) in all_tags(pages).items():
+        if kind == TagKind.BOOKING:
+            return ok(vendor, f"booked through {vendor}", Evidence(page.url, page.at, hit.snippet))
+    return action(pages, "booking") or nowhere(pages, "no way to book online on the pages read")
+
+
+CHECK = Check(
+    id="booking",
+    group=Group.CONTENT,
+    title="Online booking",
+    why="Whoever can book at once does not call your competitor next.",
+    needs=(Pages,),
+    judge=judge,
+    rank=20,
+)

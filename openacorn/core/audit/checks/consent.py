@@ -1,0 +1,50 @@
+"""Do tags wait until the visitor has agreed?"""
+
+import re
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.extract.signatures import TagKind
+from openacorn.core.audit.finding import Evidence, Finding, Outcome, gap, not_applicable, ok, unknown
+from openacorn.core.audit.readable import all_tags, no_tag
+
+WATCHING = {TagKind.ANALYTICS, TagKind.ADS, TagKind.RECORDING}
+COOKIELESS = frozenset({"Plausible", "Fathom", "Simple Analytics", "Umami", "Cloudflare Web Analytics"})
+"""Statistics that by their vendors' word set no cookie, and ask nobody (from memory)."""
+
+OWN_BANNER = re.compile(
+    r"\b(accept|allow|agree|decline|manage)\b.{0,40}\bcookies?\b|\bcookies?\b.{0,60}\b(accept|agree|consent)\b", re.I
+)
+
+
+def judge(pages: Pages) -> Finding:
+    """Known consent tools, or a banner's words in the page's text; whether the law asks for one is not judged here."""
+    tags = all_tags(pages)
+    tool = next(((vendor, seen) for (vendor, kind), seen in tags.items() if kind == TagKind.CONSENT), None)
+    if tool is not None:
+        vendor, (hit, page) = tool
+        return ok(vendor, f"{vendor} asks visitors first", Evidence(page.url, page.at, hit.snippet))
+    watching = [(v, s) for (v, kind), s in tags.items() if kind in WATCHING and v not in COOKIELESS]
+    if not watching:
+        absent = no_tag(pages, "")
+        return absent if absent.outcome is Outcome.UNKNOWN else not_applicable("no tag that would have to ask")
+    for page in pages.all:
+        if words := OWN_BANNER.search(page.content.text):
+            return unknown("a banner of its own may hold them back", Evidence(page.url, page.at, words.group(0)[:120]))
+    vendor, (hit, page) = watching[0]
+    return gap(
+        sorted(v for v, _ in watching),
+        f"{vendor} starts before anybody agreed",
+        Evidence(page.url, page.at, hit.snippet),
+    )
+
+
+CHECK = Check(
+    id="consent",
+    group=Group.TRACKING,
+    title="Consent to tags",
+    why="Watching visitors without asking can bring complaints, and in some countries fines.",
+    needs=(Pages,),
+    judge=judge,
+    rank=85,
+)

@@ -1,0 +1,24 @@
+"""A form to write by."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.readable import nowhere
+
+
+def judge(pages: Pages) -> Finding:
+    """A form with room to write, or one that asks for an address and more; sign-ups to newsletters do not count."""
+    for page in pages.all:
+        if page.content.contact_form:
+            return ok(page.url, "there is a form", Evidence(page.url, page.at, page.content.contact_form))
+    return nowhere(pages, "no contact form on the pages read")
+
+
+CHECK = Check(
+    id="contact_form",
+    group=Group.CONTACT,
+    title="Contact form",
+    why="At eleven at night nobody calls; a form takes the enquiry all the same.",
+    needs=(Pages,),
+    judge=judge,
+)

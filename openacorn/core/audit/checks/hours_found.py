@@ -1,0 +1,32 @@
+"""Opening hours on the site."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.readable import nowhere
+
+IN_DATA = {"openingHours", "openingHoursSpecification"}
+
+
+def judge(pages: Pages) -> Finding:
+    """A weekday beside a span of times, or hours in structured data."""
+    for page in pages.all:
+        if page.content.hours:
+            return ok(
+                page.content.hours, "the hours stand on the site", Evidence(page.url, page.at, page.content.hours)
+            )
+    for page in pages.all:
+        for item in page.content.items:
+            if IN_DATA & set(item.properties):
+                return ok("in structured data", "the hours are given", Evidence(page.url, page.at, item.type))
+    return nowhere(pages, "no opening hours on the pages read")
+
+
+CHECK = Check(
+    id="hours_found",
+    group=Group.CONTACT,
+    title="Hours on site",
+    why="“Are they open?” is the question most people come with.",
+    needs=(Pages,),
+    judge=judge,
+)

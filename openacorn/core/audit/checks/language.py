@@ -1,0 +1,29 @@
+"""The page's language."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
+
+
+def judge(pages: Pages) -> Finding:
+    """The lang attribute (HTML standard; BCP 47 begins with two or three letters, or eight at most)."""
+    page = pages.home
+    said = (page.language or "").strip()
+    shown = Evidence(page.url, page.at, f'<html lang="{said}">' if said else "<html> without lang")
+    first = said.split("-")[0]
+    if not said:
+        return gap(None, "the page does not say its language", shown)
+    if not (first.isascii() and first.isalpha() and 2 <= len(first) <= 8):
+        return partial(said, f"“{said}” is no language tag", shown)
+    return ok(said, "the page says its language", shown)
+
+
+CHECK = Check(
+    id="language",
+    group=Group.SEARCH,
+    title="Language",
+    why="Screen readers must know in which language to speak, and browsers whether to translate.",
+    needs=(Pages,),
+    judge=judge,
+    rank=70,
+)

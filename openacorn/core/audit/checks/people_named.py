@@ -1,0 +1,28 @@
+"""Named people with their role."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.extract.people import rank_of
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.readable import nowhere
+
+
+def judge(pages: Pages) -> Finding:
+    """Whoever is named beside a role that decides, the best role first."""
+    found = [(person, page) for page in pages.all for person in page.content.people]
+    if not found:
+        return nowhere(pages, "nobody is named with a role on the pages read")
+    found.sort(key=lambda pair: rank_of(pair[0].how))
+    names = list(dict.fromkeys(f"{person.value}, {person.how}" for person, _ in found))
+    return ok(names[:6], names[0], *(Evidence(page.url, page.at, person.snippet) for person, page in found[:3]))
+
+
+CHECK = Check(
+    id="people_named",
+    group=Group.CONTACT,
+    title="People named",
+    why="Customers trust a face and a name more than a logo.",
+    needs=(Pages,),
+    judge=judge,
+    rank=70,
+)

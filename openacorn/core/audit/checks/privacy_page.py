@@ -1,0 +1,22 @@
+"""A privacy page."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Finding
+from openacorn.core.audit.readable import action, nowhere
+
+
+def judge(pages: Pages) -> Finding:
+    """A link by that name on any page read; what the page says is not judged."""
+    return action(pages, "privacy") or nowhere(pages, "no link to a privacy page")
+
+
+CHECK = Check(
+    id="privacy_page",
+    group=Group.CONTENT,
+    title="Privacy page",
+    why="Whoever takes names and addresses must say what happens to them; ad networks ask for it too.",
+    needs=(Pages,),
+    judge=judge,
+    rank=65,
+)

@@ -1,0 +1,27 @@
+"""Other people's advertising on the page."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.extract.signatures import TagKind
+from openacorn.core.audit.finding import Evidence, Finding, Outcome, ok, partial
+from openacorn.core.audit.readable import all_tags, no_tag
+
+
+def judge(pages: Pages) -> Finding:
+    """A business's own site that earns cents by ads sends its visitors elsewhere."""
+    for (vendor, kind), (hit, page) in all_tags(pages).items():
+        if kind == TagKind.PUBLISHER:
+            return partial(vendor, f"the page shows ads of others ({vendor})", Evidence(page.url, page.at, hit.snippet))
+    absent = no_tag(pages, "")
+    return absent if absent.outcome is Outcome.UNKNOWN else ok("none", "no ads of others")
+
+
+CHECK = Check(
+    id="publisher_ads",
+    group=Group.TRACKING,
+    title="Ads of others",
+    why="Every click on them leads a customer of yours to somebody else for a few cents.",
+    needs=(Pages,),
+    judge=judge,
+    rank=80,
+)

@@ -1,0 +1,24 @@
+"""Does robots.txt let search engines in?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Crawling
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+
+
+def judge(crawling: Crawling) -> Finding:
+    """The rules for the largest search engine's robot, as RFC 9309 reads them; a missing file lets everybody in."""
+    if crawling.blocked:
+        shown = Evidence(crawling.rule, crawling.at, f"Disallow, for {crawling.url}")
+        return gap("kept out", "robots.txt keeps search engines out", shown)
+    return ok("open", "robots.txt lets search engines in", Evidence(crawling.rule, crawling.at, "no rule in the way"))
+
+
+CHECK = Check(
+    id="robots_open",
+    group=Group.SEARCH,
+    title="Open to robots",
+    why="One line left over from when the site was built keeps it out of every search result.",
+    needs=(Crawling,),
+    judge=judge,
+    rank=4,
+)

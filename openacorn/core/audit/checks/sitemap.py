@@ -1,0 +1,27 @@
+"""A sitemap for search engines."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Crawling, Pages
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
+
+
+def judge(crawling: Crawling, pages: Pages) -> Finding:
+    """Named in robots.txt, or at the usual address (sitemaps.org); one told to a search engine by hand does not show."""
+    page = pages.home
+    if crawling.sitemap:
+        return ok(crawling.sitemap, "there is a sitemap", Evidence(crawling.sitemap, crawling.at, crawling.sitemap))
+    if not crawling.sitemap_known:
+        return unknown("it could not be looked up")
+    shown = Evidence(page.url, crawling.at, f"none in {crawling.rule}, none at /sitemap.xml")
+    return gap(None, "no sitemap in robots.txt or at the usual address", shown)
+
+
+CHECK = Check(
+    id="sitemap",
+    group=Group.SEARCH,
+    title="Sitemap",
+    why="It tells search engines of every page you have, also of those that no link leads to yet.",
+    needs=(Crawling, Pages),
+    judge=judge,
+    rank=60,
+)

@@ -1,0 +1,28 @@
+"""A tag manager."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.extract.signatures import TagKind
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+from openacorn.core.audit.readable import all_tags, hidden
+
+
+def judge(pages: Pages) -> Finding:
+    """Its container; a page built by script may load one unseen."""
+    for (vendor, kind), (hit, page) in all_tags(pages).items():
+        if kind == TagKind.MANAGER:
+            return ok([vendor, *hit.ids], f"{vendor} is in place", Evidence(page.url, page.at, hit.snippet))
+    read = ", ".join(page.url for page in pages.all)
+    nothing = Evidence(pages.home.url, pages.home.at, f"no container in {read}")
+    return hidden(pages.home) or gap(None, "no tag manager", nothing)
+
+
+CHECK = Check(
+    id="tag_manager",
+    group=Group.TRACKING,
+    title="Tag manager",
+    why="With it tracking can be set up and mended without touching the site.",
+    needs=(Pages,),
+    judge=judge,
+    rank=65,
+)

@@ -1,0 +1,25 @@
+"""A film on the home page."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+from openacorn.core.audit.readable import hidden
+
+
+def judge(pages: Pages) -> Finding:
+    """A player of its own or an embedded one; a mere link to a film does not count."""
+    page = pages.home
+    if page.content.videos:
+        film = page.content.videos[0]
+        return ok(film.value, f"a film, {film.how}", Evidence(page.url, page.at, film.snippet))
+    return hidden(page) or gap(None, "no film on the home page", Evidence(page.url, page.at, "no player in the source"))
+
+
+CHECK = Check(
+    id="video",
+    group=Group.CONTENT,
+    title="Video on home page",
+    why="Half a minute of film shows the shop, the people and the work better than any text.",
+    needs=(Pages,),
+    judge=judge,
+)
