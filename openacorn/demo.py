@@ -17,7 +17,7 @@ from openacorn.sim.coast import TOWNS
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.generate import SEED, VERSION, make_world
 from openacorn.sim.run import running_world
-from openacorn.sim.sources import world_sources
+from openacorn.sim.sources import REGISTRY, world_sources
 from openacorn.store import businesses, places, reading_plans, regions, sweeps, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
@@ -65,6 +65,7 @@ def demo_settings(folder: Path, world: World) -> Settings:
         ground_map=str(folder / "world" / "ground.geojson"),
         home=(TOWNS[0].lat, TOWNS[0].lon),
         world=world,
+        **REGISTRY,
     )
 
 

@@ -62,6 +62,10 @@ class Settings(BaseModel):
     mail: MailSettings = MailSettings()
     ground_map: str | None = None
     home: tuple[float, float] | None = None
+    registry: str = ""
+    """RDAP address that tells whether a domain is taken (RFC 9082), "" for none."""
+    endings: list[str] = Field(default_factory=list, max_length=6)
+    """Endings under which the agency registers names: com.au, com …; tried also when a site is looked for."""
     world: World | None = None
 
     @model_validator(mode="before")

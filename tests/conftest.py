@@ -11,7 +11,7 @@ import pytest
 from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
-from openacorn.sim.sources import world_sources
+from openacorn.sim.sources import REGISTRY, world_sources
 from openacorn.store.db import Database
 
 PER_TRADE = 130
@@ -40,7 +40,10 @@ def coast(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Coast]:
     folder = tmp_path_factory.mktemp("coast")
     make_world(folder, per_trade=PER_TRADE)
     with running_world(folder) as world:
-        yield Coast(folder, Settings(agency="Wrenfold Studio", region="AU", world=world, sources=world_sources(world)))
+        yield Coast(
+            folder,
+            Settings(agency="Wrenfold Studio", region="AU", world=world, sources=world_sources(world), **REGISTRY),
+        )
 
 
 @pytest.fixture

@@ -16,6 +16,7 @@ from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.site import PLACEHOLDERS
+from openacorn.sim.sources import REGISTRY
 
 SITES = 600
 ROUNDS = 3
@@ -133,7 +134,7 @@ def bench_audit() -> tuple[dict[str, Any], str]:
         folder = Path(name)
         make_world(folder / "world")
         with running_world(folder / "world") as world:
-            settings = Settings(region="AU", world=world)
+            settings = Settings(region="AU", world=world, **REGISTRY)
             figures: dict[str, Any] = {
                 "accuracy": measure_accuracy(folder / "world", settings),
                 "throughput": measure_throughput(folder / "world", settings, folder),

@@ -16,7 +16,7 @@ from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.store import audits, businesses, sweeps, units
+from openacorn.store import audits, businesses, listings, sweeps, units
 from openacorn.store.audits import StoredAudit
 from openacorn.store.db import Database
 from openacorn.store.units import Unit
@@ -119,7 +119,9 @@ class CarryOut:
                 if row is None or unit.key != f"{row['id']} {row['website']}":
                     units.finish(conn, unit.id)
                     continue
-                tasks.append((unit, task_of(row, deep="contacts" in self._plan.facts)))
+                tasks.append(
+                    (unit, task_of(row, listings.listed_email(conn, row["id"]), deep="contacts" in self._plan.facts))
+                )
             return tasks
 
     def _all_audited(self) -> bool:

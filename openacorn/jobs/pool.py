@@ -35,6 +35,8 @@ def decode(line: bytes) -> StoredAudit:
         findings=_FINDINGS.validate_python(raw["findings"]),
         contacts=[tuple(contact) for contact in raw["contacts"]],
         site_name=raw["site_name"],
+        found=raw["found"],
+        around=raw["around"],
     )
 
 

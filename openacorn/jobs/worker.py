@@ -13,10 +13,8 @@ from typing import Any
 import orjson
 import uvloop
 
-from openacorn.core.region import region_of
-from openacorn.jobs.judging import AuditTask, audit
+from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.net.client import Client
-from openacorn.net.probes.site import SiteProbe
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit
 
@@ -44,11 +42,11 @@ async def _work(settings: Settings) -> None:
     reader = await _lines()
     out = sys.stdout.buffer
     async with Client(settings) as client:
-        probe = SiteProbe(client, lambda host: region_of(host, settings.region))
+        auditor = Auditor(client, settings)
 
         async def one(line: bytes) -> None:
             serial, _, body = line.partition(b" ")
-            result = await audit(probe, AuditTask(**orjson.loads(body)))
+            result = await auditor.audit(AuditTask(**orjson.loads(body)))
             out.write(serial + b" " + encode(result))
             out.flush()
 

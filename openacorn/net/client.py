@@ -82,9 +82,14 @@ class Client:
         self._strict, self._lax = contexts(ca_file)
 
     async def __aenter__(self) -> Self:
-        resolver = GuardedResolver(self._settings.world, self._allow_private)
+        self._resolver = GuardedResolver(self._settings.world, self._allow_private)
         connector = aiohttp.TCPConnector(
-            resolver=resolver, limit=0, limit_per_host=2, use_dns_cache=False, keepalive_timeout=5, ssl=self._strict
+            resolver=self._resolver,
+            limit=0,
+            limit_per_host=2,
+            use_dns_cache=False,
+            keepalive_timeout=5,
+            ssl=self._strict,
         )
         self._session = aiohttp.ClientSession(
             connector=connector,
@@ -100,6 +105,10 @@ class Client:
         self, kind: type[BaseException] | None, value: BaseException | None, trace: TracebackType | None
     ) -> None:
         await self._session.close()
+
+    async def records(self, name: str, kind: str) -> list[str]:
+        """What the name server says: "MX" or "TXT" records. Raises FetchError."""
+        return await self._resolver.records(name, kind)
 
     def _guard_literal(self, url: URL) -> None:
         """An address written as a number never reaches the resolver, so it is guarded here."""

@@ -86,6 +86,25 @@ class GuardedResolver(AbstractResolver):
         except FetchError as error:
             raise NameError_(error) from error
 
+    async def records(self, name: str, kind: str) -> list[str]:
+        """Texts of the records of one kind ("MX": hosts, best first; "TXT": texts put together), none where there are none.
+
+        Raises FetchError if the name servers did not answer.
+        """
+        coast = self._world is not None and name.endswith(WORLD_SUFFIX)
+        resolver = self._coast if coast else self._system
+        if resolver is None:
+            raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")
+        try:
+            answer = await resolver.resolve(name, kind, lifetime=RESOLVE_SECONDS, search=False)
+        except (dns.resolver.NXDOMAIN, dns.resolver.NoAnswer):
+            return []
+        except dns.exception.DNSException as error:
+            raise FetchError(Failure.DNS_UNAVAILABLE, f"{name}: {type(error).__name__}") from error
+        if kind == "MX":
+            return [str(r.exchange).rstrip(".") or "." for r in sorted(answer, key=lambda record: record.preference)]
+        return [b"".join(record.strings).decode("utf-8", "replace") for record in answer]
+
     async def _addresses(self, resolver: dns.asyncresolver.Resolver, host: str) -> list[str]:
         try:
             answer = await resolver.resolve(host, "A", lifetime=RESOLVE_SECONDS, search=False)

@@ -141,6 +141,9 @@ def draw_more(site: Site, rng: random.Random) -> None:
     site.recording, site.publisher = chance(0.08), chance(0.05)
     site.conversion = chance(0.4) and bool({"Meta", "Google Ads"} & set(site.pixels))
     site.social_maker, site.schema_full = chance(0.06) and bool(site.socials), chance(0.4)
+    site.mx = chance(0.85)
+    site.spf = rng.choice(["hard", "soft", "soft", "neutral", "open", "two", "", ""])
+    site.dmarc = rng.choice(["reject", "none", "none", "two", "", "", ""])
     site.years_old = rng.choice([-1, 0, 0, 0, 3, 6])
     if site.manager or site.consent or site.look in {"script", "frameset"}:
         site.recording = site.publisher = site.conversion = site.chat = False

@@ -15,12 +15,13 @@ from openacorn.sim.archetypes import ARCHETYPES, draw_features, draw_more
 from openacorn.sim.coast import TOWNS, Town, ground, places, regions, shore_longitude
 from openacorn.sim.company_register import companies
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
+from openacorn.sim.domain_registry import HOST as REGISTRY_HOST
 from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.listings import list_business, strangers
 from openacorn.sim.neighbours import make_chains, make_offices
 from openacorn.sim.other_sources import directory_row, map_element, social_page
 from openacorn.sim.site import TLS_FAULTS, Site
-from openacorn.sim.truth import listing_truth, no_site_truth, site_truth, social_truth
+from openacorn.sim.truth import listing_truth, no_site_truth, site_truth, social_truth, unlisted_truth
 
 SEED = 20260902
 VERSION = 3
@@ -167,6 +168,7 @@ def make_businesses(seed: int, per_trade: int) -> tuple[list[Business], list[Sit
     make_chains(businesses, apart)
     make_offices(businesses, apart)
     later = random.Random(seed + 5)
+    _hide_sites(businesses, maker, later)
     for site in maker.sites:
         draw_more(site, later)
     return businesses, maker.sites
@@ -182,12 +184,29 @@ def _borrow_sites(businesses: list[Business], rng: random.Random) -> None:
             business.host = other.host
 
 
+def _hide_sites(businesses: list[Business], maker: _Maker, rng: random.Random) -> None:
+    """A few who seem to have no site have one that no listing gives, at their name."""
+    for business in businesses:
+        host = f"{names.slug(business.name)}.example"
+        if business.archetype == "no_site" and len(host) < 40 and host not in maker.taken_hosts and rng.random() < 0.12:
+            maker.taken_hosts.add(host)
+            business.archetype, business.host = "unlisted", host
+            site = Site(
+                host=host, name=business.name, trade=TRADE_LABELS[business.trade], town=business.town, street=business.street,
+                phone=business.phone, phone_style=rng.randrange(4), email=f"info@{host}", owner_name=business.owner,
+            )  # fmt: skip
+            draw_features(site, rng)
+            maker.sites.append(site)
+
+
 def _truth(businesses: list[Business], sites: list[Site], owners: dict[str, dict[str, int | None]]) -> dict[str, Any]:
     """`owners`: source → what it calls a listing → the business it is about (None: a stranger)."""
     by_host = {site.host: site for site in sites}
     rows = []
     for business in businesses:
-        if not business.website:
+        if business.archetype == "unlisted":
+            checks = unlisted_truth(by_host[business.host], business)
+        elif not business.website:
             checks = no_site_truth()
         elif business.archetype == "social_only":
             checks = social_truth()
@@ -228,6 +247,7 @@ def make_world(folder: Path, *, seed: int = SEED, per_trade: int = PER_TRADE) ->
         _write(folder / f"{name}.json", [{k: v for k, v in row.items() if k != "_business"} for row in rows])
     _write(folder / "sites.json", [site.as_json() for site in sites])
     _write(folder / "zone.json", zone(sites))
+    _write(folder / "records.json", records(sites))
     _write(folder / "ground.geojson", ground())
     _write(folder / "places.json", places())
     _write(folder / "regions.json", regions())
@@ -247,9 +267,38 @@ SITES_ADDRESS, REFUSING_ADDRESS, PLAIN_ADDRESS = "127.0.0.1", "127.0.0.2", "127.
 """Loopback addresses: where sites listen, where nobody does, and where only plain HTTP is spoken."""
 
 
+SPF = {
+    "hard": ["v=spf1 mx include:_spf.saltmail.example -all"], "soft": ["v=spf1 a mx ~all"], "neutral": ["v=spf1 mx ?all"],
+    "open": ["v=spf1 +all"], "two": ["v=spf1 mx -all", "v=spf1 a ~all"], "": [],
+}  # fmt: skip
+DMARC = {
+    "reject": ["v=DMARC1; p=reject; rua=mailto:reports@saltmail.example"], "none": ["v=DMARC1; p=none"],
+    "two": ["v=DMARC1; p=none", "v=DMARC1; p=reject"], "": [],
+}  # fmt: skip
+
+
+def records(sites: list[Site]) -> dict[str, dict[str, list[str]]]:
+    """Name → kind → records of mail, for the name server."""
+    found: dict[str, dict[str, list[str]]] = {}
+    for site in sites:
+        if site.transport == "nxdomain":
+            continue
+        domain = site.host
+        texts = [f"site-verification={site.seed}", *SPF[site.spf]]
+        found[domain] = {"TXT": texts, "MX": ["10 mx1.saltmail.example", "20 mx2.saltmail.example"] if site.mx else []}
+        if DMARC[site.dmarc]:
+            found[f"_dmarc.{domain}"] = {"TXT": DMARC[site.dmarc]}
+    return found
+
+
 def zone(sites: list[Site]) -> dict[str, str]:
     """Host → address, for the name server; what is not in it does not exist."""
-    found = {"shared.tidepages.example": SITES_ADDRESS, DIRECTORY_HOST: SITES_ADDRESS, GUILD_HOST: SITES_ADDRESS}
+    found = {
+        "shared.tidepages.example": SITES_ADDRESS,
+        DIRECTORY_HOST: SITES_ADDRESS,
+        GUILD_HOST: SITES_ADDRESS,
+        REGISTRY_HOST: SITES_ADDRESS,
+    }
     for site in sites:
         if site.transport == "nxdomain":
             continue

@@ -8,9 +8,10 @@ import ssl
 import sys
 from collections.abc import Awaitable, Callable
 from pathlib import Path
+from typing import Any
 
 import uvloop
-from dnslib import QTYPE, RCODE, RR, A, DNSRecord
+from dnslib import MX, QTYPE, RCODE, RR, TXT, A, DNSRecord
 
 from openacorn.sim.company_register import CompanyRegister
 from openacorn.sim.generate import PLAIN_ADDRESS, SITES_ADDRESS
@@ -19,6 +20,9 @@ from openacorn.sim.listing_server import ListingService
 from openacorn.sim.map_server import MapData
 from openacorn.sim.social_server import SocialPages
 from openacorn.sim.websites import Websites
+
+Records = dict[str, dict[str, list[str]]]
+"""Name → kind of record → its texts."""
 
 DATE = "2026-09-01"
 """The world's date: what the listing service varies by."""
@@ -63,10 +67,10 @@ async def serve_register(world: Path, port: int) -> None:
 
 
 class DnsProtocol(asyncio.DatagramProtocol):
-    """Answers A queries from the zone; other types get an empty answer, other names NXDOMAIN (RFC 1035)."""
+    """Answers A, MX and TXT queries; other types get an empty answer, other names NXDOMAIN (RFC 1035)."""
 
-    def __init__(self, zone: dict[str, str]) -> None:
-        self._zone = zone
+    def __init__(self, zone: dict[str, str], records: Records) -> None:
+        self._zone, self._records = zone, records
 
     def connection_made(self, transport: asyncio.BaseTransport) -> None:
         """The socket is open."""
@@ -74,26 +78,39 @@ class DnsProtocol(asyncio.DatagramProtocol):
 
     def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
         """One question, one answer."""
-        self._transport.sendto(answer_dns(data, self._zone), addr)  # type: ignore[attr-defined]
+        self._transport.sendto(answer_dns(data, self._zone, self._records), addr)  # type: ignore[attr-defined]
 
 
-def answer_dns(data: bytes, zone: dict[str, str]) -> bytes:
-    """Return the reply to one DNS message."""
+def answer_dns(data: bytes, zone: dict[str, str], records: Records) -> bytes:
+    """Return the reply to one DNS message. zone: name → address; records: name → kind → texts of further records."""
     question = DNSRecord.parse(data)
     reply = question.reply()
     name = str(question.q.qname).rstrip(".").lower()
     address = zone.get(name)
-    if address is None:
+    more = records.get(name, {}).get(QTYPE.get(question.q.qtype), [])
+    if address is None and name not in records:
         reply.header.rcode = RCODE.NXDOMAIN
-    elif question.q.qtype == QTYPE.A:
+    elif more:
+        for text in more:
+            reply.add_answer(_record(question.q.qname, question.q.qtype, text))
+    elif address is not None and question.q.qtype == QTYPE.A:
         reply.add_answer(RR(question.q.qname, QTYPE.A, rdata=A(address), ttl=60))
     return bytes(reply.pack())
 
 
-async def _answer_tcp(zone: dict[str, str], reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+def _record(name: Any, kind: int, text: str) -> RR:
+    if kind == QTYPE.MX:
+        preference, _, host = text.partition(" ")
+        return RR(name, kind, rdata=MX(host, int(preference)), ttl=60)
+    return RR(name, kind, rdata=TXT([text[at : at + 255] for at in range(0, len(text), 255)]), ttl=60)
+
+
+async def _answer_tcp(
+    zone: dict[str, str], records: Records, reader: asyncio.StreamReader, writer: asyncio.StreamWriter
+) -> None:
     try:
         length = int.from_bytes(await reader.readexactly(2), "big")
-        reply = answer_dns(await reader.readexactly(length), zone)
+        reply = answer_dns(await reader.readexactly(length), zone, records)
         writer.write(len(reply).to_bytes(2, "big") + reply)
         await writer.drain()
     except asyncio.IncompleteReadError:
@@ -105,9 +122,10 @@ async def _answer_tcp(zone: dict[str, str], reader: asyncio.StreamReader, writer
 async def serve_names(world: Path, port: int) -> None:
     """The name server, over UDP and TCP."""
     zone: dict[str, str] = json.loads((world / "zone.json").read_text(encoding="utf-8"))
+    records: Records = json.loads((world / "records.json").read_text(encoding="utf-8"))
     loop = asyncio.get_running_loop()
-    await loop.create_datagram_endpoint(lambda: DnsProtocol(zone), local_addr=(SITES_ADDRESS, port))
-    await asyncio.start_server(lambda reader, writer: _answer_tcp(zone, reader, writer), SITES_ADDRESS, port)
+    await loop.create_datagram_endpoint(lambda: DnsProtocol(zone, records), local_addr=(SITES_ADDRESS, port))
+    await asyncio.start_server(lambda reader, writer: _answer_tcp(zone, records, reader, writer), SITES_ADDRESS, port)
 
 
 SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {

@@ -74,6 +74,9 @@ class Site:
     privacy_link: bool = False
     social_maker: bool = False
     schema_full: bool = False
+    mx: bool = True
+    spf: str = ""  # "hard", "soft", "neutral", "open", "two"
+    dmarc: str = ""  # "reject", "none", "two"
     years_old: int = -1  # of the copyright line, -1: there is none
 
     def as_json(self) -> dict[str, Any]:

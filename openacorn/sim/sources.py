@@ -1,11 +1,16 @@
 """How an installation reaches the coast's sources."""
 
+from typing import Any
+
 from openacorn.settings import SourceSettings, World
 from openacorn.sim.company_register import KEY as REGISTER_KEY
+from openacorn.sim.domain_registry import HOST as REGISTRY_HOST
 from openacorn.sim.listing_server import KEY as LISTING_KEY
 from openacorn.sim.social_server import KEY as SOCIAL_KEY
 
 PACE_S = 0.03
+REGISTRY: dict[str, Any] = {"registry": f"https://{REGISTRY_HOST}", "endings": ["example"]}
+"""Settings by which the coast's registry is reached."""
 
 
 def world_sources(world: World) -> dict[str, SourceSettings]:

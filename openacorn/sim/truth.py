@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from typing import Protocol
 
-from openacorn.sim.pages import LOOKS, title_text
+from openacorn.sim.pages import LOOKS
+from openacorn.sim.parts import title_text
 from openacorn.sim.site import PLACEHOLDERS, SILENT, TLS_FAULTS, Site
 
 
@@ -25,6 +26,7 @@ PAGE_CHECKS = (
     "booking", "shop", "privacy_page", "chat", "dated_markup", "platform",
 )  # fmt: skip
 VISIT_CHECKS = ("https", "certificate_days", "https_redirect", "hsts", "server_wait", "robots_open")
+MAIL_CHECKS = ("mail_host", "spf", "dmarc")
 LISTING_CHECKS = ("trade_and_town", "theirs", "phone_agrees", "address_found", "profile_theirs")
 """Checks that compare the pages with what the listings say."""
 SHOWN_LOOKS = frozenset(LOOKS)
@@ -262,7 +264,7 @@ class Listed(Protocol):
 
 def site_truth(site: Site) -> dict[str, Answer]:
     """Check id → what is so, for a listed website that is visited."""
-    found = _presence(site) | {"website_listed": Answer(OK)}
+    found = _presence(site) | _mail(site) | {"website_listed": Answer(OK), "really_none": Answer(NOT_APPLICABLE)}
     if site.transport in SILENT:
         return found | {check: Answer(GAP, decidable=False) for check in PAGE_CHECKS}
     if site.look in PLACEHOLDERS:
@@ -270,13 +272,43 @@ def site_truth(site: Site) -> dict[str, Answer]:
     return found | _page(site)
 
 
+def _mail(site: Site) -> dict[str, Answer]:
+    if site.transport in SILENT:
+        return {check: Answer(GAP, decidable=False) for check in MAIL_CHECKS}
+    if _builder(site):
+        return {check: Answer(NOT_APPLICABLE) for check in MAIL_CHECKS} | {"name_domain": Answer(PARTIAL)}
+    spf = {"hard": OK, "soft": OK, "neutral": PARTIAL}.get(site.spf, GAP)
+    dmarc = {"reject": OK, "none": PARTIAL}.get(site.dmarc, GAP)
+    return {
+        "mail_host": Answer(OK if site.mx else GAP),
+        "spf": Answer(spf if site.mx else NOT_APPLICABLE),
+        "dmarc": Answer(dmarc if site.mx else NOT_APPLICABLE),
+    }
+
+
+def unlisted_truth(site: Site, business: "Listed") -> dict[str, Answer]:
+    """Check id → what is so, for a site that no listing gives: it can be found, and is then audited like any other."""
+    return (
+        site_truth(site)
+        | listing_truth(site, business)
+        | {"website_listed": Answer(GAP), "really_none": Answer(PARTIAL)}
+    )
+
+
 def no_site_truth() -> dict[str, Answer]:
-    """Check id → what is so, when no website is listed."""
-    everything = ("answers", "real_site", "own_domain", *VISIT_CHECKS, *PAGE_CHECKS, *LISTING_CHECKS)
-    return {"website_listed": Answer(GAP)} | {check: Answer(NOT_APPLICABLE) for check in everything}
+    """Check id → what is so, when no website is listed and there is none."""
+    everything = ("answers", "real_site", "own_domain", *VISIT_CHECKS, *PAGE_CHECKS, *LISTING_CHECKS, *MAIL_CHECKS)
+    none = {"website_listed": Answer(GAP), "really_none": Answer(GAP), "name_domain": Answer(PARTIAL)}
+    return none | {check: Answer(NOT_APPLICABLE) for check in everything}
 
 
 def social_truth() -> dict[str, Answer]:
     """Check id → what is so, when the listed website is a page on a social network."""
-    rest = ("answers", "real_site", *VISIT_CHECKS, *PAGE_CHECKS, *LISTING_CHECKS)
-    return {"website_listed": Answer(OK), "own_domain": Answer(GAP)} | {check: Answer(NOT_APPLICABLE) for check in rest}
+    rest = ("answers", "real_site", *VISIT_CHECKS, *PAGE_CHECKS, *LISTING_CHECKS, *MAIL_CHECKS)
+    shown = {
+        "website_listed": Answer(OK),
+        "own_domain": Answer(GAP),
+        "really_none": Answer(GAP),
+        "name_domain": Answer(PARTIAL),
+    }
+    return shown | {check: Answer(NOT_APPLICABLE) for check in rest}

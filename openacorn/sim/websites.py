@@ -8,6 +8,8 @@ from pathlib import Path
 from openacorn.sim.authority import Authority
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.directory_site import Directory
+from openacorn.sim.domain_registry import HOST as REGISTRY_HOST
+from openacorn.sim.domain_registry import DomainRegistry
 from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.guild_site import Guild
 from openacorn.sim.http import Asked, Reply
@@ -26,6 +28,7 @@ class Websites:
         self.sites = {row["host"]: Site(**row) for row in rows}
         self.aliases = {site.redirect_to: site for site in self.sites.values() if site.redirect_to}
         self._others = {DIRECTORY_HOST: Directory(world).handle, GUILD_HOST: Guild(world).handle}
+        self._others[REGISTRY_HOST] = DomainRegistry(self.sites).handle
         self.authority = Authority(world)
         self._page = lru_cache(maxsize=20_000)(self._render)
 

@@ -9,17 +9,19 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from openacorn.core.audit.evidence import Crawl
+from openacorn.core.audit.evidence import Crawl, DomainNames, SiteSearch
 from openacorn.core.audit.finding import Finding
 from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.store.changes import next_change
 
 _CRAWL = TypeAdapter(Crawl)
 _FINDING = TypeAdapter(Finding)
+_SEARCH: TypeAdapter[SiteSearch | None] = TypeAdapter(SiteSearch | None)
+_NAMES: TypeAdapter[DomainNames | None] = TypeAdapter(DomainNames | None)
 _OPPORTUNITY = TypeAdapter(Opportunity)
 
 SAVE_AUDIT = """
-INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl, site_name) VALUES (?, ?, ?, ?, ?, ?)
+INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl, site_name, found, around) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 SAVE_PAGE = "INSERT OR REPLACE INTO raw_page (business_id, url, at, content_type, body) VALUES (?, ?, ?, ?, ?)"
 SAVE_FINDING = """
@@ -54,6 +56,8 @@ class StoredAudit:
     findings: Mapping[str, Finding]
     contacts: Sequence[tuple[str, str, str, str, str]]
     site_name: str = ""
+    found: str = ""
+    around: str = "{}"
 
 
 def pack_crawl(crawl: Crawl) -> bytes:
@@ -66,10 +70,26 @@ def unpack_crawl(data: bytes) -> Crawl:
     return _CRAWL.validate_json(zlib.decompress(data))
 
 
+def pack_around(search: SiteSearch | None, names: DomainNames | None) -> str:
+    """The evidence that lies around a site, or instead of one, as JSON."""
+    return orjson.dumps(
+        {"search": asdict(search) if search else None, "names": asdict(names) if names else None}
+    ).decode()
+
+
+def unpack_around(text: str) -> tuple[SiteSearch | None, DomainNames | None]:
+    """The evidence out of JSON."""
+    raw = orjson.loads(text)
+    return _SEARCH.validate_python(raw.get("search")), _NAMES.validate_python(raw.get("names"))
+
+
 def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     """Replace all that is known of a business from its pages."""
     business = audit.business_id
-    conn.execute(SAVE_AUDIT, (business, audit.website, audit.at, audit.seconds, audit.crawl, audit.site_name))
+    conn.execute(
+        SAVE_AUDIT,
+        (business, audit.website, audit.at, audit.seconds, audit.crawl, audit.site_name, audit.found, audit.around),
+    )
     for table in ("raw_page", "finding", "contact"):
         conn.execute(f"DELETE FROM {table} WHERE business_id = ?", (business,))
     conn.executemany(SAVE_PAGE, ((business, *page) for page in audit.pages))

@@ -152,3 +152,15 @@ def by_business(conn: sqlite3.Connection) -> Iterator[tuple[int, list[Held]]]:
 def seen_in(conn: sqlite3.Connection, run_id: int) -> list[int]:
     """Ids of the listings a run has seen."""
     return [int(row[0]) for row in conn.execute("SELECT listing_id FROM seen WHERE run_id = ? ORDER BY 1", (run_id,))]
+
+
+LISTED_EMAIL = """
+SELECT json_extract(body, '$.email') FROM listing
+WHERE business_id = ? AND json_extract(body, '$.email') != '' ORDER BY id LIMIT 1
+"""
+
+
+def listed_email(conn: sqlite3.Connection, business_id: int) -> str:
+    """An e-mail address that a listing of the business gives, "" if none does."""
+    row = conn.execute(LISTED_EMAIL, (business_id,)).fetchone()
+    return str(row[0]) if row is not None else ""

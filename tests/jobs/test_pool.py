@@ -6,10 +6,9 @@ import signal
 
 import pytest
 
-from openacorn.jobs.judging import AuditTask, audit
+from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.jobs.pool import Pool, WorkerLost
 from openacorn.net.client import Client
-from openacorn.net.probes.site import SiteProbe
 from openacorn.store.audits import StoredAudit
 from tests.conftest import Coast
 
@@ -36,9 +35,9 @@ def test_workers_say_what_this_process_would(coast: Coast) -> None:
         finally:
             await pool.close()
         async with Client(coast.settings) as client:
-            probe = SiteProbe(client, lambda _: "AU")
+            auditor = Auditor(client, coast.settings)
             for task, result in zip(wanted, theirs, strict=True):
-                mine = await audit(probe, task)
+                mine = await auditor.audit(task)
                 assert outcomes(mine) == outcomes(result)
                 assert [contact[:3] for contact in mine.contacts] == [tuple(contact[:3]) for contact in result.contacts]
                 assert len(mine.pages) == len(result.pages) > 0

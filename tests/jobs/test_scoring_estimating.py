@@ -11,7 +11,7 @@ from openacorn.core.audit.evidence import Crawl, ListingFacts, Pages, Visit
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.listing import Listing
 from openacorn.jobs.estimating import BASIS_WORDS, estimate
-from openacorn.jobs.judging import AuditTask, judge
+from openacorn.jobs.judging import AuditTask, Gathered, judge
 from openacorn.jobs.merging import absorb
 from openacorn.jobs.pool import decode
 from openacorn.jobs.scoring import Scorer
@@ -56,7 +56,8 @@ def audited(conn: sqlite3.Connection, business: int, html: str | None) -> None:
     found = crawl(html)
     pages = [RawPage("https://harbour.example/", AT, "text/html", (html or "").encode())] if html else []
     audits.save_audit(
-        conn, judge(AuditTask(business, "Harbour Vets", "https://harbour.example/", "s", AT), found, pages)
+        conn,
+        judge(AuditTask(business, "Harbour Vets", "https://harbour.example/", "s", AT), Gathered(found, tuple(pages))),
     )
 
 
@@ -104,7 +105,7 @@ def test_checks_run_again_from_the_store_say_the_same(database: Database) -> Non
 
 def test_an_audit_survives_the_way_from_a_worker() -> None:
     pages = [RawPage("https://harbour.example/", AT, "text/html", b"\xff\x00 bytes")]
-    sent = judge(AuditTask(7, "Harbour Vets", "https://harbour.example/", "s", AT), crawl(HTML), pages)
+    sent = judge(AuditTask(7, "Harbour Vets", "https://harbour.example/", "s", AT), Gathered(crawl(HTML), tuple(pages)))
     came = decode(encode(sent))
     assert (came.business_id, came.crawl, came.pages[0][3]) == (7, sent.crawl, sent.pages[0][3])
     assert came.findings == sent.findings

@@ -18,8 +18,8 @@ from openacorn.sim.site import PLACEHOLDERS, Site
 from openacorn.sim.truth import PAGE_CHECKS, site_truth
 
 AT = "2026-09-01T00:00:00+00:00"
-NETWORKED = {"load_time"}
-"""Needs the sizes of files, which only a server tells."""
+NETWORKED = {"load_time", "page_weight", "caching", "large_images", "compression", "sitemap", "mixed_content"}
+"""These need what only a server tells: sizes, headers, other files."""
 
 
 def drawn(seed: int, archetype: int) -> Site:

@@ -97,9 +97,14 @@ def test_every_trade_exceeds_the_cap(coast: Coast) -> None:
 def test_names_resolve_or_do_not_exist(coast: Coast) -> None:
     zone = coast.read("zone.json")
     host = next(iter(zone))
-    found = DNSRecord.parse(answer_dns(DNSRecord.question(host).pack(), zone))
+    records = {host: {"MX": ["10 mx1.saltmail.example"], "TXT": ["v" * 300]}}
+    found = DNSRecord.parse(answer_dns(DNSRecord.question(host).pack(), zone, records))
     assert str(found.rr[0].rdata) == zone[host]
-    assert DNSRecord.parse(answer_dns(DNSRecord.question(host, "MX").pack(), zone)).rr == []
-    missing = DNSRecord.parse(answer_dns(DNSRecord.question("nobody.example").pack(), zone))
+    mx = DNSRecord.parse(answer_dns(DNSRecord.question(host, "MX").pack(), zone, records)).rr
+    assert [str(record.rdata) for record in mx] == ["10 mx1.saltmail.example."]
+    texts = DNSRecord.parse(answer_dns(DNSRecord.question(host, "TXT").pack(), zone, records)).rr
+    assert len(b"".join(texts[0].rdata.data)) == 300  # a long text goes in pieces of 255
+    assert DNSRecord.parse(answer_dns(DNSRecord.question(host, "AAAA").pack(), zone, records)).rr == []
+    missing = DNSRecord.parse(answer_dns(DNSRecord.question("nobody.example").pack(), zone, records))
     assert missing.header.rcode == RCODE.NXDOMAIN
     assert QTYPE.A == 1

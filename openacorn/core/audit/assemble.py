@@ -1,7 +1,19 @@
 """From one business's listing facts and crawl to the evidence set that checks are run on."""
 
 from openacorn.core.audit.check import Absent, EvidenceSet
-from openacorn.core.audit.evidence import Crawl, Crawling, Destination, ListingFacts, PageFacts, Pages, Visit, Weights
+from openacorn.core.audit.evidence import (
+    Crawl,
+    Crawling,
+    Destination,
+    DomainNames,
+    ListingFacts,
+    MailDomain,
+    PageFacts,
+    Pages,
+    SiteSearch,
+    Visit,
+    Weights,
+)
 from openacorn.core.audit.hosts import borrowed, host_of
 
 PAGE_EVIDENCE = (PageFacts, Pages, Weights)
@@ -18,11 +30,11 @@ def not_fetched(website: str | None) -> str | None:
 
 
 def _destination(listing: ListingFacts, crawl: Crawl | None) -> Destination | Absent:
-    if not listing.website:
+    if not listing.site:
         return Absent("no website is listed", applicable=False)
     if crawl is not None and crawl.visit.answered:
         return Destination(crawl.visit.url, crawl.visit.at)
-    return Destination(listing.website, listing.at)
+    return Destination(listing.site, listing.at)
 
 
 def _page_evidence(crawl: Crawl) -> dict[type, object]:
@@ -38,17 +50,32 @@ def _page_evidence(crawl: Crawl) -> dict[type, object]:
     return evidence
 
 
-def assemble(listing: ListingFacts, crawl: Crawl | None) -> EvidenceSet:
+def assemble(
+    listing: ListingFacts, crawl: Crawl | None, search: SiteSearch | None = None, names: DomainNames | None = None
+) -> EvidenceSet:
     """Put each piece of evidence, or the reason why it is not there, under its class.
 
     A site that did not answer leaves the page questions unknown; no site, or a placeholder instead of one, makes
     them not applicable: nobody sells a better title for a parked page.
     """
     evidence: dict[type, object] = {ListingFacts: listing, Destination: _destination(listing, crawl)}
-    reason = not_fetched(listing.website)
+    evidence[SiteSearch] = search or Absent(
+        "a website is listed" if listing.website else "not searched for yet", applicable=not listing.website
+    )
+    evidence[DomainNames] = names or Absent("its name was not looked up as a domain")
+    reason = not_fetched(listing.site)
     if reason:
-        return evidence | dict.fromkeys((Visit, Crawling, *PAGE_EVIDENCE), Absent(reason, applicable=False))
+        return evidence | dict.fromkeys((Visit, Crawling, MailDomain, *PAGE_EVIDENCE), Absent(reason, applicable=False))
     if crawl is None:
-        return evidence | dict.fromkeys((Visit, Crawling, *PAGE_EVIDENCE), Absent("not audited yet"))
+        return evidence | dict.fromkeys((Visit, Crawling, MailDomain, *PAGE_EVIDENCE), Absent("not audited yet"))
     crawling = crawl.crawling or Absent("its rules for robots were not read")
-    return evidence | {Visit: crawl.visit, Crawling: crawling} | _page_evidence(crawl)
+    return evidence | {Visit: crawl.visit, Crawling: crawling, MailDomain: _mail(crawl)} | _page_evidence(crawl)
+
+
+def _mail(crawl: Crawl) -> MailDomain | Absent:
+    if crawl.mail is not None:
+        return Absent(crawl.mail.failed) if crawl.mail.failed else crawl.mail
+    loan = borrowed(host_of(crawl.visit.url))
+    if loan:
+        return Absent(f"it has no domain of its own, but a {loan[0]}", applicable=False)
+    return Absent("its domain was not asked about mail")

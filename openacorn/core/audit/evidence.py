@@ -53,6 +53,12 @@ class ListingFacts:
     street: str = ""
     town: str = ""
     trade: str = ""
+    found: str = ""  # a site that no listing gives, but that is theirs
+
+    @property
+    def site(self) -> str | None:
+        """Where its pages were read: the found site, else the listed one."""
+        return self.found or self.website
 
 
 @dataclass(frozen=True, slots=True)
@@ -257,6 +263,46 @@ class Crawling:
 
 
 @dataclass(frozen=True, slots=True)
+class MailDomain:
+    """What the name server says of mail at a domain: hosts that take it, best first, and the texts of its policies."""
+
+    domain: str
+    at: str
+    mx: tuple[str, ...] = ()
+    texts: tuple[str, ...] = ()
+    dmarc: tuple[str, ...] = ()
+    failed: str = ""  # why it could not be asked
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """An address where a site might be that no listing gives. how: what led there; verdict: "theirs", "not theirs", "nothing
+    there", or "undecided", with why in `shown`."""
+
+    url: str
+    how: str
+    verdict: str
+    shown: str
+
+
+@dataclass(frozen=True, slots=True)
+class SiteSearch:
+    """The search for a site of a business whose listings give none: every address that was tried."""
+
+    at: str
+    tried: tuple[Candidate, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class DomainNames:
+    """The business's name as a domain: (domain, "free", "taken" or "unknown"), the best first."""
+
+    at: str
+    names: tuple[tuple[str, str], ...] = ()
+    registry: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Crawl:
     """All that one visit to a site brought home: stored as it is, so that checks can run again with no network."""
 
@@ -266,3 +312,4 @@ class Crawl:
     seconds: float = 0.0
     cut_short: str = ""  # why reading ended early, if it did
     crawling: Crawling | None = None
+    mail: MailDomain | None = None

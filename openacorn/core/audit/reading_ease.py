@@ -1,24 +1,33 @@
 """Flesch's reading ease of English text."""
 
 import re
-from functools import cache, lru_cache
-
-import pyphen
+from functools import lru_cache
 
 _WORD = re.compile(r"[A-Za-z][A-Za-z'’]*")
 _SENTENCE = re.compile(r"[.!?…]+(?:\s|$)")
 MAX_WORDS = 1500
 
 
-@cache
-def _hyphenator() -> pyphen.Pyphen:
-    return pyphen.Pyphen(lang="en_US")
+_VOWELS = re.compile(r"[aeiouy]+")
+_SPOKEN_E = ("le", "ee", "ye")
+_SPOKEN_ES = ("ses", "ces", "xes", "zes", "ges", "shes", "ches", "ies")
 
 
 @lru_cache(maxsize=32768)
 def syllables(word: str) -> int:
-    """Syllables of an English word, at least one, by the hyphenation patterns shipped with the library."""
-    return len(_hyphenator().positions(word.lower())) + 1
+    """Syllables of an English word, at least one: groups of vowels, less the endings that are not spoken.
+
+    On the common words of CMU's pronouncing dictionary it is right for 88 %, and 4 % low in sum; hyphenation patterns, which
+    a library would bring, are right for 62 % and 17 % low (tests/core/audit/test_domains.py).
+    """
+    said = word.lower()
+    count = len(_VOWELS.findall(said))
+    silent = (
+        (said.endswith("e") and not said.endswith(_SPOKEN_E))
+        or (said.endswith("es") and not said.endswith(_SPOKEN_ES))
+        or (said.endswith("ed") and not said.endswith(("ted", "ded")))
+    )
+    return max(1, count - silent) if count > 1 else 1
 
 
 def reading_ease(text: str) -> float:

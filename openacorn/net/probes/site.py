@@ -4,12 +4,10 @@ One connection at a time, robots.txt obeyed, everything within one budget of tim
 """
 
 import asyncio
-import re
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
-from email.utils import parsedate_to_datetime
 from urllib.parse import urljoin, urlsplit
 
 from openacorn.core.audit.address import AddressError, clean_url
@@ -18,30 +16,27 @@ from openacorn.core.audit.evidence import (
     Crawl,
     Crawling,
     Failure,
-    FileKind,
+    MailDomain,
     PageFacts,
     Pages,
     TlsProblem,
     Visit,
-    Weighed,
     Weights,
 )
 from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.audit.extract.page import read_page
-from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.hosts import borrowed, host_of
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
+from openacorn.net.probes.around import REDIRECTS, find_sitemap, https_works, sent_to_https, weigh
+from openacorn.net.probes.domains import mail_domain
 from openacorn.net.probes.robots import Robots, read_robots
 from openacorn.net.tls import judged
 
 MAX_REDIRECTS = 10
 INNER_PAGES = 4
-WEIGHED_FILES = 12
-"""Files whose size is asked for, blocking ones first; beyond that the load time is a lower bound."""
-
 AUDIT_SECONDS = 25.0
 RETRY_AFTER_S = 0.5
-REDIRECTS = frozenset({301, 302, 303, 307, 308})
 TRIED_TWICE = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE})
 """Failures that pass by themselves often enough that one try does not decide."""
 
@@ -107,7 +102,7 @@ class SiteProbe:
             notes.cut_short = f"stopped after {self._seconds:g} s"
         pages = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
         seconds = time.perf_counter() - started
-        crawl = Crawl(notes.visit, pages, notes.weights, seconds, notes.cut_short, notes.crawling)
+        crawl = Crawl(notes.visit, pages, notes.weights, seconds, notes.cut_short, notes.crawling, notes.mail)
         return crawl, tuple(notes.raw)
 
     async def _visit(self, listed: str, notes: "_Notes", *, deep: bool) -> None:
@@ -142,17 +137,21 @@ class SiteProbe:
         if readable:
             notes.home = self._read(answer, notes)  # first, so that what is slow after it cannot cost us the page
         if answer.url.startswith("http://") and urlsplit(answer.url).port is None:
-            notes.visit = replace(notes.visit, https_elsewhere=await self._https_works(answer.url))
+            notes.visit = replace(notes.visit, https_elsewhere=await https_works(self._client, answer.url))
         elif answer.url.startswith("https://"):
-            notes.visit = replace(notes.visit, sent_to_https=await self._sent_to_https(answer.url, way))
+            notes.visit = replace(
+                notes.visit, sent_to_https=await sent_to_https(self._client, answer.url, way.chain[0])
+            )
+        if answer.status < 400 and not borrowed(host_of(answer.url)):
+            notes.mail = await mail_domain(self._client, host_of(answer.url), at)
         if notes.crawling is not None and answer.status < 400:
-            notes.crawling = await self._find_sitemap(notes.crawling, robots, way)
+            notes.crawling = await find_sitemap(self._client, notes.crawling, robots, verify=way.verify)
         if notes.home is not None:
             if deep:
                 await self._inner(notes, robots, way)
             else:
                 notes.missed += notes.home.inner_links[:INNER_PAGES]
-            notes.weights = await self._weigh(notes.home, answer, robots, way)
+            notes.weights = await weigh(self._client, notes.home, answer.wire_bytes, robots, verify=way.verify)
 
     async def _open(self, way: _Way, *, bare: bool) -> tuple[Answer, Robots]:
         """Reach the page: HTTPS first for a bare name, plain HTTP if nobody listens there; passing failures tried twice."""
@@ -222,51 +221,6 @@ class SiteProbe:
             way.certificate = answer.certificate
         return answer
 
-    async def _https_works(self, url: str) -> bool | None:
-        secure = "https://" + url.removeprefix("http://")
-        try:
-            await self._client.fetch(secure, method="HEAD", seconds=5)
-        except FetchError as error:
-            if error.failure in {Failure.TLS, Failure.REFUSED, Failure.PROTOCOL, Failure.UNREACHABLE}:
-                return False
-            return None
-        return True
-
-    async def _sent_to_https(self, url: str, way: _Way) -> bool | None:
-        """Are visitors of the plain address sent to the secure one? None where nothing answers in the clear."""
-        plain = "http://" + host_of(url) + "/"
-        if way.chain[0].startswith("http://") and host_of(way.chain[0]) == host_of(url):
-            return True  # that is the way we came
-        if urlsplit(url).port is not None:
-            return None
-        try:
-            answer = await self._client.fetch(plain, seconds=5, max_body=20_000)
-        except FetchError:
-            return None
-        if answer.status in REDIRECTS:
-            return urljoin(plain, answer.headers.get("location", "")).startswith("https://")
-        return False if answer.status < 400 else None
-
-    async def _find_sitemap(self, crawling: Crawling, robots: Robots, way: _Way) -> Crawling:
-        """The sitemap that robots.txt names, else the one at the usual address (sitemaps.org)."""
-        if robots.sitemaps:
-            return replace(crawling, sitemap=robots.sitemaps[0], sitemap_known=True)
-        there = "/".join(crawling.url.split("/")[:3]) + "/sitemap.xml"
-        if not robots.allows(there) or not robots.known:
-            return crawling
-        try:
-            answer = await self._client.fetch(there, verify=way.verify, seconds=5, max_body=20_000)
-            if answer.status in REDIRECTS and answer.headers.get("location"):
-                answer = await self._client.fetch(
-                    urljoin(there, answer.headers["location"]), verify=way.verify, seconds=5, max_body=20_000
-                )
-        except FetchError:
-            return crawling
-        if answer.status >= 500 or answer.status in {401, 403, 429}:
-            return crawling
-        listed = answer.status == 200 and any(word in answer.body[:4000] for word in (b"<urlset", b"<sitemapindex"))
-        return replace(crawling, sitemap=there if listed else "", sitemap_known=True)
-
     def _read(self, answer: Answer, notes: "_Notes") -> PageFacts:
         content_type = answer.headers.get("content-type", "")
         text, fault = decode_html(answer.body, content_type)
@@ -297,28 +251,6 @@ class SiteProbe:
             elif answer.status not in {404, 410}:
                 notes.missed.append((kind, url))
 
-    async def _weigh(self, home: PageFacts, answer: Answer, robots: Robots, way: _Way) -> Weights:
-        """Ask for the sizes of the files the page loads, without loading them. Only hosts that robots.txt was read of."""
-        weighed: list[Weighed] = []
-        host = urlsplit(home.url).hostname
-        wanted = home.subresources[:WEIGHED_FILES]
-        for item in wanted:
-            size, kept, asked = None, None, False
-            if urlsplit(item.url).hostname == host and robots.allows(item.url):
-                size, kept, asked = await self._size(item.url, way.verify)
-            weighed.append(Weighed(item.url, FileKind(item.kind), item.blocking, size, kept, asked))
-        return Weights(answer.wire_bytes, tuple(weighed), len(home.subresources) - len(wanted))
-
-    async def _size(self, url: str, verify: bool) -> tuple[int | None, int | None, bool]:
-        """(bytes, seconds that browsers may keep the file, was there an answer?)."""
-        try:
-            answer = await self._client.fetch(url, method="HEAD", verify=verify, seconds=5)
-        except FetchError:
-            return None, None, False
-        length = answer.headers.get("content-length", "")
-        size = int(length) if answer.status == 200 and length.isdigit() else None
-        return size, kept_seconds(answer.headers), answer.status == 200
-
 
 @dataclass(slots=True)
 class _Notes:
@@ -332,28 +264,7 @@ class _Notes:
     weights: Weights | None = None
     cut_short: str = ""
     crawling: Crawling | None = None
-
-
-def kept_seconds(headers: Mapping[str, str]) -> int | None:
-    """How long a browser may use its copy without asking (RFC 9111, 4.2.1 and 5.2.2); None where nothing is said."""
-    said = headers.get("cache-control", "").lower()
-    if "no-store" in said or "no-cache" in said:
-        return 0
-    age = re.search(r"max-age=(\d+)", said)
-    if age:
-        return int(age.group(1))
-    if "expires" in headers:
-        until, dated = (_date(headers.get(name, "")) for name in ("expires", "date"))
-        return max(0, int((until - (dated or datetime.now(UTC))).total_seconds())) if until else 0
-    return None
-
-
-def _date(text: str) -> datetime | None:
-    try:
-        found = parsedate_to_datetime(text)
-    except ValueError:
-        return None
-    return found if found.tzinfo else found.replace(tzinfo=UTC)
+    mail: MailDomain | None = None
 
 
 def _rules_at(way: _Way, url: str, at: str) -> Crawling | None:

@@ -133,6 +133,12 @@ def _subresources(base: str, tree: LexborHTMLParser, images: list[LexborNode]) -
     return tuple(sorted(found.values(), key=lambda item: (not item.blocking, item.kind == FileKind.IMAGE)))
 
 
+def _loaded(tree: LexborHTMLParser, images: list[LexborNode]) -> list[str]:
+    """Addresses of embedded pages, pictures and linked files: where tags leave traces beside scripts."""
+    found = [_attribute(node, "src") or "" for node in [*tree.css("iframe[src]"), *images]]
+    return found + [_attribute(node, "href") or "" for node in tree.css("link[href]")]
+
+
 def _headings(tree: LexborHTMLParser) -> tuple[tuple[int, str], ...]:
     """(level, text) of each heading; a picture in a heading speaks by its alternative text."""
     found = []
@@ -212,14 +218,12 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     image_count, without_alt, image_nodes = _images(tree)
     scripts = _scripts(tree)
     frames = tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
-    embedded = [_attribute(node, "src") or "" for node in tree.css("iframe[src]")]
     anchors = [(node.attributes.get("href") or "", node.text()) for node in tree.css("a[href], area[href]")]
     hrefs = [href for href, _ in anchors]
     types, broken = find_types(scripts.json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
-    links = [_attribute(node, "href") or "" for node in tree.css("link[href]")]
     app_root, protected = _empty_root(tree), _protected(tree, hrefs)
     subresources, headings = _subresources(base, tree, image_nodes), _headings(tree)
-    image_sources = [_attribute(node, "src") or "" for node in image_nodes]
+    loaded = _loaded(tree, image_nodes)
 
     markup = read_markup(tree, base, anchors, meta)
     items = find_items(scripts.json_ld, tree)
@@ -250,7 +254,7 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         frames=frames,
         placeholder=placeholder,
         placeholder_snippet=placeholder_words,
-        tags=find_tags([*scripts.sources, *scripts.inline, *embedded, *image_sources, *links], hrefs),
+        tags=find_tags([*scripts.sources, *scripts.inline, *loaded], hrefs),
         emails=find_emails(text, _behind(hrefs, "mailto:"), protected, scripts.inline),
         phones=phones,
         phone_like=phone_like,

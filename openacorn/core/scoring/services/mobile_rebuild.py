@@ -18,5 +18,8 @@ SERVICE = Service(
         Rule("headings", 1),
         Rule("image_alt", 1),
         Rule("phone_found", 1),
+        Rule("fixed_layout", 3),
+        Rule("tap_phone", 1),
+        Rule("dated_markup", 2),
     ),
 )

@@ -17,6 +17,12 @@ SERVICE = Service(
         Rule("headings", 2),
         Rule("structured_data", 3),
         Rule("image_alt", 1),
+        Rule("robots_open", 3, decisive=True),
+        Rule("indexable", 3, decisive=True),
+        Rule("trade_and_town", 2),
+        Rule("structured_properties", 1),
+        Rule("sitemap", 1),
+        Rule("text_amount", 1),
         Rule("https", 1),
     ),
 )

@@ -1,0 +1,25 @@
+"""Can the business's own domain receive mail?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import MailDomain
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+
+
+def judge(mail: MailDomain) -> Finding:
+    """MX records (RFC 5321, 5.1); a single "." says that it takes none (RFC 7505)."""
+    hosts = [host for host in mail.mx if host not in {"", "."}]
+    if hosts:
+        return ok(hosts[:3], f"mail goes to {hosts[0]}", Evidence(mail.domain, mail.at, "MX " + ", ".join(hosts[:3])))
+    said = "MX ." if mail.mx else "no MX record"
+    return gap(None, f"{mail.domain} takes no mail", Evidence(mail.domain, mail.at, said))
+
+
+CHECK = Check(
+    id="mail_host",
+    group=Group.DELIVERY,
+    title="Own mail",
+    why="An address at your own name looks established, and stays when you change your provider.",
+    needs=(MailDomain,),
+    judge=judge,
+    rank=10,
+)

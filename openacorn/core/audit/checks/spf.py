@@ -1,0 +1,39 @@
+"""Does the domain say who may send mail in its name?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import MailDomain
+from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
+from openacorn.core.audit.mail_records import read_spf
+
+WORDS = {
+    "-": "mail from elsewhere fails",
+    "~": "mail from elsewhere is marked",
+    "redirect": "as another domain's record says",
+}
+
+
+def judge(mail: MailDomain) -> Finding:
+    """RFC 7208. A domain that takes no mail is not asked for it."""
+    if not mail.mx:
+        return not_applicable(f"{mail.domain} takes no mail")
+    spf = read_spf(mail.texts)
+    shown = Evidence(mail.domain, mail.at, spf.record[:300] or "no TXT record begins with v=spf1")
+    if not spf.record:
+        return gap(None, "nothing says who may send mail in its name", shown)
+    if spf.fault:
+        return gap("broken", spf.fault, shown)
+    if spf.ending == "+":
+        return gap("open", "the record lets everybody send in its name", shown)
+    if spf.ending not in WORDS:
+        return partial("undecided", "the record does not say what becomes of mail from elsewhere", shown)
+    return ok(spf.ending, WORDS[spf.ending], shown)
+
+
+CHECK = Check(
+    id="spf",
+    group=Group.DELIVERY,
+    title="Senders named (SPF)",
+    why="Without this line your mail lands among the spam, and others can write in your name.",
+    needs=(MailDomain,),
+    judge=judge,
+)

@@ -1,0 +1,112 @@
+"""What lies around a page: does its other scheme work, where is its sitemap, what do its files weigh."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import UTC, datetime
+from email.utils import parsedate_to_datetime
+from urllib.parse import urljoin, urlsplit
+
+from openacorn.core.audit.evidence import Crawling, Failure, FileKind, PageFacts, Weighed, Weights
+from openacorn.core.audit.hosts import host_of
+from openacorn.net.client import Client
+from openacorn.net.errors import FetchError
+from openacorn.net.probes.robots import Robots
+
+REDIRECTS = frozenset({301, 302, 303, 307, 308})
+WEIGHED_FILES = 12
+"""Files whose size is asked for, blocking ones first; beyond that the load time is a lower bound."""
+
+
+async def https_works(client: Client, url: str) -> bool | None:
+    secure = "https://" + url.removeprefix("http://")
+    try:
+        await client.fetch(secure, method="HEAD", seconds=5)
+    except FetchError as error:
+        if error.failure in {Failure.TLS, Failure.REFUSED, Failure.PROTOCOL, Failure.UNREACHABLE}:
+            return False
+        return None
+    return True
+
+
+async def sent_to_https(client: Client, url: str, came_by: str) -> bool | None:
+    """Are visitors of the plain address sent to the secure one? None where nothing answers in the clear."""
+    plain = "http://" + host_of(url) + "/"
+    if came_by.startswith("http://") and host_of(came_by) == host_of(url):
+        return True  # that is the way we came
+    if urlsplit(url).port is not None:
+        return None
+    try:
+        answer = await client.fetch(plain, seconds=5, max_body=20_000)
+    except FetchError:
+        return None
+    if answer.status in REDIRECTS:
+        return urljoin(plain, answer.headers.get("location", "")).startswith("https://")
+    return False if answer.status < 400 else None
+
+
+async def find_sitemap(client: Client, crawling: Crawling, robots: Robots, *, verify: bool) -> Crawling:
+    """The sitemap that robots.txt names, else the one at the usual address (sitemaps.org)."""
+    if robots.sitemaps:
+        return replace(crawling, sitemap=robots.sitemaps[0], sitemap_known=True)
+    there = "/".join(crawling.url.split("/")[:3]) + "/sitemap.xml"
+    if not robots.allows(there) or not robots.known:
+        return crawling
+    try:
+        answer = await client.fetch(there, verify=verify, seconds=5, max_body=20_000)
+        if answer.status in REDIRECTS and answer.headers.get("location"):
+            answer = await client.fetch(
+                urljoin(there, answer.headers["location"]), verify=verify, seconds=5, max_body=20_000
+            )
+    except FetchError:
+        return crawling
+    if answer.status >= 500 or answer.status in {401, 403, 429}:
+        return crawling
+    listed = answer.status == 200 and any(word in answer.body[:4000] for word in (b"<urlset", b"<sitemapindex"))
+    return replace(crawling, sitemap=there if listed else "", sitemap_known=True)
+
+
+async def weigh(client: Client, home: PageFacts, html_bytes: int, robots: Robots, *, verify: bool) -> Weights:
+    """Ask for the sizes of the files the page loads, without loading them. Only hosts that robots.txt was read of."""
+    weighed: list[Weighed] = []
+    host = urlsplit(home.url).hostname
+    wanted = home.subresources[:WEIGHED_FILES]
+    for item in wanted:
+        size, kept, asked = None, None, False
+        if urlsplit(item.url).hostname == host and robots.allows(item.url):
+            size, kept, asked = await _size(client, item.url, verify)
+        weighed.append(Weighed(item.url, FileKind(item.kind), item.blocking, size, kept, asked))
+    return Weights(html_bytes, tuple(weighed), len(home.subresources) - len(wanted))
+
+
+async def _size(client: Client, url: str, verify: bool) -> tuple[int | None, int | None, bool]:
+    """(bytes, seconds that browsers may keep the file, was there an answer?)."""
+    try:
+        answer = await client.fetch(url, method="HEAD", verify=verify, seconds=5)
+    except FetchError:
+        return None, None, False
+    length = answer.headers.get("content-length", "")
+    size = int(length) if answer.status == 200 and length.isdigit() else None
+    return size, kept_seconds(answer.headers), answer.status == 200
+
+
+def kept_seconds(headers: Mapping[str, str]) -> int | None:
+    """How long a browser may use its copy without asking (RFC 9111, 4.2.1 and 5.2.2); None where nothing is said."""
+    said = headers.get("cache-control", "").lower()
+    if "no-store" in said or "no-cache" in said:
+        return 0
+    age = re.search(r"max-age=(\d+)", said)
+    if age:
+        return int(age.group(1))
+    if "expires" in headers:
+        until, dated = (_date(headers.get(name, "")) for name in ("expires", "date"))
+        return max(0, int((until - (dated or datetime.now(UTC))).total_seconds())) if until else 0
+    return None
+
+
+def _date(text: str) -> datetime | None:
+    try:
+        found = parsedate_to_datetime(text)
+    except ValueError:
+        return None
+    return found if found.tzinfo else found.replace(tzinfo=UTC)
