@@ -13,6 +13,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from openacorn.api import errors
 from openacorn.api.deps import Office, check_ids
 from openacorn.api.routes import (
+    audits,
     businesses,
     catalogue,
     gathering,
@@ -103,6 +104,7 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         runs,
         gathering,
         territories,
+        audits,
         reading_plans,
         imports,
         matching,

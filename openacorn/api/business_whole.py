@@ -9,11 +9,13 @@ from openacorn.api.models.businesses import (
     EvidenceTold,
     FactTold,
     FindingTold,
+    MarkTold,
     OpportunityTold,
     SignalTold,
     TermTold,
 )
 from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.marks import group_marks
 from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.core.scoring.service import all_services
 from openacorn.core.trades.catalogue import trade_of
@@ -98,6 +100,9 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
         signals=[SignalTold.model_validate(signal) for signal in fit.signals],
         channels=[ChannelTold(kind=str(c.kind), value=c.value, chance=c.r, assumed=c.assumed) for c in reach.used],
         findings=_findings(conn, business_id),
+        marks=[
+            MarkTold.model_validate(mark) for mark in group_marks(all_checks(), audits.findings_of(conn, business_id))
+        ],
         contacts=[ContactTold.model_validate(contact) for contact in audits.contacts_of(conn, business_id)],
         facts=_facts(conn, business_id),
         shortlists=lists.get(business_id, []),

@@ -20,6 +20,7 @@ from openacorn.core.reading import PlanError
 from openacorn.core.relevance import RuleError
 from openacorn.core.standing import StandingError
 from openacorn.core.trades.trade import UnknownTrade
+from openacorn.jobs.auditing import NothingToAudit
 from openacorn.jobs.deciding import DecisionError
 from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
@@ -34,6 +35,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     UnknownSource: (422, "sources", "pick a source from the list"),
     RuleError: (422, "rules", "change that rule and try again; nothing you entered is lost"),
     UnknownGroup: (422, "facts", "choose from the list of what can be found out"),
+    NothingToAudit: (422, "ids", "choose other businesses"),
     SealBroken: (409, "secret", "enter the secret again"),
     PlanError: (422, "reading plan", "change that part of the plan"),
     ScheduleError: (422, "at", "choose another time"),

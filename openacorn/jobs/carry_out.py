@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.relevance import reads_pages
+from openacorn.jobs.auditing import replace_audit
 from openacorn.jobs.gathering import Lane
 from openacorn.jobs.importing import FileLane
 from openacorn.jobs.judging import AuditTask, task_of
@@ -16,7 +17,7 @@ from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.store import audits, businesses, listings, sweeps, units
+from openacorn.store import businesses, listings, sweeps, units
 from openacorn.store.audits import StoredAudit
 from openacorn.store.db import Database
 from openacorn.store.units import Unit
@@ -47,7 +48,8 @@ class CarryOut:
         try:
             await self._gather()
             # late listings can change what was merged before; the answer must not hang on which came first
-            await asyncio.to_thread(settle_run, self._database, self._id, self._settings)
+            if self._lanes:
+                await asyncio.to_thread(settle_run, self._database, self._id, self._settings)
         finally:
             self._gathered.set()
         await auditing
@@ -141,7 +143,7 @@ class CarryOut:
                     continue
                 result = task.result()
                 for row in businesses.get_businesses(conn, [result.business_id]):
-                    audits.save_audit(conn, result)
+                    replace_audit(conn, result)
                     scored.append(result.business_id)
                     if result.site_name and row["name"] == host_of(row["website"]):
                         rewrite(conn, [result.business_id], self._settings)

@@ -1,11 +1,12 @@
 """All runs of this process: start, stop, resume, and go on after a crash."""
 
 import asyncio
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import structlog
 
+from openacorn.jobs.auditing import queue_again
 from openacorn.jobs.carry_out import CarryOut
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.queries import encode_query, first_queries
@@ -57,6 +58,13 @@ class Runs:
             for source in plan.sources:
                 first = ((query.key, encode_query(query)) for query in first_queries(conn, plan, source))
                 units.add_units(conn, run_id, "query", first, lane=source)
+        self._launch(run_id)
+        return run_id
+
+    def audit_again(self, ids: Sequence[int]) -> int:
+        """Begin a run that audits these businesses anew; return its id. Raises NothingToAudit."""
+        with self._database.write() as conn:
+            run_id = queue_again(conn, ids)
         self._launch(run_id)
         return run_id
 

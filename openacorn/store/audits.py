@@ -115,6 +115,29 @@ def audit_of(conn: sqlite3.Connection, business_id: int) -> tuple[str, str, Craw
     return None if row is None else (row["website"], row["at"], unpack_crawl(row["crawl"]) if row["crawl"] else None)
 
 
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """All that one audit gathered."""
+
+    at: str
+    crawl: Crawl | None
+    found: str
+    search: SiteSearch | None
+    names: DomainNames | None
+
+
+def evidence_of(conn: sqlite3.Connection, business_id: int) -> Evidence:
+    """What the latest audit of an audited business gathered."""
+    row = conn.execute("SELECT at, crawl, found, around FROM audit WHERE business_id = ?", (business_id,)).fetchone()
+    search, names = unpack_around(row["around"])
+    return Evidence(row["at"], unpack_crawl(row["crawl"]) if row["crawl"] else None, row["found"], search, names)
+
+
+def audited_ids(conn: sqlite3.Connection) -> list[int]:
+    """Businesses that were audited."""
+    return [int(row[0]) for row in conn.execute("SELECT business_id FROM audit ORDER BY business_id")]
+
+
 def audited_website(conn: sqlite3.Connection, business_id: int) -> tuple[str, str] | None:
     """(website, when) of the latest audit."""
     row = conn.execute("SELECT website, at FROM audit WHERE business_id = ?", (business_id,)).fetchone()

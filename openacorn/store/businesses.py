@@ -281,3 +281,11 @@ def held_within(conn: sqlite3.Connection, bounds: Tile) -> list[tuple[float, flo
     turn = 360.0 if bounds.west < -180 else -360.0
     asked = (bounds.south, bounds.north, bounds.west, bounds.east, bounds.west + turn, bounds.east + turn)
     return [(row["lat"], row["lon"], row["trade"]) for row in conn.execute(HELD_IN, asked)]
+
+
+AUDITED_BEFORE = "SELECT id FROM business WHERE rejected = '' AND audited_at < ? ORDER BY audited_at, id"
+
+
+def audited_before(conn: sqlite3.Connection, at: str) -> list[int]:
+    """Businesses in view whose audit is older than a time (ISO 8601), the oldest first."""
+    return [int(row[0]) for row in conn.execute(AUDITED_BEFORE, (at,))]

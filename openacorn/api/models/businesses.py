@@ -124,6 +124,14 @@ class OpportunityTold(Told):
     terms: list[TermTold]
 
 
+class MarkTold(Told):
+    """A group of checks' mark for the owner, 0–100 (null: nothing is known), and the share of it that is known."""
+
+    group: str
+    mark: int | None
+    known: float
+
+
 class BusinessTold(Told):
     """One business, whole."""
 
@@ -154,6 +162,7 @@ class BusinessTold(Told):
     signals: list[SignalTold]
     channels: list[ChannelTold]
     findings: list[FindingTold]
+    marks: list[MarkTold]
     contacts: list[ContactTold]
     facts: list[FactTold]
     shortlists: list[int]

@@ -33,6 +33,7 @@ class Check:
 
     id: stable key in API, store and rules. title: for tables. why: for a business owner, without jargon.
     needs: evidence classes; `judge` is called with one argument for each, in that order. rank: place within its group.
+    weight: in the mark that an owner is given for the group.
     """
 
     id: str
@@ -42,6 +43,7 @@ class Check:
     needs: tuple[type, ...]
     judge: Callable[..., Finding]
     rank: int = 50
+    weight: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -43,7 +43,7 @@ export function Strip({ strip, checks }: { strip: string; checks: CheckInfo[] })
       className="flex"
     >
       {states.map((state) => (
-        <span key={state.group} title={state.text} className="flex h-5 w-[18px] items-center justify-center">
+        <span key={state.group} title={state.text} className="flex h-5 w-[16px] items-center justify-center">
           <Mark outcome={state.outcome} />
         </span>
       ))}

@@ -44,5 +44,6 @@ CHECK = Check(
     why="A visitor who gets an error page instead of your site does not come back.",
     needs=(Visit,),
     judge=judge,
+    weight=2,
     rank=20,
 )

@@ -31,5 +31,6 @@ CHECK = Check(
     why="A second page opens at once when the browser may keep your logo and styles from the first.",
     needs=(Pages, Weights),
     judge=judge,
+    weight=0.5,
     rank=60,
 )

@@ -22,5 +22,6 @@ CHECK = Check(
     why="A question answered while they look is a customer; the same question by mail is a maybe.",
     needs=(Pages,),
     judge=judge,
+    weight=0.3,
     rank=75,
 )

@@ -29,5 +29,6 @@ CHECK = Check(
     why="Screen readers and search engines read your headings as a table of contents.",
     needs=(Pages,),
     judge=judge,
+    weight=0.5,
     rank=70,
 )

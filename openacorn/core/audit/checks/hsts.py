@@ -35,5 +35,6 @@ CHECK = Check(
     why="With this line browsers never try the insecure address again, so nobody in a café's network can step between.",
     needs=(Visit,),
     judge=judge,
+    weight=0.5,
     rank=60,
 )

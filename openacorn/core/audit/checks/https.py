@@ -38,4 +38,5 @@ CHECK = Check(
     why="Without a valid certificate browsers show “Not secure” or a full-page warning before your site.",
     needs=(Visit,),
     judge=judge,
+    weight=2,
 )

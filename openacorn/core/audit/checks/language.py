@@ -25,5 +25,6 @@ CHECK = Check(
     why="Screen readers must know in which language to speak, and browsers whether to translate.",
     needs=(Pages,),
     judge=judge,
+    weight=0.5,
     rank=70,
 )

@@ -26,5 +26,6 @@ CHECK = Check(
     why="LinkedIn, TikTok, Pinterest, Microsoft: cheap attention, if your customers are there.",
     needs=(Pages,),
     judge=judge,
+    weight=0.3,
     rank=70,
 )

@@ -23,5 +23,6 @@ CHECK = Check(
     why="Every click on them leads a customer of yours to somebody else for a few cents.",
     needs=(Pages,),
     judge=judge,
+    weight=0.3,
     rank=80,
 )

@@ -32,5 +32,6 @@ CHECK = Check(
     why="A parked or unfinished page tells customers that nobody is there.",
     needs=(PageFacts,),
     judge=judge,
+    weight=2,
     rank=30,
 )

@@ -23,5 +23,6 @@ CHECK = Check(
     why="It shows where visitors hesitate and leave, so that money goes where it helps.",
     needs=(Pages,),
     judge=judge,
+    weight=0.3,
     rank=75,
 )

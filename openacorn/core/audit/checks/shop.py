@@ -24,5 +24,6 @@ CHECK = Check(
     why="A small shop sells while you are closed, and vouchers sell themselves.",
     needs=(Pages,),
     judge=judge,
+    weight=0.3,
     rank=30,
 )

@@ -23,5 +23,6 @@ CHECK = Check(
     why="It tells search engines of every page you have, also of those that no link leads to yet.",
     needs=(Crawling, Pages),
     judge=judge,
+    weight=0.5,
     rank=60,
 )

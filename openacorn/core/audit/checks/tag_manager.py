@@ -24,5 +24,6 @@ CHECK = Check(
     why="With it tracking can be set up and mended without touching the site.",
     needs=(Pages,),
     judge=judge,
+    weight=0.5,
     rank=65,
 )

@@ -38,5 +38,6 @@ CHECK = Check(
     why="The title is the line people see and click in search results.",
     needs=(Pages,),
     judge=judge,
+    weight=2,
     rank=10,
 )

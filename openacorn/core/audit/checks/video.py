@@ -22,4 +22,5 @@ CHECK = Check(
     why="Half a minute of film shows the shop, the people and the work better than any text.",
     needs=(Pages,),
     judge=judge,
+    weight=0.5,
 )

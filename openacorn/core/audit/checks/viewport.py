@@ -31,4 +31,5 @@ CHECK = Check(
     why="Most local searches are on phones; without this line your page is shown tiny there.",
     needs=(Pages,),
     judge=judge,
+    weight=2,
 )

@@ -4,7 +4,9 @@ import { Mark } from "../../components/Marks";
 import { host, when } from "../../lib/format";
 import type { Outcome } from "../../lib/outcome";
 
-/** Every finding with its evidence, by group. */
+const OPEN = new Set(["unknown", "not applicable"]);
+
+/** Every finding with its evidence, by group; what is not known or does not apply is folded away, never hidden. */
 export default function Findings({ business }: { business: Business }) {
   const groups = [...new Set(business.findings.map((finding) => finding.group))];
   return (
@@ -12,18 +14,67 @@ export default function Findings({ business }: { business: Business }) {
       <h3 className="mt-5 mb-1 border-b border-line pb-0.5">Findings</h3>
       {groups.length === 0 && <p className="text-soft">Not audited yet.</p>}
       {groups.map((group) => (
-        <div key={group} className="grid grid-cols-[84px_1fr] border-b border-faint py-1">
-          <h4 className="pt-0.5 text-soft">{group}</h4>
-          <ul>
-            {business.findings
-              .filter((finding) => finding.group === group)
-              .map((finding) => (
-                <Line key={finding.check} finding={finding} />
-              ))}
-          </ul>
-        </div>
+        <Group
+          key={group}
+          name={group}
+          mark={business.marks.find((mark) => mark.group === group)}
+          findings={business.findings.filter((finding) => finding.group === group)}
+        />
       ))}
     </section>
+  );
+}
+
+interface GroupProps {
+  name: string;
+  mark: Business["marks"][number] | undefined;
+  findings: Finding[];
+}
+
+function Group({ name, mark, findings }: GroupProps) {
+  const known = findings.filter((finding) => !OPEN.has(finding.outcome));
+  const open = findings.filter((finding) => OPEN.has(finding.outcome));
+  const reasons = new Set(open.map((finding) => finding.reason));
+  const unknown = open.filter((finding) => finding.outcome === "unknown").length;
+  const parts = [
+    unknown ? `${unknown} unknown` : "",
+    open.length - unknown ? `${open.length - unknown} that do not apply` : "",
+  ].filter(Boolean);
+  return (
+    <div className="grid grid-cols-[84px_1fr] border-b border-faint py-1">
+      <div>
+        <h4 className="pt-0.5 text-soft">{name}</h4>
+        {mark && mark.mark !== null && (
+          <p title={`${mark.mark} of 100 points; ${Math.round(mark.known * 100)} % of it is known`}>
+            <span className="font-semibold">{mark.mark}</span>
+            <span className="text-soft"> of 100</span>
+            {mark.known < 0.995 && (
+              <span className="block text-xs text-soft">{Math.round(mark.known * 100)} % known</span>
+            )}
+          </p>
+        )}
+      </div>
+      <div className="min-w-0">
+        <ul>
+          {known.map((finding) => (
+            <Line key={finding.check} finding={finding} />
+          ))}
+        </ul>
+        {open.length > 0 && (
+          <details>
+            <summary className="cursor-pointer py-0.5 text-soft">
+              {parts.join(", ")}
+              {reasons.size === 1 && `: ${[...reasons][0]}`}
+            </summary>
+            <ul>
+              {open.map((finding) => (
+                <Line key={finding.check} finding={finding} />
+              ))}
+            </ul>
+          </details>
+        )}
+      </div>
+    </div>
   );
 }
 
@@ -45,7 +96,9 @@ function Line({ finding }: { finding: Finding }) {
               {host(item.url)}, {when(item.at)}
             </p>
           ))}
-          {finding.outcome === "gap" && <p className="mt-0.5 text-xs text-soft italic">{finding.why}</p>}
+          {(finding.outcome === "gap" || finding.outcome === "partial") && (
+            <p className="mt-0.5 text-xs text-soft italic">{finding.why}</p>
+          )}
         </div>
       </details>
     </li>

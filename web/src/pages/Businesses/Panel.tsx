@@ -7,6 +7,7 @@ import { useBusiness } from "../../queries/businesses";
 import { useStatus } from "../../queries/catalogue";
 import CompanyBehind from "./CompanyBehind";
 import Findings from "./Findings";
+import History from "./History";
 import Nearby from "./Nearby";
 import Origins from "./Origins";
 import ScoreLedger from "./ScoreLedger";
@@ -105,6 +106,7 @@ function Whole({ business, services, currency, onClose }: WholeProps) {
         <Findings business={business} />
         <Reach business={business} />
         <CompanyBehind id={business.id} />
+        <History key={`h${business.id}`} business={business} />
         <Origins business={business} />
         <Nearby key={business.id} business={business} />
       </section>

@@ -4,6 +4,7 @@ import { type RefObject, useEffect, useState } from "react";
 import { Button, ErrorNote } from "../../components/Bits";
 import { cleared } from "../../lib/filter";
 import { count } from "../../lib/format";
+import { useAuditAgain } from "../../queries/audits";
 import { usePick, useShortlists } from "../../queries/shortlists";
 
 const TYPING_PAUSE_MS = 180;
@@ -67,6 +68,7 @@ export default function Toolbar(props: Props) {
   } = props;
   const filtered = Object.keys(filter).length > 0;
   const ids = [...picked];
+  const again = useAuditAgain();
   const address = new URLSearchParams(
     ids.length ? { ids: ids.join(","), state: "all", sort } : { ...filter, sort },
   );
@@ -76,9 +78,14 @@ export default function Toolbar(props: Props) {
         <Search params={params} searchRef={searchRef} onChange={onChange} />
         <span className="ml-auto flex items-center gap-1.5">
           {ids.length > 0 && (
-            <Button look="quiet" onClick={() => onPicked(new Set())}>
-              let go of {count(ids.length)}
-            </Button>
+            <>
+              <Button look="quiet" onClick={() => onPicked(new Set())}>
+                let go of {count(ids.length)}
+              </Button>
+              <Button disabled={again.isPending} onClick={() => again.mutate({ ids })}>
+                {again.isPending ? "Auditing …" : "Audit again"}
+              </Button>
+            </>
           )}
           <ShortlistMenu
             buttonRef={pickRef}

@@ -59,7 +59,7 @@ export function columnsOf({
       head: "Audit",
       falling: true,
       headNode: <StripHead groups={groups} />,
-      width: `${groups.length * 18 + 24}px`,
+      width: `${groups.length * 16 + 22}px`,
       cell: (row) => <Strip strip={row.strip} checks={checks} />,
     },
     {
@@ -115,20 +115,30 @@ export function columnsOf({
   ];
 }
 
-/** "Security" → "Se", "Search basics" → "Sb". */
-function shortOf(group: string): string {
-  const words = group.split(" ");
-  return words.length > 1 ? `${words[0]?.[0]}${words[words.length - 1]?.[0]}` : group.slice(0, 2);
+/** Two letters a group, no two alike: "Security" → "Se", "Mail delivery" → "Md", "Content" beside "Contact" → "Cn". */
+function shortNames(groups: string[]): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const group of groups) {
+    const words = group.split(" ");
+    const forms = [
+      words.length > 1 ? `${words[0]?.[0]}${words[words.length - 1]?.[0]}` : group.slice(0, 2),
+      ...[...group.slice(2)].map((letter) => `${group[0]}${letter}`),
+    ];
+    const taken = [...found.values()];
+    found.set(group, forms.find((form) => !taken.includes(form)) ?? group.slice(0, 2));
+  }
+  return found;
 }
 
 /** Two letters a group, over the cells of the strip. */
 function StripHead({ groups }: { groups: string[] }) {
+  const short = shortNames(groups);
   return (
     <span className="flex">
       <span className="sr-only">Audit, by number of gaps: </span>
       {groups.map((group) => (
-        <abbr key={group} title={group} className="w-[18px] text-center text-[11px] no-underline">
-          {shortOf(group)}
+        <abbr key={group} title={group} className="w-[16px] text-center text-[10.5px] no-underline">
+          {short.get(group)}
         </abbr>
       ))}
     </span>

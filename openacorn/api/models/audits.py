@@ -1,0 +1,46 @@
+"""Audits: begun again, their history, what changed."""
+
+from pydantic import Field
+
+from openacorn.api.models.base import Asked, Told
+
+
+class AuditsAsked(Asked):
+    """Which businesses to audit anew: these, or (with none named) all whose audit is older than so many days."""
+
+    ids: list[int] = Field(default_factory=list, max_length=1_000_000)
+    older_days: int | None = Field(default=None, ge=0, le=3650)
+
+
+class EventTold(Told):
+    """A change that an audit saw."""
+
+    id: int
+    business_id: int
+    name: str
+    town: str
+    at: str
+    check_id: str
+    before: str
+    after: str
+    text: str
+
+
+class MadeTold(Told):
+    """An audit that was made."""
+
+    at: str
+    website: str
+
+
+class HistoryTold(Told):
+    """All audits of a business and what changed between them, the latest first."""
+
+    audits: list[MadeTold]
+    events: list[EventTold]
+
+
+class JudgedTold(Told):
+    """Businesses whose answers changed when their stored evidence was judged anew."""
+
+    changed: int

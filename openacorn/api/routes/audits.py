@@ -1,0 +1,48 @@
+"""Audits: begin again, judge anew from the store, what changed."""
+
+from fastapi import APIRouter, Query
+
+from openacorn.api.deps import Desk
+from openacorn.api.models.audits import AuditsAsked, EventTold, HistoryTold, JudgedTold, MadeTold
+from openacorn.api.models.sweeps import RunStarted
+from openacorn.jobs.auditing import judge_again, older_than
+from openacorn.store import businesses, history, sweeps
+
+router = APIRouter(tags=["audits"])
+EVENTS_SHOWN = 200
+
+
+@router.post("/audits", status_code=201)
+async def audit_again(desk: Desk, asked: AuditsAsked) -> RunStarted:
+    """Audit businesses anew, in a run of its own that can be watched and stopped."""
+    ids = asked.ids
+    if not ids and asked.older_days is not None:
+        with desk.database.read() as conn:
+            ids = older_than(conn, asked.older_days)
+    run_id = desk.runs.audit_again(ids)
+    with desk.database.read() as conn:
+        return RunStarted(sweep_id=sweeps.get_run(conn, run_id).sweep_id, run_id=run_id)
+
+
+@router.post("/audits/judge")
+def judge(desk: Desk) -> JudgedTold:
+    """Run all checks anew on the evidence that is stored: no site is asked."""
+    return JudgedTold(changed=judge_again(desk.database))
+
+
+@router.get("/businesses/{business_id}/history")
+def history_of(desk: Desk, business_id: int) -> HistoryTold:
+    """Every audit of a business, and what changed from one to the next."""
+    with desk.database.read() as conn:
+        businesses.get_business(conn, business_id)
+        return HistoryTold(
+            audits=[MadeTold(at=at, website=website) for at, website in history.audits_made(conn, business_id)],
+            events=[EventTold.model_validate(event) for event in history.events(conn, business_id, EVENTS_SHOWN)],
+        )
+
+
+@router.get("/events")
+def list_events(desk: Desk, limit: int = Query(default=100, ge=1, le=1000)) -> list[EventTold]:
+    """What audits saw change, of all businesses in view, the latest first."""
+    with desk.database.read() as conn:
+        return [EventTold.model_validate(event) for event in history.events(conn, None, limit)]

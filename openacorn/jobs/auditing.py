@@ -1,0 +1,88 @@
+"""Audits kept, compared with the one before, begun again, and judged anew from the store."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+
+from openacorn.core.audit.assemble import assemble
+from openacorn.core.audit.changes import changes
+from openacorn.core.audit.check import run_checks
+from openacorn.core.audit.finding import Finding
+from openacorn.jobs.judging import facts_of, task_of
+from openacorn.jobs.scoring import Scorer
+from openacorn.net.probes.site import now
+from openacorn.store import audits, businesses, history, listings, sweeps, units
+from openacorn.store.audits import StoredAudit
+from openacorn.store.db import Database
+from openacorn.store.sweeps import Plan
+
+AGAIN = "Audits made again"
+"""The sweep that such runs belong to: it gathers nothing."""
+
+AT_ONCE = 200
+
+
+class NothingToAudit(ValueError):
+    """Nobody is left to be audited; the message says why."""
+
+
+def replace_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
+    """Store an audit; the one before is kept, and what changed since is noted."""
+    before = audits.findings_of(conn, audit.business_id)
+    earlier = audits.audited_website(conn, audit.business_id)
+    # a website that merging changed within the day is no news from out there
+    settled = earlier is not None and (earlier[0] == audit.website or earlier[1][:10] != audit.at[:10])
+    if earlier is not None and settled:
+        history.keep_audit(conn, audit.business_id, earlier[1], earlier[0], before)
+        history.add_events(conn, audit.business_id, audit.at, changes(before, audit.findings))
+    audits.save_audit(conn, audit)
+
+
+def queue_again(conn: sqlite3.Connection, ids: Sequence[int]) -> int:
+    """A run that audits these businesses anew, however fresh their audit is; whoever has a standing is held back.
+
+    Returns its id. Raises NothingToAudit.
+    """
+    rows = [row for row in businesses.get_businesses(conn, ids) if not row["standing"]]
+    if not rows:
+        raise NothingToAudit("nobody is left to audit: they are held back by their standing, or there are none")
+    sweep = next((item.id for item in sweeps.list_sweeps(conn) if item.name == AGAIN), None)
+    if sweep is None:
+        sweep = sweeps.add_sweep(conn, AGAIN, sweeps.plan_to_json(Plan((), (), ())), now())
+    run_id = sweeps.add_run(conn, sweep, now())
+    units.add_units(conn, run_id, "audit", [(f"{row['id']} {row['website']}", str(row["id"])) for row in rows])
+    return run_id
+
+
+def older_than(conn: sqlite3.Connection, days: int) -> list[int]:
+    """Businesses in view whose audit is older than so many days."""
+    before = (datetime.now(UTC) - timedelta(days=days)).isoformat(timespec="seconds")
+    return businesses.audited_before(conn, before)
+
+
+def _answers(findings: Mapping[str, Finding]) -> dict[str, tuple[str, str]]:
+    return {check: (str(finding.outcome), finding.reason) for check, finding in findings.items()}
+
+
+def judge_again(database: Database) -> int:
+    """Run every check anew on the stored evidence, with no network; return how many businesses changed in an answer.
+
+    For when a rule changed: events are not noted, as nothing changed out there.
+    """
+    with database.read() as conn:
+        ids = audits.audited_ids(conn)
+    changed = 0
+    for start in range(0, len(ids), AT_ONCE):
+        with database.write() as conn:
+            piece = ids[start : start + AT_ONCE]
+            for row in businesses.get_businesses(conn, piece):
+                stored = audits.evidence_of(conn, row["id"])
+                task = task_of(row, listings.listed_email(conn, row["id"]))
+                facts = replace(facts_of(task, stored.found), at=stored.at)
+                findings = run_checks(assemble(facts, stored.crawl, stored.search, stored.names))
+                if _answers(findings) != _answers(audits.findings_of(conn, row["id"])):
+                    audits.save_findings(conn, row["id"], findings, stored.at)
+                    changed += 1
+            Scorer(conn).score(piece)
+    return changed

@@ -1,0 +1,27 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { client, told } from "../api/client";
+
+export const useHistory = (id: number, audited_at: string | null) =>
+  useQuery({
+    queryKey: ["history", id, audited_at],
+    queryFn: () =>
+      told(client.GET("/api/businesses/{business_id}/history", { params: { path: { business_id: id } } })),
+  });
+
+/** Begins a run that audits businesses anew; the open business is asked for until its audit is in. */
+export function useAuditAgain() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ ids }: { ids: number[] }) =>
+      told(client.POST("/api/audits", { body: { ids, older_days: null } })),
+    onSuccess: async ({ run_id }) => {
+      await cache.invalidateQueries({ queryKey: ["runs"] });
+      for (let tries = 0; tries < 120; tries++) {
+        const run = await told(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } }));
+        if (run.state !== "running") break;
+        await new Promise((wake) => setTimeout(wake, 500));
+      }
+      await cache.invalidateQueries();
+    },
+  });
+}
