@@ -20,7 +20,7 @@ USAGE = """usage: ./acorn COMMAND
 
   demo [--port N] [--reset]     everything with demo data: one address to open
   serve [--data DIR] [--port N] the application for real use
-  audit URL… [--file F] [--json | --ndjson] [--allow-private]
+  audit URL… [--file F] [--json | --ndjson] [--rendered] [--allow-private]
                                 audit any address and print its findings
   match FILE [--json] [--at P] [--region CC]
                                 merge a file of listings, print the clusters

@@ -91,11 +91,13 @@ def audit(
     file: Annotated[Path | None, typer.Option(help="A file of addresses, one a line.")] = None,
     as_json: Annotated[bool, typer.Option("--json", help="One JSON array.")] = False,
     ndjson: Annotated[bool, typer.Option("--ndjson", help="One JSON object a line, as they come.")] = False,
+    rendered: Annotated[bool, typer.Option("--rendered", help="Open each site in a browser too.")] = False,
     allow_private: Annotated[
         bool, typer.Option("--allow-private", help="Permit private and loopback addresses.")
     ] = False,
 ) -> None:
     """Audit any address and print its findings."""
+    from openacorn.net.probes.browser import NoBrowser
     from openacorn.terminal_audit import audit_all, print_table
 
     wanted = list(urls or [])
@@ -116,7 +118,11 @@ def audit(
         elif not as_json and not result["refused"]:
             print_table(result)
 
-    results = asyncio.run(audit_all(wanted, audit_settings(), allow_private=allow_private, told=told))
+    work = audit_all(wanted, audit_settings(), allow_private=allow_private, rendered=rendered, told=told)
+    try:
+        results = asyncio.run(work)
+    except NoBrowser as missing:
+        raise CommandError(str(missing)) from None
     if as_json:
         sys.stdout.buffer.write(orjson.dumps(results, option=orjson.OPT_INDENT_2) + b"\n")
     refused = [str(result["url"]) for result in results if result["refused"]]

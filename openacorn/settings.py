@@ -21,6 +21,8 @@ class World(BaseModel):
     dns_port: int
     source_ports: dict[str, int]
     ca_file: str
+    stands_in: tuple[str, ...] = ()
+    """Hosts of others that the coast answers for while it is there."""
 
 
 class SourceSettings(BaseModel):

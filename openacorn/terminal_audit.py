@@ -2,19 +2,21 @@
 
 import asyncio
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 from rich.console import Console
 from rich.table import Table
 
-from openacorn.core.audit.assemble import assemble, not_fetched
-from openacorn.core.audit.check import all_checks, run_checks
+from openacorn.core.audit.assemble import not_fetched
+from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.evidence import Crawl, Failure, ListingFacts
 from openacorn.core.audit.load_model import modelled_seconds
+from openacorn.core.audit.seen import judged
 from openacorn.core.region import region_of
 from openacorn.jobs.judging import contacts_in
 from openacorn.net.client import Client
+from openacorn.net.probes.browser import BrowserProbe
 from openacorn.net.probes.site import SiteProbe, now
 from openacorn.settings import Settings
 
@@ -30,12 +32,14 @@ def _timing(crawl: Crawl | None) -> dict[str, Any]:
     if crawl.weights:
         seconds, complete = modelled_seconds(visit, crawl.weights)
         timing |= {"load_s": round(seconds, 2), "load_kind": "modelled" if complete else "modelled, at least"}
+    if crawl.rendered and crawl.rendered.load_s:
+        timing |= {"load_s": crawl.rendered.load_s, "lcp_s": crawl.rendered.lcp_s, "load_kind": "measured"}
     return timing
 
 
 def told_as(url: str, crawl: Crawl | None, at: str) -> dict[str, Any]:
     """The contract's object: url, final_url, outcome_by_check, contacts, timing; `refused` for a private address."""
-    findings = run_checks(assemble(ListingFacts(url, url, "the command line", at), crawl))
+    findings = judged(ListingFacts(url, url, "the command line", at), crawl)
     contacts = contacts_in(crawl)
     socials: dict[str, str] = {}
     for kind, value, how, _, _ in contacts:
@@ -64,16 +68,24 @@ def told_as(url: str, crawl: Crawl | None, at: str) -> dict[str, Any]:
 
 
 async def audit_all(
-    urls: list[str], settings: Settings, *, allow_private: bool, told: Callable[[dict[str, Any]], None]
+    urls: list[str],
+    settings: Settings,
+    *,
+    allow_private: bool,
+    rendered: bool = False,
+    told: Callable[[dict[str, Any]], None],
 ) -> list[dict[str, Any]]:
     """Audit addresses side by side; `told` gets each result as it comes, the return value keeps the order asked for."""
     limit = asyncio.Semaphore(IN_FLIGHT)
     async with Client(settings, allow_private=allow_private) as client:
         probe = SiteProbe(client, lambda host: region_of(host, settings.region))
+        browser = BrowserProbe(settings, allow_private=allow_private)
 
         async def one(url: str) -> dict[str, Any]:
             async with limit:
                 crawl = None if not_fetched(url) else (await probe.visit(url))[0]
+                if rendered and crawl is not None and crawl.pages is not None and not crawl.pages.home.placeholder:
+                    crawl = replace(crawl, rendered=(await browser.look(crawl.visit.url)).rendered)
             result = told_as(url, crawl, now())
             told(result)
             return result

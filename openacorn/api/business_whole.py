@@ -103,6 +103,8 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
         marks=[
             MarkTold.model_validate(mark) for mark in group_marks(all_checks(), audits.findings_of(conn, business_id))
         ],
+        found=audits.evidence_of(conn, business_id).found if audit else "",
+        pictures=dict(audits.pictures_of(conn, business_id)),
         contacts=[ContactTold.model_validate(contact) for contact in audits.contacts_of(conn, business_id)],
         facts=_facts(conn, business_id),
         shortlists=lists.get(business_id, []),

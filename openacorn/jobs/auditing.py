@@ -5,10 +5,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
-from openacorn.core.audit.assemble import assemble
 from openacorn.core.audit.changes import changes
-from openacorn.core.audit.check import run_checks
 from openacorn.core.audit.finding import Finding
+from openacorn.core.audit.seen import judged
+from openacorn.core.facts import DEFAULT
 from openacorn.jobs.judging import facts_of, task_of
 from openacorn.jobs.scoring import Scorer
 from openacorn.net.probes.site import now
@@ -17,8 +17,8 @@ from openacorn.store.audits import StoredAudit
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
 
-AGAIN = "Audits made again"
-"""The sweep that such runs belong to: it gathers nothing."""
+AGAIN = {False: "Audits made again", True: "Sites looked at in a browser"}
+"""The sweeps that such runs belong to, without a browser and with one: they gather nothing."""
 
 AT_ONCE = 200
 
@@ -39,7 +39,7 @@ def replace_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     audits.save_audit(conn, audit)
 
 
-def queue_again(conn: sqlite3.Connection, ids: Sequence[int]) -> int:
+def queue_again(conn: sqlite3.Connection, ids: Sequence[int], *, rendered: bool = False) -> int:
     """A run that audits these businesses anew, however fresh their audit is; whoever has a standing is held back.
 
     Returns its id. Raises NothingToAudit.
@@ -47,9 +47,10 @@ def queue_again(conn: sqlite3.Connection, ids: Sequence[int]) -> int:
     rows = [row for row in businesses.get_businesses(conn, ids) if not row["standing"]]
     if not rows:
         raise NothingToAudit("nobody is left to audit: they are held back by their standing, or there are none")
-    sweep = next((item.id for item in sweeps.list_sweeps(conn) if item.name == AGAIN), None)
+    sweep = next((item.id for item in sweeps.list_sweeps(conn) if item.name == AGAIN[rendered]), None)
     if sweep is None:
-        sweep = sweeps.add_sweep(conn, AGAIN, sweeps.plan_to_json(Plan((), (), ())), now())
+        facts = (*DEFAULT, "browser") if rendered else DEFAULT
+        sweep = sweeps.add_sweep(conn, AGAIN[rendered], sweeps.plan_to_json(Plan((), (), (), facts=facts)), now())
     run_id = sweeps.add_run(conn, sweep, now())
     units.add_units(conn, run_id, "audit", [(f"{row['id']} {row['website']}", str(row["id"])) for row in rows])
     return run_id
@@ -80,7 +81,7 @@ def judge_again(database: Database) -> int:
                 stored = audits.evidence_of(conn, row["id"])
                 task = task_of(row, listings.listed_email(conn, row["id"]))
                 facts = replace(facts_of(task, stored.found), at=stored.at)
-                findings = run_checks(assemble(facts, stored.crawl, stored.search, stored.names))
+                findings = judged(facts, stored.crawl, stored.search, stored.names)
                 if _answers(findings) != _answers(audits.findings_of(conn, row["id"])):
                     audits.save_findings(conn, row["id"], findings, stored.at)
                     changed += 1

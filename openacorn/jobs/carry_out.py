@@ -121,9 +121,8 @@ class CarryOut:
                 if row is None or unit.key != f"{row['id']} {row['website']}":
                     units.finish(conn, unit.id)
                     continue
-                tasks.append(
-                    (unit, task_of(row, listings.listed_email(conn, row["id"]), deep="contacts" in self._plan.facts))
-                )
+                facts, email = self._plan.facts, listings.listed_email(conn, row["id"])
+                tasks.append((unit, task_of(row, email, deep="contacts" in facts, rendered="browser" in facts)))
             return tasks
 
     def _all_audited(self) -> bool:

@@ -2,16 +2,17 @@
 
 import zlib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Any
 
-from openacorn.core.audit.assemble import assemble, not_fetched
-from openacorn.core.audit.check import run_checks
-from openacorn.core.audit.evidence import Crawl, DomainNames, ListingFacts, SiteSearch
+from openacorn.core.audit.assemble import not_fetched
+from openacorn.core.audit.evidence import Crawl, DomainNames, ListingFacts, Rendered, SiteSearch
 from openacorn.core.audit.hosts import borrowed, host_of
 from openacorn.core.audit.name_candidates import name_domains
+from openacorn.core.audit.seen import judged
 from openacorn.core.region import region_of
 from openacorn.net.client import Client
+from openacorn.net.probes.browser import BrowserProbe, NoBrowser
 from openacorn.net.probes.domains import domain_states
 from openacorn.net.probes.hunt import hunt
 from openacorn.net.probes.site import RawPage, SiteProbe, now
@@ -38,12 +39,24 @@ class AuditTask:
     email: str = ""
     deep: bool = True
     """Inner pages too, for contacts?"""
+    rendered: bool = False
+    """In a browser too?"""
 
 
-def task_of(row: Mapping[str, Any], email: str = "", *, deep: bool = True) -> AuditTask:
+def task_of(row: Mapping[str, Any], email: str = "", *, deep: bool = True, rendered: bool = False) -> AuditTask:
     """The audit of a business as the store has it; email: an address that a listing gives."""
     known = {name: row[name] or "" for name in ("phone", "street", "town", "trade")}
-    return AuditTask(row["id"], row["name"], row["website"], "its listings", now(), email=email, deep=deep, **known)
+    return AuditTask(
+        row["id"],
+        row["name"],
+        row["website"],
+        "its listings",
+        now(),
+        email=email,
+        deep=deep,
+        rendered=rendered,
+        **known,
+    )
 
 
 def contacts_in(crawl: Crawl | None) -> list[Contact]:
@@ -72,6 +85,7 @@ class Gathered:
     pages: tuple[RawPage, ...] = ()
     search: SiteSearch | None = None
     names: DomainNames | None = None
+    pictures: Mapping[str, bytes] = field(default_factory=dict)
 
     @property
     def found(self) -> str:
@@ -91,7 +105,6 @@ def facts_of(task: AuditTask, found: str = "") -> ListingFacts:
 def judge(task: AuditTask, gathered: Gathered) -> StoredAudit:
     """Run the checks on what was gathered."""
     crawl = gathered.crawl
-    evidence = assemble(facts_of(task, gathered.found), crawl, gathered.search, gathered.names)
     return StoredAudit(
         business_id=task.business_id,
         website=task.website,
@@ -99,11 +112,12 @@ def judge(task: AuditTask, gathered: Gathered) -> StoredAudit:
         seconds=crawl.seconds if crawl else 0.0,
         crawl=pack_crawl(crawl) if crawl else None,
         pages=[(page.url, page.at, page.content_type, zlib.compress(page.body, 6)) for page in gathered.pages],
-        findings=run_checks(evidence),
+        findings=judged(facts_of(task, gathered.found), crawl, gathered.search, gathered.names),
         contacts=contacts_in(crawl),
         site_name=_site_name(crawl),
         found=gathered.found,
         around=pack_around(gathered.search, gathered.names),
+        pictures=[(kind, body) for kind, body in sorted(gathered.pictures.items())],
     )
 
 
@@ -113,6 +127,7 @@ class Auditor:
     def __init__(self, client: Client, settings: Settings) -> None:
         self._client = client
         self._registry, self._endings = settings.registry, tuple(settings.endings)
+        self._browser = BrowserProbe(settings)
         self.probe = SiteProbe(client, lambda host: region_of(host, settings.region))
 
     async def audit(self, task: AuditTask) -> StoredAudit:
@@ -121,11 +136,24 @@ class Auditor:
         if not not_fetched(task.website or None):
             crawl, pages = await self.probe.visit(task.website, deep=task.deep)
             names = await self._names(facts) if borrowed(host_of(crawl.visit.url)) else None
-            return judge(task, Gathered(crawl, pages, names=names))
+            crawl, pictures = await self._look(crawl) if task.rendered else (crawl, {})
+            return judge(task, Gathered(crawl, pages, names=names, pictures=pictures))
         emails = (task.email,) if task.email else ()
         found = await hunt(self.probe, facts, emails, self._endings)
-        names = None if found.crawl else await self._names(facts)
-        return judge(task, Gathered(found.crawl, found.pages, found.search, names))
+        if found.crawl is None:
+            return judge(task, Gathered(search=found.search, names=await self._names(facts)))
+        crawl, pictures = await self._look(found.crawl) if task.rendered else (found.crawl, {})
+        return judge(task, Gathered(crawl, found.pages, found.search, pictures=pictures))
+
+    async def _look(self, crawl: Crawl) -> tuple[Crawl, Mapping[str, bytes]]:
+        """The site in a browser, where there is a site and a browser."""
+        if crawl.pages is None or crawl.pages.home.placeholder:
+            return crawl, {}
+        try:
+            seen = await self._browser.look(crawl.visit.url)
+        except NoBrowser as missing:
+            return replace(crawl, rendered=Rendered(crawl.visit.url, now(), failed=str(missing))), {}
+        return replace(crawl, rendered=seen.rendered), seen.pictures
 
     async def _names(self, facts: ListingFacts) -> DomainNames | None:
         if not (self._registry and self._endings):

@@ -37,6 +37,7 @@ def decode(line: bytes) -> StoredAudit:
         site_name=raw["site_name"],
         found=raw["found"],
         around=raw["around"],
+        pictures=[(kind, base64.b64decode(body)) for kind, body in raw["pictures"]],
     )
 
 

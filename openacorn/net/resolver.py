@@ -73,7 +73,7 @@ class GuardedResolver(AbstractResolver):
             if host == "localhost":
                 refuse_private("127.0.0.1", self._allow_private)
                 return [_result(host, "127.0.0.1", port)]
-            if self._world is not None and host.endswith(WORLD_SUFFIX):
+            if self._world is not None and (host.endswith(WORLD_SUFFIX) or host in self._world.stands_in):
                 addresses = await self._addresses(self._coast, host)
                 mapped = {80: self._world.http_port, 443: self._world.https_port}.get(port, port)
                 return [_result(host, address, mapped) for address in addresses]

@@ -20,6 +20,7 @@ from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.listings import list_business, strangers
 from openacorn.sim.neighbours import make_chains, make_offices
 from openacorn.sim.other_sources import directory_row, map_element, social_page
+from openacorn.sim.scripts import CONTAINER_HOST
 from openacorn.sim.site import TLS_FAULTS, Site
 from openacorn.sim.truth import listing_truth, no_site_truth, site_truth, social_truth, unlisted_truth
 
@@ -298,6 +299,7 @@ def zone(sites: list[Site]) -> dict[str, str]:
         DIRECTORY_HOST: SITES_ADDRESS,
         GUILD_HOST: SITES_ADDRESS,
         REGISTRY_HOST: SITES_ADDRESS,
+        CONTAINER_HOST: SITES_ADDRESS,
     }
     for site in sites:
         if site.transport == "nxdomain":

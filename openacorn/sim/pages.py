@@ -151,6 +151,12 @@ def _break(text: str) -> str:
     )
 
 
+def render_body(site: Site) -> str:
+    """What a page that a script builds shows once the script has run."""
+    text = modern(site)
+    return text[text.index("<body>") + len("<body>") : text.index("</body>")]
+
+
 def render(site: Site, path: str) -> bytes | None:
     """Return the page at `path` in the site's encoding, None if there is none."""
     if path == "/":

@@ -7,7 +7,11 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from openacorn.settings import World
+from openacorn.sim.scripts import CONTAINER_HOST
 from openacorn.sim.serve import free_ports
+
+STANDS_IN = (CONTAINER_HOST,)
+"""Hosts of others that the world answers for, so that a page in a browser gets what they would send."""
 
 SOURCES = {
     "listing_service": "listings",
@@ -48,7 +52,7 @@ def running_world(folder: Path) -> Iterator[World]:
         yield World(
             http_port=http_port, https_port=https_port, dns_port=dns_port,
             source_ports=dict(zip(SOURCES, source_ports, strict=True)),
-            ca_file=str(folder / "authority.pem"),
+            ca_file=str(folder / "authority.pem"), stands_in=STANDS_IN,
         )  # fmt: skip
     finally:
         for process in running:

@@ -280,6 +280,7 @@ def _mail(site: Site) -> dict[str, Answer]:
     spf = {"hard": OK, "soft": OK, "neutral": PARTIAL}.get(site.spf, GAP)
     dmarc = {"reject": OK, "none": PARTIAL}.get(site.dmarc, GAP)
     return {
+        "name_domain": Answer(NOT_APPLICABLE),
         "mail_host": Answer(OK if site.mx else GAP),
         "spf": Answer(spf if site.mx else NOT_APPLICABLE),
         "dmarc": Answer(dmarc if site.mx else NOT_APPLICABLE),

@@ -13,7 +13,8 @@ from openacorn.sim.domain_registry import DomainRegistry
 from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.guild_site import Guild
 from openacorn.sim.http import Asked, Reply
-from openacorn.sim.pages import render
+from openacorn.sim.pages import render, render_body
+from openacorn.sim.scripts import CONTAINER_HOST, STYLE, application, hidden_tags, padded, picture
 from openacorn.sim.site import SILENT, TLS_FAULTS, Site
 
 ROBOTS = "User-agent: *\nDisallow: /private/\n"
@@ -26,6 +27,7 @@ class Websites:
     def __init__(self, world: Path) -> None:
         rows = json.loads((world / "sites.json").read_text(encoding="utf-8"))
         self.sites = {row["host"]: Site(**row) for row in rows}
+        self._managed = {f"{site.seed:06d}": site for site in self.sites.values() if site.manager}
         self.aliases = {site.redirect_to: site for site in self.sites.values() if site.redirect_to}
         self._others = {DIRECTORY_HOST: Directory(world).handle, GUILD_HOST: Guild(world).handle}
         self._others[REGISTRY_HOST] = DomainRegistry(self.sites).handle
@@ -48,6 +50,8 @@ class Websites:
         """Answer one request."""
         if asked.host in self._others:
             return self._others[asked.host](asked)
+        if asked.host == CONTAINER_HOST:
+            return self._container(asked)
         alias = self.aliases.get(asked.host)
         if alias:
             return Reply(301, headers={"Location": f"https://{alias.host}{asked.target}"})
@@ -71,6 +75,11 @@ class Websites:
         space = "http://www.sitemaps.org/schemas/sitemap/0.9"
         text = f'<?xml version="1.0"?><urlset xmlns="{space}"><url><loc>https://{site.host}/</loc></url></urlset>'
         return Reply(200, text.encode(), "application/xml")
+
+    def _container(self, asked: Asked) -> Reply:
+        """A tag manager's container, by its id: it brings in what its owner put into it."""
+        site = self._managed.get(asked.target.partition("GTM-K")[2][:6])
+        return Reply(200, hidden_tags(site).encode() if site else b"/* */", "text/javascript")
 
     def _robots(self, site: Site) -> Reply:
         if site.transport == "robots":
@@ -100,8 +109,16 @@ class Websites:
         if path not in sizes:
             return None
         kilobytes, kind = sizes[path]
+        size = kilobytes * 1000
         headers = {"Cache-Control": "public, max-age=604800"} if site.cached else {}
-        return Reply(200, content_type=kind, size=kilobytes * 1000, headers=headers)
+        return Reply(200, self._content(site, path, size), kind, headers)
+
+    def _content(self, site: Site, path: str, size: int) -> bytes:
+        if path.startswith("/img/"):
+            return padded(picture((site.seed + sum(path.encode())) % 256), size, b"\0")
+        if path == "/assets/index.js":
+            return padded(application(site, render_body(site)), size)
+        return padded(STYLE if path == "/style.css" else b"/* the site's own script */", size)
 
     def _show(self, site: Site, path: str, *, secure: bool) -> Reply:
         body = self._page(site.host, path)

@@ -24,6 +24,7 @@ SAVE_AUDIT = """
 INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl, site_name, found, around) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 SAVE_PAGE = "INSERT OR REPLACE INTO raw_page (business_id, url, at, content_type, body) VALUES (?, ?, ?, ?, ?)"
+SAVE_PICTURE = "INSERT OR REPLACE INTO screenshot (business_id, kind, at, body) VALUES (?, ?, ?, ?)"
 SAVE_FINDING = """
 INSERT OR REPLACE INTO finding (business_id, check_id, outcome, value, evidence, reason, crashed) VALUES (?, ?, ?, ?, ?, ?, ?)
 """
@@ -58,6 +59,7 @@ class StoredAudit:
     site_name: str = ""
     found: str = ""
     around: str = "{}"
+    pictures: Sequence[tuple[str, bytes]] = ()
 
 
 def pack_crawl(crawl: Crawl) -> bytes:
@@ -93,6 +95,8 @@ def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     for table in ("raw_page", "finding", "contact"):
         conn.execute(f"DELETE FROM {table} WHERE business_id = ?", (business,))
     conn.executemany(SAVE_PAGE, ((business, *page) for page in audit.pages))
+    if audit.pictures:
+        conn.executemany(SAVE_PICTURE, ((business, kind, audit.at, body) for kind, body in audit.pictures))
     conn.executemany(SAVE_CONTACT, ((business, *contact) for contact in audit.contacts))
     save_findings(conn, business, audit.findings, audit.at)
 
@@ -202,3 +206,16 @@ def addresses_by_business(conn: sqlite3.Connection, trade: str) -> dict[int, lis
     for business_id, address in conn.execute(ADDRESSES_OF_TRADE, (trade,)):
         found.setdefault(business_id, []).extend([address] if address else [])
     return found
+
+
+def pictures_of(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, str]]:
+    """(kind, when) of the pictures of a business's site: "phone", "desk"."""
+    rows = conn.execute("SELECT kind, at FROM screenshot WHERE business_id = ? ORDER BY kind DESC", (business_id,))
+    return [(str(row["kind"]), str(row["at"])) for row in rows]
+
+
+def picture(conn: sqlite3.Connection, business_id: int, kind: str) -> bytes | None:
+    """A picture (WebP), None if there is none."""
+    query = "SELECT body FROM screenshot WHERE business_id = ? AND kind = ?"
+    row = conn.execute(query, (business_id, kind)).fetchone()
+    return bytes(row[0]) if row is not None else None

@@ -252,7 +252,8 @@ SHARES = """
 SELECT count(*) AS held, sum(website != '') AS site, sum(audited_at IS NOT NULL) AS audited,
   sum(audited_at IS NOT NULL AND EXISTS (SELECT 1 FROM contact WHERE business_id = business.id AND kind = 'email')) AS mail,
   sum(EXISTS (SELECT 1 FROM listing WHERE business_id = business.id AND source = 'social_pages')) AS social,
-  sum(company_id IS NOT NULL) AS company
+  sum(company_id IS NOT NULL) AS company,
+  sum(EXISTS (SELECT 1 FROM screenshot WHERE business_id = business.id)) AS seen
 FROM business WHERE rejected = '' AND trade IN (SELECT value FROM json_each(?))
 """
 
@@ -265,6 +266,7 @@ def shares_known(conn: sqlite3.Connection, trades: Iterable[str]) -> dict[str, t
     row = conn.execute(SHARES, (orjson.dumps(list(trades)).decode(),)).fetchone()
     held = row["held"]
     known = {"website": (row["site"] or 0, held), "contacts": (row["mail"] or 0, row["audited"] or 0)}
+    known["browser"] = (row["seen"] or 0, row["audited"] or 0) if row["seen"] else (0, 0)
     for group in ("social", "company"):
         known[group] = (row[group] or 0, held if row[group] else 0)
     return known

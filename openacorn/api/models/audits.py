@@ -6,9 +6,11 @@ from openacorn.api.models.base import Asked, Told
 
 
 class AuditsAsked(Asked):
-    """Which businesses to audit anew: these, or (with none named) all whose audit is older than so many days."""
+    """Which businesses to audit anew: these, or (with none named) all whose audit is older than so many days.
+    rendered: open them in a browser too."""
 
     ids: list[int] = Field(default_factory=list, max_length=1_000_000)
+    rendered: bool = False
     older_days: int | None = Field(default=None, ge=0, le=3650)
 
 

@@ -163,6 +163,8 @@ class BusinessTold(Told):
     channels: list[ChannelTold]
     findings: list[FindingTold]
     marks: list[MarkTold]
+    found: str
+    pictures: dict[str, str]
     contacts: list[ContactTold]
     facts: list[FactTold]
     shortlists: list[int]

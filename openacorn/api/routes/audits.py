@@ -1,12 +1,14 @@
 """Audits: begin again, judge anew from the store, what changed."""
 
 from fastapi import APIRouter, Query
+from fastapi.responses import Response
 
 from openacorn.api.deps import Desk
 from openacorn.api.models.audits import AuditsAsked, EventTold, HistoryTold, JudgedTold, MadeTold
 from openacorn.api.models.sweeps import RunStarted
 from openacorn.jobs.auditing import judge_again, older_than
-from openacorn.store import businesses, history, sweeps
+from openacorn.store import audits, businesses, history, sweeps
+from openacorn.store.sweeps import NotFound
 
 router = APIRouter(tags=["audits"])
 EVENTS_SHOWN = 200
@@ -19,7 +21,7 @@ async def audit_again(desk: Desk, asked: AuditsAsked) -> RunStarted:
     if not ids and asked.older_days is not None:
         with desk.database.read() as conn:
             ids = older_than(conn, asked.older_days)
-    run_id = desk.runs.audit_again(ids)
+    run_id = desk.runs.audit_again(ids, rendered=asked.rendered)
     with desk.database.read() as conn:
         return RunStarted(sweep_id=sweeps.get_run(conn, run_id).sweep_id, run_id=run_id)
 
@@ -39,6 +41,16 @@ def history_of(desk: Desk, business_id: int) -> HistoryTold:
             audits=[MadeTold(at=at, website=website) for at, website in history.audits_made(conn, business_id)],
             events=[EventTold.model_validate(event) for event in history.events(conn, business_id, EVENTS_SHOWN)],
         )
+
+
+@router.get("/businesses/{business_id}/pictures/{kind}")
+def picture(desk: Desk, business_id: int, kind: str) -> Response:
+    """How the business's site looked on a "phone" or a "desk" (WebP)."""
+    with desk.database.read() as conn:
+        body = audits.picture(conn, business_id, kind)
+    if body is None:
+        raise NotFound(f"there is no picture {kind!r} of business {business_id}")
+    return Response(body, media_type="image/webp", headers={"Cache-Control": "no-cache"})
 
 
 @router.get("/events")

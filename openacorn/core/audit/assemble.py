@@ -1,5 +1,7 @@
 """From one business's listing facts and crawl to the evidence set that checks are run on."""
 
+from dataclasses import replace
+
 from openacorn.core.audit.check import Absent, EvidenceSet
 from openacorn.core.audit.evidence import (
     Crawl,
@@ -10,13 +12,14 @@ from openacorn.core.audit.evidence import (
     MailDomain,
     PageFacts,
     Pages,
+    Rendered,
     SiteSearch,
     Visit,
     Weights,
 )
 from openacorn.core.audit.hosts import borrowed, host_of
 
-PAGE_EVIDENCE = (PageFacts, Pages, Weights)
+PAGE_EVIDENCE = (PageFacts, Pages, Weights, Rendered)
 
 
 def not_fetched(website: str | None) -> str | None:
@@ -42,12 +45,28 @@ def _page_evidence(crawl: Crawl) -> dict[type, object]:
     if pages is None:
         why = str(visit.failure) if visit.failure else f"HTTP {visit.status}" if visit.status else "no answer"
         return dict.fromkeys(PAGE_EVIDENCE, Absent(f"the site could not be read: {why}"))
-    evidence: dict[type, object] = {PageFacts: pages.home, Pages: pages}
+    evidence: dict[type, object] = {PageFacts: pages.home, Pages: pages, Rendered: _rendered(crawl)}
     evidence[Weights] = crawl.weights or Absent(crawl.cut_short or "the page's files were not weighed")
     if pages.home.placeholder:
         instead = Absent(f"the address shows a {pages.home.placeholder} page", applicable=False)
-        evidence |= {Pages: instead, Weights: instead}
+        evidence |= {Pages: instead, Weights: instead, Rendered: instead}
     return evidence
+
+
+def _rendered(crawl: Crawl) -> Rendered | Absent:
+    if crawl.rendered is None:
+        return Absent("it was not opened in a browser")
+    return (
+        Absent(f"the browser could not show it: {crawl.rendered.failed}") if crawl.rendered.failed else crawl.rendered
+    )
+
+
+def as_shown(crawl: Crawl) -> Crawl | None:
+    """The crawl with its home page as a browser showed it, None where it was not opened in one."""
+    shown = crawl.rendered
+    if shown is None or shown.page is None or crawl.pages is None:
+        return None
+    return replace(crawl, pages=replace(crawl.pages, home=shown.page, rendered=True))
 
 
 def assemble(
@@ -62,7 +81,12 @@ def assemble(
     evidence[SiteSearch] = search or Absent(
         "a website is listed" if listing.website else "not searched for yet", applicable=not listing.website
     )
-    evidence[DomainNames] = names or Absent("its name was not looked up as a domain")
+    own = listing.site and not borrowed(host_of(listing.site))
+    evidence[DomainNames] = names or (
+        Absent("it has a domain of its own", applicable=False)
+        if own
+        else Absent("its name was not looked up as a domain")
+    )
     reason = not_fetched(listing.site)
     if reason:
         return evidence | dict.fromkeys((Visit, Crawling, MailDomain, *PAGE_EVIDENCE), Absent(reason, applicable=False))

@@ -221,10 +221,31 @@ class Pages:
     home: PageFacts
     inner: tuple[PageFacts, ...] = ()
     missed: tuple[tuple[str, str], ...] = ()
+    rendered: bool = False  # is the home page what a browser showed, with its scripts run?
 
     @property
     def all(self) -> tuple[PageFacts, ...]:
         return (self.home, *self.inner)
+
+
+@dataclass(frozen=True, slots=True)
+class Rendered:
+    """The home page as a browser showed it on a phone, on the load model's stated profile. load_s, lcp_s: seconds to the load
+    event (0: it had not come when the browser was closed after waited_s) and to the largest content; content_width against
+    width in CSS px; fired: tags whose addresses were asked for."""
+
+    url: str
+    at: str
+    page: PageFacts | None = None
+    load_s: float = 0.0
+    lcp_s: float = 0.0
+    waited_s: float = 0.0
+    width: int = 0
+    content_width: int = 0
+    requests: tuple[str, ...] = ()
+    fired: tuple[TagHit, ...] = ()
+    refused: tuple[str, ...] = ()  # hosts that it was not let through to
+    failed: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -313,3 +334,4 @@ class Crawl:
     cut_short: str = ""  # why reading ended early, if it did
     crawling: Crawling | None = None
     mail: MailDomain | None = None
+    rendered: Rendered | None = None

@@ -27,11 +27,15 @@ def hidden_tags(pages: Pages) -> Finding | None:
     """Return an unknown if tags could be there without showing in the source: manager, consent tool, loader, script."""
     for (vendor, kind), (hit, page) in all_tags(pages).items():
         shown = Evidence(page.url, page.at, hit.snippet)
-        if kind == TagKind.MANAGER:
+        if kind == TagKind.MANAGER and not pages.rendered:
             return unknown(f"a tag manager ({vendor}) may load it", shown, value=list(hit.ids) or None)
         if kind == TagKind.CONSENT:
             return unknown(f"a consent tool ({vendor}) may load it after a visitor agrees", shown)
-        if kind == TagKind.LOADER and not any(tag.startswith(("G-", "AW-", "UA-")) for tag in hit.ids):
+        if (
+            kind == TagKind.LOADER
+            and not pages.rendered
+            and not any(tag.startswith(("G-", "AW-", "UA-")) for tag in hit.ids)
+        ):
             return unknown("Google's tag is loaded with an id that the source does not show", shown)
     return hidden(pages.home)
 

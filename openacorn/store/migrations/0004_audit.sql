@@ -22,3 +22,12 @@ CREATE TABLE audit_event (
   text TEXT NOT NULL
 ) STRICT;
 CREATE INDEX audit_event_by_business ON audit_event (business_id, id);
+
+-- How a site looks (WebP).
+CREATE TABLE screenshot (
+  business_id INTEGER NOT NULL REFERENCES business(id) ON DELETE CASCADE,
+  kind TEXT NOT NULL CHECK (kind IN ('phone', 'desk')),
+  at TEXT NOT NULL,
+  body BLOB NOT NULL,
+  PRIMARY KEY (business_id, kind)
+) STRICT, WITHOUT ROWID;

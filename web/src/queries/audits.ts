@@ -12,8 +12,8 @@ export const useHistory = (id: number, audited_at: string | null) =>
 export function useAuditAgain() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ ids }: { ids: number[] }) =>
-      told(client.POST("/api/audits", { body: { ids, older_days: null } })),
+    mutationFn: ({ ids, rendered = false }: { ids: number[]; rendered?: boolean }) =>
+      told(client.POST("/api/audits", { body: { ids, rendered, older_days: null } })),
     onSuccess: async ({ run_id }) => {
       await cache.invalidateQueries({ queryKey: ["runs"] });
       for (let tries = 0; tries < 120; tries++) {

@@ -11,6 +11,7 @@ import History from "./History";
 import Nearby from "./Nearby";
 import Origins from "./Origins";
 import ScoreLedger from "./ScoreLedger";
+import SiteLooks from "./SiteLooks";
 
 export default function Panel({
   id,
@@ -103,6 +104,7 @@ function Whole({ business, services, currency, onClose }: WholeProps) {
           chosen={service}
           onChoose={setService}
         />
+        <SiteLooks key={`s${business.id}`} business={business} />
         <Findings business={business} />
         <Reach business={business} />
         <CompanyBehind id={business.id} />

@@ -1,0 +1,30 @@
+"""Does the page fit a phone?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Rendered
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+
+SLACK_PX = 4
+"""Rounding and shadows stick out by a few pixels on pages that fit (ours)."""
+
+
+def judge(shown: Rendered) -> Finding:
+    """Width of the content against a phone held upright, 390 CSS px."""
+    text = f"content {shown.content_width} px wide on a screen of {shown.width} px"
+    seen = Evidence(shown.url, shown.at, text)
+    if shown.content_width > shown.width + SLACK_PX:
+        return gap(
+            shown.content_width, f"on a phone the page sticks out by {shown.content_width - shown.width} px", seen
+        )
+    return ok(shown.content_width, "the page fits a phone", seen)
+
+
+CHECK = Check(
+    id="overflow",
+    group=Group.MOBILE,
+    title="Fits a phone",
+    why="What sticks out must be dragged into view; most people give up first.",
+    needs=(Rendered,),
+    judge=judge,
+    rank=20,
+)
