@@ -5,8 +5,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from openacorn.core.audit.around import DomainNames, SiteSearch
 from openacorn.core.audit.assemble import not_fetched
-from openacorn.core.audit.evidence import Crawl, DomainNames, ListingFacts, Rendered, SiteSearch
+from openacorn.core.audit.evidence import Crawl, ListingFacts, Rendered
 from openacorn.core.audit.hosts import borrowed, host_of
 from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.seen import judged

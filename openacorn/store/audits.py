@@ -9,7 +9,8 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from openacorn.core.audit.evidence import Crawl, DomainNames, SiteSearch
+from openacorn.core.audit.around import DomainNames, SiteSearch
+from openacorn.core.audit.evidence import Crawl
 from openacorn.core.audit.finding import Finding
 from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.store.changes import next_change

@@ -2,21 +2,9 @@
 
 from dataclasses import replace
 
+from openacorn.core.audit.around import Crawling, DomainNames, MailDomain, SiteSearch
 from openacorn.core.audit.check import Absent, EvidenceSet
-from openacorn.core.audit.evidence import (
-    Crawl,
-    Crawling,
-    Destination,
-    DomainNames,
-    ListingFacts,
-    MailDomain,
-    PageFacts,
-    Pages,
-    Rendered,
-    SiteSearch,
-    Visit,
-    Weights,
-)
+from openacorn.core.audit.evidence import Crawl, Destination, ListingFacts, PageFacts, Pages, Rendered, Visit, Weights
 from openacorn.core.audit.hosts import borrowed, host_of
 
 PAGE_EVIDENCE = (PageFacts, Pages, Weights, Rendered)

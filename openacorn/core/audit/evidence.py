@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from openacorn.core.audit.around import Crawling, MailDomain
+
 
 class Failure(StrEnum):
     """Why a fetch gave no page. The words are shown to users as they stand."""
@@ -268,59 +270,6 @@ class Weights:
     html_bytes: int
     files: tuple[Weighed, ...]
     unweighed: int
-
-
-@dataclass(frozen=True, slots=True)
-class Crawling:
-    """What search engines' robots may do there. blocked: the rules turn them away from the page; sitemap: its address, ""
-    if none was found; sitemap_known: could that be looked up?"""
-
-    url: str
-    at: str
-    blocked: bool
-    rule: str = ""
-    sitemap: str = ""
-    sitemap_known: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class MailDomain:
-    """What the name server says of mail at a domain: hosts that take it, best first, and the texts of its policies."""
-
-    domain: str
-    at: str
-    mx: tuple[str, ...] = ()
-    texts: tuple[str, ...] = ()
-    dmarc: tuple[str, ...] = ()
-    failed: str = ""  # why it could not be asked
-
-
-@dataclass(frozen=True, slots=True)
-class Candidate:
-    """An address where a site might be that no listing gives. how: what led there; verdict: "theirs", "not theirs", "nothing
-    there", or "undecided", with why in `shown`."""
-
-    url: str
-    how: str
-    verdict: str
-    shown: str
-
-
-@dataclass(frozen=True, slots=True)
-class SiteSearch:
-    """The search for a site of a business whose listings give none: every address that was tried."""
-
-    at: str
-    tried: tuple[Candidate, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class DomainNames:
-    """The business's name as a domain: (domain, "free", "taken" or "unknown"), the best first."""
-
-    at: str
-    names: tuple[tuple[str, str], ...] = ()
-    registry: str = ""
 
 
 @dataclass(frozen=True, slots=True)

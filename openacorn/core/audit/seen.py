@@ -3,9 +3,10 @@
 from collections.abc import Mapping
 from dataclasses import replace
 
+from openacorn.core.audit.around import DomainNames, SiteSearch
 from openacorn.core.audit.assemble import as_shown, assemble
 from openacorn.core.audit.check import EvidenceSet, run_checks
-from openacorn.core.audit.evidence import Crawl, DomainNames, ListingFacts, SiteSearch
+from openacorn.core.audit.evidence import Crawl, ListingFacts
 from openacorn.core.audit.finding import Finding, Outcome
 
 BEST = (Outcome.OK, Outcome.PARTIAL, Outcome.GAP)

@@ -3,7 +3,7 @@
 import asyncio
 from collections.abc import Sequence
 
-from openacorn.core.audit.evidence import MailDomain
+from openacorn.core.audit.around import MailDomain
 from openacorn.core.audit.hosts import registrable_domain
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError

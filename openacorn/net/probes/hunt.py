@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass
 
+from openacorn.core.audit.around import Candidate, SiteSearch
 from openacorn.core.audit.assemble import assemble
 from openacorn.core.audit.check import all_checks, run_check
-from openacorn.core.audit.evidence import Candidate, Crawl, Failure, ListingFacts, SiteSearch
+from openacorn.core.audit.evidence import Crawl, Failure, ListingFacts
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.audit.freemail import is_freemail
 from openacorn.core.audit.hosts import borrowed

@@ -11,18 +11,8 @@ from datetime import UTC, datetime
 from urllib.parse import urljoin, urlsplit
 
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.evidence import (
-    Certificate,
-    Crawl,
-    Crawling,
-    Failure,
-    MailDomain,
-    PageFacts,
-    Pages,
-    TlsProblem,
-    Visit,
-    Weights,
-)
+from openacorn.core.audit.around import Crawling, MailDomain
+from openacorn.core.audit.evidence import Certificate, Crawl, Failure, PageFacts, Pages, TlsProblem, Visit, Weights
 from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.hosts import borrowed, host_of

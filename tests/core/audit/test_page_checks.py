@@ -5,12 +5,12 @@ from typing import Any
 
 import pytest
 
+from openacorn.core.audit.around import Crawling
 from openacorn.core.audit.assemble import assemble
 from openacorn.core.audit.check import run_checks
 from openacorn.core.audit.evidence import (
     Certificate,
     Crawl,
-    Crawling,
     FileKind,
     ListingFacts,
     Pages,

@@ -1,7 +1,7 @@
 """Can the business's own domain receive mail?"""
 
+from openacorn.core.audit.around import MailDomain
 from openacorn.core.audit.check import Check, Group
-from openacorn.core.audit.evidence import MailDomain
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 
 

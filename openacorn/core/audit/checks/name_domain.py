@@ -1,7 +1,8 @@
 """Is the business's name free as a domain?"""
 
+from openacorn.core.audit.around import DomainNames
 from openacorn.core.audit.check import Check, Group
-from openacorn.core.audit.evidence import DomainNames, ListingFacts
+from openacorn.core.audit.evidence import ListingFacts
 from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, partial, unknown
 
 

@@ -1,7 +1,8 @@
 """Is there really no website?"""
 
+from openacorn.core.audit.around import SiteSearch
 from openacorn.core.audit.check import Check, Group
-from openacorn.core.audit.evidence import ListingFacts, SiteSearch
+from openacorn.core.audit.evidence import ListingFacts
 from openacorn.core.audit.finding import Evidence, Finding, gap, partial, unknown
 
 

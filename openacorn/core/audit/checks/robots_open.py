@@ -1,7 +1,7 @@
 """Does robots.txt let search engines in?"""
 
+from openacorn.core.audit.around import Crawling
 from openacorn.core.audit.check import Check, Group
-from openacorn.core.audit.evidence import Crawling
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 
 

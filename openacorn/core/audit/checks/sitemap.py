@@ -1,7 +1,8 @@
 """A sitemap for search engines."""
 
+from openacorn.core.audit.around import Crawling
 from openacorn.core.audit.check import Check, Group
-from openacorn.core.audit.evidence import Crawling, Pages
+from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 
 

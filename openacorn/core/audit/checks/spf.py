@@ -1,7 +1,7 @@
 """Does the domain say who may send mail in its name?"""
 
+from openacorn.core.audit.around import MailDomain
 from openacorn.core.audit.check import Check, Group
-from openacorn.core.audit.evidence import MailDomain
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.mail_records import read_spf
 
