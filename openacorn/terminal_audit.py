@@ -99,6 +99,8 @@ def print_table(result: dict[str, Any]) -> None:
     for column in ("", "check", "outcome", "why"):
         table.add_column(column)
     for check in all_checks():
+        if check.id not in result["outcome_by_check"]:
+            continue  # about listings, of which there are none at a terminal
         finding = result["outcome_by_check"][check.id]
         table.add_row(MARKS[finding["outcome"]], check.title, finding["outcome"], finding["reason"])
     contacts = result["contacts"]

@@ -87,7 +87,7 @@ def measure_accuracy(world: Path, settings: Settings) -> dict[str, dict[str, Any
     for row in truth:
         for check, (outcome, decidable) in row["checks"].items():
             tallies[check].add(said[row["id"]][check], outcome, decidable, f"{row['archetype']} {row['website']}")
-    return {check: tally.figures() for check, tally in tallies.items()}
+    return {check: tally.figures() for check, tally in tallies.items() if tally.decidable or tally.false_claims}
 
 
 def archetype_counts(world: Path) -> Counter[str]:

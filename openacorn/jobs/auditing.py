@@ -10,6 +10,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.seen import judged
 from openacorn.core.facts import DEFAULT
 from openacorn.jobs.judging import facts_of, task_of
+from openacorn.jobs.reputation import Judge
 from openacorn.jobs.scoring import Scorer
 from openacorn.net.probes.site import now
 from openacorn.store import audits, businesses, history, listings, sweeps, units
@@ -66,6 +67,10 @@ def _answers(findings: Mapping[str, Finding]) -> dict[str, tuple[str, str]]:
     return {check: (str(finding.outcome), finding.reason) for check, finding in findings.items()}
 
 
+def _site_answers(stored: Mapping[str, Finding], now_said: Mapping[str, Finding]) -> dict[str, tuple[str, str]]:
+    return {check: answer for check, answer in _answers(stored).items() if check in now_said}
+
+
 def judge_again(database: Database) -> int:
     """Run every check anew on the stored evidence, with no network; return how many businesses changed in an answer.
 
@@ -82,8 +87,9 @@ def judge_again(database: Database) -> int:
                 task = task_of(row, listings.listed_email(conn, row["id"]))
                 facts = replace(facts_of(task, stored.found), at=stored.at)
                 findings = judged(facts, stored.crawl, stored.search, stored.names)
-                if _answers(findings) != _answers(audits.findings_of(conn, row["id"])):
-                    audits.save_findings(conn, row["id"], findings, stored.at)
+                if _answers(findings) != _site_answers(audits.findings_of(conn, row["id"]), findings):
+                    audits.merge_findings(conn, row["id"], findings)
                     changed += 1
+            Judge(conn).judge(piece)
             Scorer(conn).score(piece)
     return changed

@@ -11,6 +11,7 @@ from openacorn.jobs.importing import FileLane
 from openacorn.jobs.judging import AuditTask, task_of
 from openacorn.jobs.merging import rewrite
 from openacorn.jobs.pool import Pool, WorkerLost
+from openacorn.jobs.reputation import Judge
 from openacorn.jobs.scoring import Scorer
 from openacorn.jobs.settling import judge_all, settle_run
 from openacorn.net.client import Client
@@ -157,6 +158,7 @@ class CarryOut:
                             f"{result.website}: {check}: {finding.reason}",
                             "report this to us",
                         )
+            Judge(conn).judge(scored)
             Scorer(conn).score(scored)
 
     def _score_all(self) -> None:
@@ -164,4 +166,6 @@ class CarryOut:
         with self._database.write() as conn:
             if reads_pages(self._plan.rules):
                 judge_all(conn, self._settings)  # only now are the pages there that the rules ask about
-            Scorer(conn).score(businesses.ids_of_run(conn, self._id))
+            ids = businesses.ids_of_run(conn, self._id)
+            Judge(conn).judge(ids)
+            Scorer(conn).score(ids)

@@ -104,14 +104,30 @@ def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
 
 def save_findings(conn: sqlite3.Connection, business: int, findings: Mapping[str, Finding], at: str) -> None:
     """Keep the answers, and their outcomes on the wide row."""
+    _save_rows(conn, business, findings)
+    outcomes = orjson.dumps({check: str(finding.outcome) for check, finding in findings.items()}).decode()
+    conn.execute(SAVE_OUTCOMES, (outcomes, at, next_change(conn), business))
+
+
+def _save_rows(conn: sqlite3.Connection, business: int, findings: Mapping[str, Finding]) -> None:
     rows = (
         (business, check, str(f.outcome), orjson.dumps(f.value).decode(), orjson.dumps([asdict(e) for e in f.evidence]).decode(),
          f.reason, int(f.crashed))
         for check, f in findings.items()
     )  # fmt: skip
     conn.executemany(SAVE_FINDING, rows)
-    outcomes = orjson.dumps({check: str(finding.outcome) for check, finding in findings.items()}).decode()
-    conn.execute(SAVE_OUTCOMES, (outcomes, at, next_change(conn), business))
+
+
+def merge_findings(conn: sqlite3.Connection, business: int, findings: Mapping[str, Finding]) -> None:
+    """Keep some answers beside those that are there."""
+    row = conn.execute("SELECT outcomes, audited_at FROM business WHERE id = ?", (business,)).fetchone()
+    if row is None or not findings:
+        return
+    outcomes = orjson.loads(row["outcomes"]) | {check: str(finding.outcome) for check, finding in findings.items()}
+    _save_rows(conn, business, findings)
+    text = orjson.dumps(outcomes).decode()
+    if text != row["outcomes"]:
+        conn.execute(SAVE_OUTCOMES, (text, row["audited_at"], next_change(conn), business))
 
 
 def audit_of(conn: sqlite3.Connection, business_id: int) -> tuple[str, str, Crawl | None] | None:

@@ -173,6 +173,16 @@ def peer_reviews(conn: sqlite3.Connection, trade: str) -> list[int]:
     return [int(row[0]) for row in conn.execute(PEER_REVIEWS, (trade,))]
 
 
+PEERS = """
+SELECT id, lat, lon, reviews, rating FROM business WHERE trade = ? AND rejected = '' AND lat IS NOT NULL AND lon IS NOT NULL
+"""
+
+
+def peers_of(conn: sqlite3.Connection, trade: str) -> list[tuple[int, float, float, float | None, float | None]]:
+    """(id, lat, lon, reviews, rating) of a trade's businesses in view."""
+    return [tuple(row) for row in conn.execute(PEERS, (trade,))]
+
+
 def facts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
     """Field, chosen value, listing it came from and values not chosen."""
     return [

@@ -1,0 +1,26 @@
+"""Has the owner claimed the listing?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
+from openacorn.core.audit.reputation import Reputation
+
+
+def judge(said: Reputation) -> Finding:
+    """As the listing service tells it; most other sources do not."""
+    if said.claimed is None:
+        return unknown("no source says whether the listing is claimed")
+    shown = Evidence(said.source, said.at, f"claimed: {'yes' if said.claimed else 'no'}")
+    if said.claimed:
+        return ok(True, "the listing is claimed", shown)
+    return gap(False, "nobody has claimed the listing: anybody may suggest changes to it", shown)
+
+
+CHECK = Check(
+    id="claimed",
+    group=Group.REPUTATION,
+    title="Listing claimed",
+    why="An unclaimed listing is nobody's: wrong hours stay wrong, and questions and reviews go unanswered.",
+    needs=(Reputation,),
+    judge=judge,
+    rank=10,
+)

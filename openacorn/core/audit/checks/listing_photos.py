@@ -1,0 +1,33 @@
+"""Pictures in the listing."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
+from openacorn.core.audit.reputation import Reputation
+
+FEW = 5
+"""Common practice: under five a listing looks unattended."""
+
+
+def judge(said: Reputation) -> Finding:
+    """As many as the listing service counts."""
+    if said.photos is None:
+        return unknown("no source counts the listing's pictures")
+    shown = Evidence(said.source, said.at, f"{said.photos} pictures")
+    if said.photos == 0:
+        return gap(0, "the listing has no picture", shown)
+    return (
+        partial(said.photos, f"only {said.photos} pictures", shown)
+        if said.photos < FEW
+        else ok(said.photos, f"{said.photos} pictures", shown)
+    )
+
+
+CHECK = Check(
+    id="listing_photos",
+    group=Group.REPUTATION,
+    title="Pictures in listing",
+    why="A photo of the shop and its people decides many a choice before anybody reads a word.",
+    needs=(Reputation,),
+    judge=judge,
+    rank=60,
+)

@@ -1,0 +1,30 @@
+"""Do the listings agree on name, address and phone?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, partial
+from openacorn.core.audit.reputation import Reputation
+
+
+def judge(said: Reputation) -> Finding:
+    """Over all sources that list it; spelling and abbreviations are no disagreement."""
+    if len(said.sources) < 2:
+        return not_applicable("only one source lists it")
+    if said.differences:
+        shown = [Evidence(" and ".join(said.sources), said.at, text) for text in said.differences[:3]]
+        return partial(
+            list(said.differences), f"the listings differ in {len(said.differences)} of name, street, phone", *shown
+        )
+    return ok(
+        len(said.sources), f"{len(said.sources)} sources agree", Evidence(", ".join(said.sources), said.at, "the same")
+    )
+
+
+CHECK = Check(
+    id="listings_agree",
+    group=Group.REPUTATION,
+    title="Listings agree",
+    why="Search engines trust a business whose name, address and number are the same everywhere.",
+    needs=(Reputation,),
+    judge=judge,
+    rank=70,
+)

@@ -1,0 +1,31 @@
+"""Is the listing's profile filled in?"""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
+from openacorn.core.audit.reputation import Reputation
+
+GAP_FROM = 3
+"""Half of a profile's parts (ours)."""
+
+
+def judge(said: Reputation) -> Finding:
+    """Phone, website, hours, street, category and pictures, of the fullest listing."""
+    shown = Evidence(said.source, said.at, f"given: {', '.join(said.given) or 'nothing'}")
+    if not said.missing:
+        return ok(100, "everything is filled in", shown)
+    text = f"missing: {', '.join(said.missing)}"
+    return (
+        gap(list(said.missing), text, shown)
+        if len(said.missing) >= GAP_FROM
+        else partial(list(said.missing), text, shown)
+    )
+
+
+CHECK = Check(
+    id="profile_complete",
+    group=Group.REPUTATION,
+    title="Profile complete",
+    why="People choose among listings by what they show; an empty one is passed over.",
+    needs=(Reputation,),
+    judge=judge,
+)

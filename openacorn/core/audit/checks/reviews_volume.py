@@ -1,0 +1,36 @@
+"""How many reviews, against the nearest of the trade."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
+from openacorn.core.audit.reputation import Reputation
+
+LAST_QUARTER, LOWER_HALF = 0.25, 0.5
+
+
+def judge(said: Reputation) -> Finding:
+    """The nearest 25 of the same trade, at least 8; a count by itself says nothing."""
+    if said.reviews is None:
+        return unknown("no source counts its reviews")
+    if said.reviews_rank is None:
+        return unknown("too few peers near by to compare with", value=said.reviews)
+    shown = Evidence(
+        said.source,
+        said.at,
+        f"{said.reviews} reviews, as many as or more than {said.reviews_rank:.0%} of {said.peers} peers",
+    )
+    if said.reviews_rank < LAST_QUARTER:
+        return gap(said.reviews, f"fewer reviews than three of four peers near by ({said.reviews})", shown)
+    if said.reviews_rank < LOWER_HALF:
+        return partial(said.reviews, f"fewer reviews than most peers near by ({said.reviews})", shown)
+    return ok(said.reviews, f"{said.reviews} reviews, more than most peers near by", shown)
+
+
+CHECK = Check(
+    id="reviews_volume",
+    group=Group.REPUTATION,
+    title="Number of reviews",
+    why="With two equal listings people take the one that more have written about.",
+    needs=(Reputation,),
+    judge=judge,
+    rank=20,
+)
