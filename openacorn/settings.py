@@ -21,6 +21,7 @@ class World(BaseModel):
     dns_port: int
     source_ports: dict[str, int]
     ca_file: str
+    smtp_port: int = 25
     stands_in: tuple[str, ...] = ()
     """Hosts of others that the coast answers for while it is there."""
 

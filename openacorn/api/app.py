@@ -26,6 +26,7 @@ from openacorn.api.routes import (
     standings,
     sweeps,
     territories,
+    verifications,
 )
 from openacorn.core.audit.check import all_checks
 from openacorn.core.scoring.service import all_services
@@ -105,6 +106,7 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         gathering,
         territories,
         audits,
+        verifications,
         reading_plans,
         imports,
         matching,

@@ -1,6 +1,7 @@
 """One business with everything that is known of it, for its panel."""
 
 import sqlite3
+from typing import Any
 
 from openacorn.api.models.businesses import (
     BusinessTold,
@@ -11,17 +12,24 @@ from openacorn.api.models.businesses import (
     FindingTold,
     MarkTold,
     OpportunityTold,
+    PersonTold,
     SignalTold,
     TermTold,
+    VerifiedTold,
 )
 from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.evidence import Crawl
+from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.audit.marks import group_marks
+from openacorn.core.audit.verification import nature
+from openacorn.core.people import people
 from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.core.scoring.service import all_services
 from openacorn.core.trades.catalogue import trade_of
 from openacorn.jobs.gathering import title_of
 from openacorn.jobs.scoring import Scorer
-from openacorn.store import audits, businesses, listings
+from openacorn.sources.company_register import officers_of
+from openacorn.store import audits, businesses, companies, listings, verifications
 
 COPIED = (
     "id", "name", "trade", "category", "street", "town", "postcode", "lat", "lon", "distance_m", "phone", "website", "rating",
@@ -83,12 +91,54 @@ def _facts(conn: sqlite3.Connection, business_id: int) -> list[FactTold]:
     return told
 
 
+def _own_domain(crawl: Crawl | None) -> str:
+    """The registrable domain of the site that was read, "" where it stands on somebody else's."""
+    host = host_of(crawl.visit.url) if crawl and crawl.visit.answered else ""
+    return "" if not host or borrowed(host) else registrable_domain(host) or ""
+
+
+def _contacts(conn: sqlite3.Connection, business_id: int, own_domain: str) -> list[ContactTold]:
+    found = audits.contacts_of(conn, business_id)
+    known = verifications.known(conn, [item["value"] for item in found if item["kind"] == "email"])
+    told = []
+    for item in found:
+        verdict = known.get(item["value"])
+        is_mail = item["kind"] == "email"
+        told.append(
+            ContactTold(
+                **item, nature=", ".join(nature(item["value"], own_domain)) if is_mail else "",
+                verified=VerifiedTold.model_validate(verdict) if verdict else None,
+            )
+        )  # fmt: skip
+    return told
+
+
+def _people(conn: sqlite3.Connection, row: dict[str, Any], crawl: Crawl | None, own_domain: str) -> list[PersonTold]:
+    said = [
+        (person.value, person.how, "website")
+        for page in (crawl.pages.all if crawl and crawl.pages else ())
+        for person in page.content.people
+    ]
+    entry = companies.entry(conn, row["company_id"]) if row["company_id"] is not None else None
+    if entry is not None:
+        officers = officers_of(str(entry.listing.extra.get("officers") or ""))
+        said += [(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
+    addresses = [item["value"] for item in audits.contacts_of(conn, row["id"]) if item["kind"] == "email"]
+    return [
+        PersonTold(
+            name=p.name, roles=[f"{role} ({where})" for role, where in p.roles], address=p.address, guessed=p.guessed
+        )
+        for p in people(said, addresses, own_domain)
+    ]
+
+
 def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
     """Gather the panel's content. Raises NotFound."""
     row = businesses.get_business(conn, business_id)
     _, fit, reach = Scorer(conn).inputs(row)
     audit = audits.audit_of(conn, business_id)
     crawl = audit[2] if audit else None
+    own_domain = _own_domain(crawl)
     _, lists = businesses.groups_of(conn, [business_id])
     return BusinessTold(
         **{name: row[name] for name in COPIED},
@@ -105,7 +155,8 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
         ],
         found=audits.evidence_of(conn, business_id).found if audit else "",
         pictures=dict(audits.pictures_of(conn, business_id)),
-        contacts=[ContactTold.model_validate(contact) for contact in audits.contacts_of(conn, business_id)],
+        contacts=_contacts(conn, business_id, own_domain),
+        people=_people(conn, row, crawl, own_domain),
         facts=_facts(conn, business_id),
         shortlists=lists.get(business_id, []),
     )

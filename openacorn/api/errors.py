@@ -11,6 +11,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from openacorn.core.audit.verification import VerdictsError
 from openacorn.core.columns import ColumnsError
 from openacorn.core.facts import UnknownGroup
 from openacorn.core.filters import FilterError
@@ -36,6 +37,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     RuleError: (422, "rules", "change that rule and try again; nothing you entered is lost"),
     UnknownGroup: (422, "facts", "choose from the list of what can be found out"),
     NothingToAudit: (422, "ids", "choose other businesses"),
+    VerdictsError: (422, "text", "name the columns email and result"),
     SealBroken: (409, "secret", "enter the secret again"),
     PlanError: (422, "reading plan", "change that part of the plan"),
     ScheduleError: (422, "at", "choose another time"),

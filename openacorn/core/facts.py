@@ -23,6 +23,7 @@ class FactGroup:
 GROUPS: tuple[FactGroup, ...] = (
     FactGroup("website", "Website audit", "is there a site, does it work, what is missing on it", "", 0.75, 4),
     FactGroup("contacts", "Contacts on inner pages", "e-mail addresses, phones and people beyond the home page", "", 0.55, 2),
+    FactGroup("mailboxes", "Addresses verified", "does an e-mail address reach somebody; nothing is sent", "", 0.4, 1),
     FactGroup("browser", "A look in a browser", "how it looks, fits a phone, tags that fire, load time measured", "", 0.7, 25),
     FactGroup("social", "Social pages", "followers, last post, ads running", "social_pages", 0.4),
     FactGroup("company", "Company register", "officers, founding date, parent, revenue band", "company_register", 0.55),
@@ -37,6 +38,8 @@ def checked_groups(ids: tuple[str, ...]) -> tuple[str, ...]:
     strange = [name for name in ids if name not in known]
     if strange:
         raise UnknownGroup(f"there is no group of facts {strange[0]!r}; choose from {', '.join(known)}")
+    if "mailboxes" in ids and "contacts" not in ids:
+        raise UnknownGroup("addresses are verified as they are found: choose contacts too")
     for name, what in (("contacts", "contacts are read"), ("browser", "a browser is opened")):
         if name in ids and "website" not in ids:
             raise UnknownGroup(f"{what} while the website is visited: choose the website audit too")

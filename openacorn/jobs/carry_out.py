@@ -122,8 +122,7 @@ class CarryOut:
                 if row is None or unit.key != f"{row['id']} {row['website']}":
                     units.finish(conn, unit.id)
                     continue
-                facts, email = self._plan.facts, listings.listed_email(conn, row["id"])
-                tasks.append((unit, task_of(row, email, deep="contacts" in facts, rendered="browser" in facts)))
+                tasks.append((unit, task_of(row, listings.listed_email(conn, row["id"]), self._plan.facts)))
             return tasks
 
     def _all_audited(self) -> bool:

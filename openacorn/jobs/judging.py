@@ -1,7 +1,7 @@
 """From a crawl to what is stored of it."""
 
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -11,16 +11,19 @@ from openacorn.core.audit.evidence import Crawl, ListingFacts, Rendered
 from openacorn.core.audit.hosts import borrowed, host_of
 from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.seen import judged
+from openacorn.core.facts import DEFAULT
 from openacorn.core.region import region_of
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe, NoBrowser
 from openacorn.net.probes.domains import domain_states
 from openacorn.net.probes.hunt import hunt
+from openacorn.net.probes.mailbox import MailboxProbe
 from openacorn.net.probes.site import RawPage, SiteProbe, now
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit, pack_around, pack_crawl
 
 MAX_NAMES = 4
+MAX_VERIFIED = 8
 Contact = tuple[str, str, str, str, str]
 
 
@@ -42,22 +45,17 @@ class AuditTask:
     """Inner pages too, for contacts?"""
     rendered: bool = False
     """In a browser too?"""
+    verify: bool = False
+    """Ask mail servers about the addresses found?"""
 
 
-def task_of(row: Mapping[str, Any], email: str = "", *, deep: bool = True, rendered: bool = False) -> AuditTask:
-    """The audit of a business as the store has it; email: an address that a listing gives."""
-    known = {name: row[name] or "" for name in ("phone", "street", "town", "trade")}
+def task_of(row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFAULT) -> AuditTask:
+    """The audit of a business as the store has it. email: an address that a listing gives; facts: groups to find out."""
     return AuditTask(
-        row["id"],
-        row["name"],
-        row["website"],
-        "its listings",
-        now(),
-        email=email,
-        deep=deep,
-        rendered=rendered,
-        **known,
-    )
+        row["id"], row["name"], row["website"], "its listings", now(), email=email,
+        phone=row["phone"] or "", street=row["street"] or "", town=row["town"] or "", trade=row["trade"] or "",
+        deep="contacts" in facts, rendered="browser" in facts, verify="mailboxes" in facts,
+    )  # fmt: skip
 
 
 def contacts_in(crawl: Crawl | None) -> list[Contact]:
@@ -129,10 +127,16 @@ class Auditor:
         self._client = client
         self._registry, self._endings = settings.registry, tuple(settings.endings)
         self._browser = BrowserProbe(settings)
+        self._mailboxes = MailboxProbe(client, settings.contact_address or settings.mail.sender)
         self.probe = SiteProbe(client, lambda host: region_of(host, settings.region))
 
     async def audit(self, task: AuditTask) -> StoredAudit:
-        """Visit the site, or look for one where none is listed, and judge what was found."""
+        """Visit the site, or look for one where none is listed, and judge what was found; then verify the addresses."""
+        audit = await self._audit(task)
+        wanted = [value for kind, value, *_ in audit.contacts if kind == "email"][:MAX_VERIFIED] if task.verify else []
+        return replace(audit, verified=await self._mailboxes.verify(wanted)) if wanted else audit
+
+    async def _audit(self, task: AuditTask) -> StoredAudit:
         facts = facts_of(task)
         if not not_fetched(task.website or None):
             crawl, pages = await self.probe.visit(task.website, deep=task.deep)

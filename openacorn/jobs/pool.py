@@ -10,11 +10,13 @@ import orjson
 from pydantic import TypeAdapter
 
 from openacorn.core.audit.finding import Finding
+from openacorn.core.audit.verification import Verified
 from openacorn.jobs.judging import AuditTask
 from openacorn.jobs.worker import LINE_LIMIT
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit
 
+_VERIFIED = TypeAdapter(list[Verified])
 _FINDINGS = TypeAdapter(dict[str, Finding])
 
 
@@ -37,6 +39,7 @@ def decode(line: bytes) -> StoredAudit:
         site_name=raw["site_name"],
         found=raw["found"],
         around=raw["around"],
+        verified=_VERIFIED.validate_python(raw["verified"]),
         pictures=[(kind, base64.b64decode(body)) for kind, body in raw["pictures"]],
     )
 

@@ -7,11 +7,12 @@ from typing import Any
 import orjson
 
 from openacorn.core.audit.finding import Outcome
+from openacorn.core.audit.verification import Result
 from openacorn.core.scoring.fit import MIN_PEERS, Fit, fit_of
 from openacorn.core.scoring.opportunity import best_offer, score_service
 from openacorn.core.scoring.reach import CHANCE, Channel, ChannelKind, Reach, email_kind, phone_kind, reach_of
 from openacorn.core.scoring.service import all_services
-from openacorn.store import audits, businesses
+from openacorn.store import audits, businesses, verifications
 
 
 class Scorer:
@@ -40,9 +41,14 @@ class Scorer:
     def channels(self, row: dict[str, Any], outcomes: dict[str, Outcome]) -> list[Channel]:
         """Ways to reach a business: the listed phone, what its pages give, or the trade's average where none could be read."""
         found = [Channel(phone_kind(row["phone"]), row["phone"])] if row["phone"].startswith("+") else []
-        for contact in audits.contacts_of(self._conn, row["id"]):
+        contacts = audits.contacts_of(self._conn, row["id"])
+        verdicts = verifications.known(self._conn, [c["value"] for c in contacts if c["kind"] == "email"])
+        for contact in contacts:
             if contact["kind"] == "email":
-                found.append(Channel(email_kind(contact["value"]), contact["value"]))
+                verdict = verdicts.get(contact["value"])
+                if verdict is None or verdict.result is not Result.DEAD:  # a dead address reaches nobody
+                    verified = verdict is not None and verdict.result is Result.VALID
+                    found.append(Channel(email_kind(contact["value"], verified=verified), contact["value"]))
             elif contact["kind"] == "phone":
                 found.append(Channel(phone_kind(contact["value"]), contact["value"]))
         if outcomes.get("email_found") is Outcome.UNKNOWN:

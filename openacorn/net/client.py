@@ -110,6 +110,14 @@ class Client:
         """What the name server says: "MX" or "TXT" records. Raises FetchError."""
         return await self._resolver.records(name, kind)
 
+    async def address(self, host: str, port: int) -> tuple[str, int]:
+        """A guarded address of a host, for protocols other than HTTP. Raises FetchError."""
+        try:
+            (found, *_) = await self._resolver.resolve(host, port)
+        except NameError_ as error:
+            raise error.cause from None
+        return found["host"], found["port"]
+
     def _guard_literal(self, url: URL) -> None:
         """An address written as a number never reaches the resolver, so it is guarded here."""
         try:

@@ -75,7 +75,8 @@ class GuardedResolver(AbstractResolver):
                 return [_result(host, "127.0.0.1", port)]
             if self._world is not None and (host.endswith(WORLD_SUFFIX) or host in self._world.stands_in):
                 addresses = await self._addresses(self._coast, host)
-                mapped = {80: self._world.http_port, 443: self._world.https_port}.get(port, port)
+                ports = {80: self._world.http_port, 443: self._world.https_port, 25: self._world.smtp_port}
+                mapped = ports.get(port, port)
                 return [_result(host, address, mapped) for address in addresses]
             if self._system is None:
                 raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")

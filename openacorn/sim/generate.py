@@ -249,6 +249,7 @@ def make_world(folder: Path, *, seed: int = SEED, per_trade: int = PER_TRADE) ->
     _write(folder / "sites.json", [site.as_json() for site in sites])
     _write(folder / "zone.json", zone(sites))
     _write(folder / "records.json", records(sites))
+    _write(folder / "mailboxes.json", mailboxes(sites))
     _write(folder / "ground.geojson", ground())
     _write(folder / "places.json", places())
     _write(folder / "regions.json", regions())
@@ -266,6 +267,16 @@ def _other_sources(businesses: list[Business], rng: random.Random) -> dict[str, 
 
 SITES_ADDRESS, REFUSING_ADDRESS, PLAIN_ADDRESS = "127.0.0.1", "127.0.0.2", "127.0.0.3"
 """Loopback addresses: where sites listen, where nobody does, and where only plain HTTP is spoken."""
+
+
+def mailboxes(sites: list[Site]) -> dict[str, dict[str, Any]]:
+    """Domain → its mailboxes, and how its mail server answers: "plain", "all" (takes any address) or "grey"."""
+    modes = ("plain", "plain", "plain", "plain", "plain", "all", "grey", "plain")
+    return {
+        site.host: {"boxes": [site.email.partition("@")[0]] if site.seed % 9 else [], "mode": modes[site.seed % 8]}
+        for site in sites
+        if site.mx
+    }
 
 
 SPF = {
@@ -300,6 +311,8 @@ def zone(sites: list[Site]) -> dict[str, str]:
         GUILD_HOST: SITES_ADDRESS,
         REGISTRY_HOST: SITES_ADDRESS,
         CONTAINER_HOST: SITES_ADDRESS,
+        "mx1.saltmail.example": SITES_ADDRESS,
+        "mx2.saltmail.example": SITES_ADDRESS,
     }
     for site in sites:
         if site.transport == "nxdomain":

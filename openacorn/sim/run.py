@@ -29,11 +29,11 @@ class WorldError(Exception):
 @contextmanager
 def running_world(folder: Path) -> Iterator[World]:
     """Run the servers over the world in `folder`; all are ended on leaving, whatever happens."""
-    http_port, https_port, dns_port, *source_ports = free_ports(3 + len(SOURCES))
+    http_port, https_port, dns_port, smtp_port, *source_ports = free_ports(4 + len(SOURCES))
     plan = (
         ("websites", [http_port, https_port]),
         ("+".join(SOURCES.values()), source_ports),
-        ("names", [dns_port]),
+        ("names+mail", [dns_port, smtp_port]),
     )
     running: list[subprocess.Popen[str]] = []
     try:
@@ -50,7 +50,7 @@ def running_world(folder: Path) -> Iterator[World]:
             if line.strip() != "ready":
                 raise WorldError(f"the simulated {kind} server did not start (exit {process.poll()})")
         yield World(
-            http_port=http_port, https_port=https_port, dns_port=dns_port,
+            http_port=http_port, https_port=https_port, dns_port=dns_port, smtp_port=smtp_port,
             source_ports=dict(zip(SOURCES, source_ports, strict=True)),
             ca_file=str(folder / "authority.pem"), stands_in=STANDS_IN,
         )  # fmt: skip

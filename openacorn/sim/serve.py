@@ -11,12 +11,14 @@ from pathlib import Path
 from typing import Any
 
 import uvloop
+from aiosmtpd.smtp import SMTP
 from dnslib import MX, QTYPE, RCODE, RR, TXT, A, DNSRecord
 
 from openacorn.sim.company_register import CompanyRegister
 from openacorn.sim.generate import PLAIN_ADDRESS, SITES_ADDRESS
 from openacorn.sim.http import Asked, HttpProtocol, Reply
 from openacorn.sim.listing_server import ListingService
+from openacorn.sim.mail_server import Mailboxes
 from openacorn.sim.map_server import MapData
 from openacorn.sim.social_server import SocialPages
 from openacorn.sim.websites import Websites
@@ -128,6 +130,13 @@ async def serve_names(world: Path, port: int) -> None:
     await asyncio.start_server(lambda reader, writer: _answer_tcp(zone, records, reader, writer), SITES_ADDRESS, port)
 
 
+async def serve_mail(world: Path, port: int) -> None:
+    """The mail server."""
+    boxes = Mailboxes(world)
+    loop = asyncio.get_running_loop()
+    await loop.create_server(lambda: SMTP(boxes, hostname="mx1.saltmail.example", loop=loop), SITES_ADDRESS, port)
+
+
 SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "websites": (serve_websites, 2),
     "listings": (serve_listings, 1),
@@ -135,6 +144,7 @@ SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "social": (serve_social, 1),
     "register": (serve_register, 1),
     "names": (serve_names, 1),
+    "mail": (serve_mail, 1),
 }
 """Part of the world → (what serves it, ports it takes)."""
 

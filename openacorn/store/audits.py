@@ -12,7 +12,9 @@ from pydantic import TypeAdapter
 from openacorn.core.audit.around import DomainNames, SiteSearch
 from openacorn.core.audit.evidence import Crawl
 from openacorn.core.audit.finding import Finding
+from openacorn.core.audit.verification import Verified
 from openacorn.core.scoring.opportunity import Opportunity
+from openacorn.store import verifications
 from openacorn.store.changes import next_change
 
 _CRAWL = TypeAdapter(Crawl)
@@ -61,6 +63,7 @@ class StoredAudit:
     found: str = ""
     around: str = "{}"
     pictures: Sequence[tuple[str, bytes]] = ()
+    verified: Sequence[Verified] = ()
 
 
 def pack_crawl(crawl: Crawl) -> bytes:
@@ -96,6 +99,7 @@ def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     for table in ("raw_page", "finding", "contact"):
         conn.execute(f"DELETE FROM {table} WHERE business_id = ?", (business,))
     conn.executemany(SAVE_PAGE, ((business, *page) for page in audit.pages))
+    verifications.keep(conn, audit.verified)
     if audit.pictures:
         conn.executemany(SAVE_PICTURE, ((business, kind, audit.at, body) for kind, body in audit.pictures))
     conn.executemany(SAVE_CONTACT, ((business, *contact) for contact in audit.contacts))

@@ -263,7 +263,9 @@ SELECT count(*) AS held, sum(website != '') AS site, sum(audited_at IS NOT NULL)
   sum(audited_at IS NOT NULL AND EXISTS (SELECT 1 FROM contact WHERE business_id = business.id AND kind = 'email')) AS mail,
   sum(EXISTS (SELECT 1 FROM listing WHERE business_id = business.id AND source = 'social_pages')) AS social,
   sum(company_id IS NOT NULL) AS company,
-  sum(EXISTS (SELECT 1 FROM screenshot WHERE business_id = business.id)) AS seen
+  sum(EXISTS (SELECT 1 FROM screenshot WHERE business_id = business.id)) AS seen,
+  sum(EXISTS (SELECT 1 FROM contact JOIN verification ON address = value WHERE business_id = business.id AND result = 'valid'))
+    AS verified
 FROM business WHERE rejected = '' AND trade IN (SELECT value FROM json_each(?))
 """
 
@@ -276,6 +278,7 @@ def shares_known(conn: sqlite3.Connection, trades: Iterable[str]) -> dict[str, t
     row = conn.execute(SHARES, (orjson.dumps(list(trades)).decode(),)).fetchone()
     held = row["held"]
     known = {"website": (row["site"] or 0, held), "contacts": (row["mail"] or 0, row["audited"] or 0)}
+    known["mailboxes"] = (row["verified"] or 0, row["audited"] or 0) if row["verified"] else (0, 0)
     known["browser"] = (row["seen"] or 0, row["audited"] or 0) if row["seen"] else (0, 0)
     for group in ("social", "company"):
         known[group] = (row[group] or 0, held if row[group] else 0)

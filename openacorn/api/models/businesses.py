@@ -94,8 +94,29 @@ class ChannelTold(Told):
     assumed: bool
 
 
+class VerifiedTold(Told):
+    """What is known of an e-mail address: the result and the stage that decided it."""
+
+    result: str
+    stage: str
+    detail: str
+    at: str
+
+
+class PersonTold(Told):
+    """Somebody to ask for. roles: "owner (website)" and so on; guessed: the address is one by its pattern only."""
+
+    name: str
+    roles: list[str]
+    address: str
+    guessed: bool
+
+
 class ContactTold(Told):
-    """A contact found on the business's pages."""
+    """A contact found on the business's pages. nature: "named, own domain" and so on, of e-mail addresses."""
+
+    nature: str
+    verified: VerifiedTold | None
 
     kind: str
     value: str
@@ -166,5 +187,6 @@ class BusinessTold(Told):
     found: str
     pictures: dict[str, str]
     contacts: list[ContactTold]
+    people: list[PersonTold]
     facts: list[FactTold]
     shortlists: list[int]

@@ -73,10 +73,11 @@ class Reach:
     used: tuple[Channel, ...]
 
 
-def email_kind(address: str) -> ChannelKind:
-    """Role or named, by the local part; not verified."""
-    local = address.partition("@")[0].lower()
-    return ChannelKind.ROLE if local in ROLE_NAMES else ChannelKind.NAMED
+def email_kind(address: str, *, verified: bool = False) -> ChannelKind:
+    """Role or named, by the local part."""
+    if address.partition("@")[0].lower() in ROLE_NAMES:
+        return ChannelKind.ROLE_VERIFIED if verified else ChannelKind.ROLE
+    return ChannelKind.NAMED_VERIFIED if verified else ChannelKind.NAMED
 
 
 def reach_of(channels: Iterable[Channel]) -> Reach:

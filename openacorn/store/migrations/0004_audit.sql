@@ -31,3 +31,12 @@ CREATE TABLE screenshot (
   body BLOB NOT NULL,
   PRIMARY KEY (business_id, kind)
 ) STRICT, WITHOUT ROWID;
+
+-- What is known of e-mail addresses, whoever they belong to.
+CREATE TABLE verification (
+  address TEXT PRIMARY KEY,
+  result TEXT NOT NULL CHECK (result IN ('valid', 'risky', 'dead', 'unknown')),
+  stage TEXT NOT NULL,
+  detail TEXT NOT NULL,
+  at TEXT NOT NULL
+) STRICT, WITHOUT ROWID;

@@ -2,7 +2,7 @@ import { ArrowTopRightOnSquareIcon, XMarkIcon } from "@heroicons/react/16/solid"
 import { useState } from "react";
 import type { Business, Service } from "../../api/client";
 import { ErrorNote } from "../../components/Bits";
-import { distance, host, phone } from "../../lib/format";
+import { distance, host, phone, when } from "../../lib/format";
 import { useBusiness } from "../../queries/businesses";
 import { useStatus } from "../../queries/catalogue";
 import CompanyBehind from "./CompanyBehind";
@@ -135,6 +135,24 @@ function Reach({ business }: { business: Business }) {
           </li>
         ))}
       </ul>
+      {business.people.length > 0 && (
+        <ul aria-label="People to ask for" className="mt-1 border-t border-faint pt-1">
+          {business.people.map((person) => (
+            <li key={person.name} className="py-0.5">
+              <span className="font-medium">{person.name}</span>{" "}
+              <span className="text-soft">{person.roles.join(", ")}</span>
+              {person.address && (
+                <span className="block text-xs">
+                  {person.address}
+                  {person.guessed && (
+                    <span className="text-acorn"> a guess by the pattern of another address there</span>
+                  )}
+                </span>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
       {business.contacts.length > 0 && (
         <details className="mt-1">
           <summary className="cursor-pointer text-leaf-dark">
@@ -144,6 +162,16 @@ function Reach({ business }: { business: Business }) {
             {business.contacts.map((contact) => (
               <li key={`${contact.kind}${contact.value}`} className="py-0.5">
                 <span className="break-all">{phone(contact.value)}</span>
+                {contact.nature && <span className="text-soft"> {contact.nature}</span>}
+                {contact.verified && (
+                  <span
+                    className={contact.verified.result === "dead" ? "text-alarm" : "text-leaf-dark"}
+                    title={`${contact.verified.stage}: ${contact.verified.detail}, ${when(contact.verified.at)}`}
+                  >
+                    {" "}
+                    {contact.verified.result}
+                  </span>
+                )}
                 <span className="block truncate text-xs text-soft" title={contact.snippet}>
                   {contact.how} on {host(contact.url)}: “{contact.snippet}”
                 </span>

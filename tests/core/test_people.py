@@ -1,0 +1,68 @@
+"""Addresses and people: whose they are, patterns guessed only where shown, verifiers' words, one person once."""
+
+import pytest
+
+from openacorn.core.audit.verification import Result, VerdictsError, guesses, nature, read_verdict, read_verdicts
+from openacorn.core.people import people
+
+OWN = "gull.example"
+
+
+@pytest.mark.parametrize(
+    ("address", "kinds"),
+    [
+        ("petra@gull.example", ("named", "own domain")),
+        ("info@gull.example", ("role", "own domain")),
+        ("gullvets@gmail.com", ("named", "free mail")),
+        ("hello@studio.example", ("role", "another domain")),
+    ],
+)
+def test_whose_an_address_is(address: str, kinds: tuple[str, str]) -> None:
+    assert nature(address, OWN) == kinds
+
+
+@pytest.mark.parametrize(
+    ("people_there", "addresses", "guessed"),
+    [
+        (["Jo Ash", "Petra Reed"], ["jo.ash@gull.example"], {"Petra Reed": "petra.reed@gull.example"}),
+        (["Jo Ash", "Petra Reed"], ["jash@gull.example", "info@gull.example"], {"Petra Reed": "preed@gull.example"}),
+        (["Jo Ash", "Petra Reed"], ["info@gull.example"], {}),  # nobody shows a pattern
+        (["Jo Ash", "Petra Reed"], ["jo.ash@gmail.com"], {}),
+        (["Jo Ash"], ["jo.ash@gull.example"], {}),  # that one is known
+    ],
+)
+def test_an_address_is_guessed_only_by_a_pattern_that_another_shows(
+    people_there: list[str], addresses: list[str], guessed: dict[str, str]
+) -> None:
+    assert guesses(people_there, addresses, OWN) == guessed
+
+
+@pytest.mark.parametrize(
+    ("word", "result"),
+    [("Valid", "valid"), ("deliverable", "valid"), ("INVALID", "dead"), ("Hard bounce", "dead"), ("accept-all", "risky"), ("catch_all", "risky"), ("", "unknown"), ("maybe", "unknown")],
+)  # fmt: skip
+def test_verifiers_words(word: str, result: str) -> None:
+    assert read_verdict(word) == result
+
+
+def test_a_verifiers_table_is_read_by_its_headings() -> None:
+    rows = [{"E-mail": "A@Gull.example", "Status": "ok"}, {"E-mail": "nobody", "Status": "ok"}]
+    (found,), strange = read_verdicts(rows, "now")
+    assert (found.address, found.result, strange) == ("a@gull.example", Result.VALID, [3])
+    with pytest.raises(VerdictsError, match="no column for the result"):
+        read_verdicts([{"email": "a@b.example"}], "now")
+    with pytest.raises(VerdictsError, match="no rows"):
+        read_verdicts([], "now")
+
+
+def test_a_person_under_several_sources_is_one_the_best_role_first() -> None:
+    said = [
+        ("Petra Reed", "Practice manager", "website"),
+        ("REED, PETRA ANNE".title().replace("Reed, Petra Anne", "Petra Anne Reed"), "director", "register"),
+        ("Jo Ash", "owner", "website"),
+    ]
+    first, second = people(said, ["petra@gull.example", "info@gull.example"], OWN)
+    assert (first.name, first.address) == ("Jo Ash", "jo@gull.example")
+    assert first.guessed  # "first" is the pattern that petra@ shows
+    assert [role for role, _ in second.roles] == ["director", "practice manager"]
+    assert (second.address, second.guessed) == ("petra@gull.example", False)
