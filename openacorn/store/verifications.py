@@ -14,9 +14,9 @@ WHERE excluded.result != 'unknown' OR verification.result = 'unknown'
 """
 OF = "SELECT address, result, stage, detail, at FROM verification WHERE address IN (SELECT value FROM json_each(?))"
 OPEN = """
-SELECT DISTINCT value FROM contact JOIN business ON business.id = business_id
-LEFT JOIN verification ON address = value
-WHERE kind = 'email' AND rejected = '' AND (result IS NULL OR result = 'unknown') ORDER BY value
+SELECT DISTINCT contact.value FROM contact JOIN business ON business.id = business_id
+LEFT JOIN verification ON address = contact.value
+WHERE kind = 'email' AND rejected = '' AND (result IS NULL OR result = 'unknown') ORDER BY contact.value
 """
 
 

@@ -1,5 +1,7 @@
 """Audits: begun again, their history, what changed."""
 
+from typing import Annotated
+
 from pydantic import Field
 
 from openacorn.api.models.base import Asked, Told
@@ -9,7 +11,7 @@ class AuditsAsked(Asked):
     """Which businesses to audit anew: these, or (with none named) all whose audit is older than so many days.
     rendered: open them in a browser too."""
 
-    ids: list[int] = Field(default_factory=list, max_length=1_000_000)
+    ids: list[Annotated[int, Field(ge=1, le=2**53)]] = Field(default_factory=list, max_length=1_000_000)
     rendered: bool = False
     older_days: int | None = Field(default=None, ge=0, le=3650)
 

@@ -10,7 +10,12 @@ export default function Offers() {
     document.title = "Offers – Open Acorn";
   }, []);
   return (
-    <div className="h-full overflow-y-auto px-8 py-5">
+    <section
+      aria-label="Offers"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+      tabIndex={0}
+      className="h-full overflow-y-auto px-8 py-5"
+    >
       <h1 className="text-xl">What you sell, and by which findings a business needs it</h1>
       <p className="mt-1 max-w-3xl text-soft">
         Score = 100 × need<sup>.6</sup> × fit<sup>.2</sup> × reach<sup>.2</sup>. Need is the weighted share of
@@ -71,7 +76,7 @@ export default function Offers() {
           );
         })}
       </div>
-    </div>
+    </section>
   );
 }
 

@@ -1,0 +1,66 @@
+"""What an audit tells of people and addresses, and results of verification that come from elsewhere."""
+
+import urllib.request
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+
+from tests.api.test_api import PLAN, failing
+from tests.application import Application, application
+from tests.conftest import Coast
+
+pytestmark = pytest.mark.world
+
+
+@pytest.fixture(scope="module")
+def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+    with application(tmp_path_factory.mktemp("audits"), coast.settings, coast.read("places.json")) as running:
+        plan = PLAN | {"facts": ["website", "contacts", "mailboxes", "company"]}
+        running.wait_for_run(running.post("/api/sweeps", {"name": "Vets", "plan": plan})["run_id"])
+        yield running
+
+
+def everybody(app: Application) -> list[dict[str, Any]]:
+    page = app.get("/api/businesses?limit=500")
+    return [app.get(f"/api/businesses/{row[page['columns'].index('id')]}") for row in page["rows"]]
+
+
+def test_addresses_are_verified_as_they_are_found_and_count_for_reach(app: Application) -> None:
+    told = everybody(app)
+    mails = [(b, c) for b in told for c in b["contacts"] if c["kind"] == "email"]
+    assert len(mails) > 10
+    assert all(contact["verified"] and contact["nature"] for _, contact in mails)
+    results = {contact["verified"]["result"] for _, contact in mails}
+    assert {"valid", "dead"} <= results
+    for business, contact in mails:
+        channels = {channel["value"]: channel["kind"] for channel in business["channels"]}
+        if contact["verified"]["result"] == "dead":
+            assert contact["value"] not in channels
+        elif contact["verified"]["result"] == "valid" and contact["value"] in channels:
+            assert channels[contact["value"]].endswith("address, verified")
+    assert any(len(business["people"]) > 0 for business in told)
+    assert sum(bool(finding["group"] == "Reputation") for finding in told[0]["findings"]) == 6
+
+
+def test_another_verifiers_results_are_taken_in_and_score_anew(app: Application) -> None:
+    business, contact = next(
+        (b, c)
+        for b in everybody(app)
+        for c in b["contacts"]
+        if c["kind"] == "email" and c["verified"]["result"] == "valid"
+    )
+    said = app.post("/api/verifications", {"text": f"Email,Status\n{contact['value']},hard bounce\nnobody,ok\n"})
+    assert (said["taken"], said["strange"]) == ({"dead": 1}, [3])
+    after = app.get(f"/api/businesses/{business['id']}")
+    assert contact["value"] not in {channel["value"] for channel in after["channels"]}
+    assert failing(app, "POST", "/api/verifications", {"text": "name,age\nx,3\n"})[0] == 422
+    with urllib.request.urlopen(app.url + "/api/verifications/open", timeout=10) as answer:
+        lines = answer.read().decode().splitlines()
+    assert lines[0] == "email"
+    assert contact["value"] not in lines
+
+
+def test_a_site_that_nobody_looked_at_has_no_picture(app: Application) -> None:
+    assert failing(app, "GET", "/api/businesses/1/pictures/phone")[0] == 404
+    assert failing(app, "GET", "/api/businesses/999999/history")[0] == 404
