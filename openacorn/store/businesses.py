@@ -264,8 +264,9 @@ SELECT count(*) AS held, sum(website != '') AS site, sum(audited_at IS NOT NULL)
   sum(EXISTS (SELECT 1 FROM listing WHERE business_id = business.id AND source = 'social_pages')) AS social,
   sum(company_id IS NOT NULL) AS company,
   sum(EXISTS (SELECT 1 FROM screenshot WHERE business_id = business.id)) AS seen,
-  sum(EXISTS (SELECT 1 FROM contact JOIN verification ON address = contact.value WHERE business_id = business.id AND result = 'valid'))
-    AS verified
+  sum(EXISTS (
+    SELECT 1 FROM contact JOIN verification ON address = contact.value WHERE business_id = business.id AND result = 'valid'
+  )) AS verified
 FROM business WHERE rejected = '' AND trade IN (SELECT value FROM json_each(?))
 """
 
