@@ -153,6 +153,7 @@ class PageContent:
     """What a page says and offers, beyond its head. `actions`: links and buttons; `how` is "booking", "shop" or "privacy"."""
 
     text: str = ""  # what a visitor reads, cut at extract.content.TEXT_CHARS
+    prose: str = ""  # of it what is written in sentences: no menus, names, prices
     robots: str = ""
     canonical: str | None = None
     insecure: tuple[str, ...] = ()  # files that a secure page loads in the clear

@@ -13,14 +13,15 @@ LEAST_WORDS = 40
 
 
 def judge(pages: Pages) -> Finding:
-    """Flesch reading ease of the home page's text; it is made for English only."""
+    """Flesch reading ease of the home page's sentences; it is made for English only."""
     page = pages.home
-    if page.words < LEAST_WORDS:
+    prose = page.content.prose
+    if prose.count(" ") < LEAST_WORDS:
         return hidden(page) or not_applicable("there is too little text to judge")
     if page.language and not page.language.lower().startswith("en"):
         return not_applicable("the page is not in English, which the measure is made for")
-    ease = round(reading_ease(page.content.text))
-    shown = Evidence(page.url, page.at, f"reading ease {ease} of 100: {page.text_start[:100]}")
+    ease = round(reading_ease(prose))
+    shown = Evidence(page.url, page.at, f"reading ease {ease} of 100: {prose[:100]}")
     if ease < HARD:
         return gap(ease, "the text is very hard to read", shown)
     if ease < FAIRLY_HARD:

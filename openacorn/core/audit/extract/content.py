@@ -11,6 +11,7 @@ from openacorn.core.audit.evidence import Found, PageContent
 from openacorn.core.audit.extract.people import find_people
 
 TEXT_CHARS = 8000
+SENTENCE_WORDS = 5
 VIDEO_HOSTS = re.compile(
     r"youtube(?:-nocookie)?\.com/(?:embed|v)/|youtu\.be/|player\.vimeo\.com|fast\.wistia|dailymotion\.com/embed|loom\.com/embed",
     re.I,
@@ -170,6 +171,13 @@ def read_markup(tree: LexborHTMLParser, base: str, anchors: list[tuple[str, str]
     )
 
 
+def _prose(lines: str) -> str:
+    """The pieces that are sentences: some words long, and with an end."""
+    pieces = (" ".join(line.split()) for line in lines.splitlines())
+    told = [piece for piece in pieces if piece[-1:] in ".!?…" and piece.count(" ") >= SENTENCE_WORDS - 1]
+    return " ".join(told)[:TEXT_CHARS]
+
+
 def read_text(text: str, lines: str, markup: Markup) -> PageContent:
     """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own."""
     marks = list(COPYRIGHT.finditer(text))
@@ -182,4 +190,5 @@ def read_text(text: str, lines: str, markup: Markup) -> PageContent:
         copyright_words=" ".join(last.group(0).split()) if last else "",
         hours=" ".join(hours.group(0).split()) if hours else "",
         people=find_people(lines),
+        prose=_prose(lines),
     )
