@@ -206,6 +206,7 @@ class PageFacts:
     charset_problem: str | None = None
     site_name: str = ""  # what the site calls its owner, where it says so
     content: PageContent = PageContent()
+    cut: bool = False  # made to be slow, and not read whole
 
     @property
     def script_built(self) -> bool:

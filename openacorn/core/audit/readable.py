@@ -7,6 +7,8 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 
 def hidden(page: PageFacts, *, scripts: bool = True) -> Finding | None:
     """Return an unknown if something missing from the source could still be on the page as seen, else None."""
+    if page.cut:
+        return unknown("the page is nested too deeply to be read whole")
     if page.frames and page.words < 25:
         return unknown("the page is made of frames", Evidence(page.url, page.at, page.frames[0]))
     if scripts and page.script_built:

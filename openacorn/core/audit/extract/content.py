@@ -10,7 +10,7 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 from openacorn.core.audit.evidence import Found, PageContent
 from openacorn.core.audit.extract.people import find_people
 
-TEXT_CHARS = 8000
+TEXT_CHARS, READ_CHARS = 8000, 200_000
 SENTENCE_WORDS = 5
 VIDEO_HOSTS = re.compile(
     r"youtube(?:-nocookie)?\.com/(?:embed|v)/|youtu\.be/|player\.vimeo\.com|fast\.wistia|dailymotion\.com/embed|loom\.com/embed",
@@ -180,15 +180,15 @@ def _prose(lines: str) -> str:
 
 def read_text(text: str, lines: str, markup: Markup) -> PageContent:
     """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own."""
-    marks = list(COPYRIGHT.finditer(text))
+    marks = list(COPYRIGHT.finditer(text[-READ_CHARS:]))
     last = max(marks, key=lambda mark: int(mark.group(2) or mark.group(1)), default=None)
-    hours = HOURS.search(text)
+    hours = HOURS.search(text[:READ_CHARS])
     return replace(
         markup.content,
         text=text[:TEXT_CHARS],
         copyright_year=int(last.group(2) or last.group(1)) if last else None,
         copyright_words=" ".join(last.group(0).split()) if last else "",
         hours=" ".join(hours.group(0).split()) if hours else "",
-        people=find_people(lines),
-        prose=_prose(lines),
+        people=find_people(lines[:READ_CHARS]),
+        prose=_prose(lines[:READ_CHARS]),
     )

@@ -8,6 +8,7 @@ from urllib.parse import urljoin, urlsplit
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.audit.evidence import FileKind, PageFacts, Subresource
+from openacorn.core.audit.extract.bounded import bounded
 from openacorn.core.audit.extract.contacts import find_emails, find_phones
 from openacorn.core.audit.extract.content import read_markup, read_text
 from openacorn.core.audit.extract.placeholder import find_placeholder
@@ -30,6 +31,8 @@ INNER_KINDS: tuple[tuple[str, re.Pattern[str]], ...] = (
 
 REFRESH = re.compile(r"^\s*(\d+)\s*[;,]\s*url\s*=\s*[\"']?([^\"']+)", re.IGNORECASE)
 REFRESH_MAX_SECONDS = 5
+MAX_ANCHORS = 3000
+"""No page made for people has more links; one made to be slow may have a hundred thousand."""
 
 
 def _attribute(node: LexborNode | None, name: str) -> str | None:
@@ -211,6 +214,7 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     html: decoded source. url: its final address. at: ISO 8601 time of the fetch. region: ISO 3166 code in which national
     phone numbers are read. html_bytes: size as transferred. Broken markup is read as browsers read it (HTML standard).
     """
+    html, cut = bounded(html)
     tree = LexborHTMLParser(html)
     base = next(_absolute(url, [_attribute(tree.css_first("base[href]"), "href")]), url)
     meta = _meta(tree)
@@ -218,7 +222,9 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     image_count, without_alt, image_nodes = _images(tree)
     scripts = _scripts(tree)
     frames = tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
-    anchors = [(node.attributes.get("href") or "", node.text()) for node in tree.css("a[href], area[href]")]
+    anchors = [
+        (node.attributes.get("href") or "", node.text()) for node in tree.css("a[href], area[href]")[:MAX_ANCHORS]
+    ]
     hrefs = [href for href, _ in anchors]
     types, broken = find_types(scripts.json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
     app_root, protected = _empty_root(tree), _protected(tree, hrefs)
@@ -264,6 +270,7 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         inner_links=_inner_links(base, anchors),
         subresources=subresources,
         html_bytes=html_bytes or len(html),
+        cut=cut,
         site_name=site_name(meta.get("og:site_name"), title, url),
         content=replace(read_text(text, lines, markup), items=items),
     )

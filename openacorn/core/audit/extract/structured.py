@@ -63,7 +63,8 @@ def find_types(json_ld: list[str], item_types: list[str]) -> tuple[tuple[Found, 
     return tuple(found.values()), tuple(broken)
 
 
-MAX_ITEMS = 40
+MAX_ITEMS, MAX_PROPERTIES, MAX_CLIMB, MOST_SCOPES = 40, 200, 40, 2000
+"""Bounds against pages made to be slow: what is described beyond them is not read."""
 
 
 def _objects(node: Any, depth: int = 0) -> Iterator[dict[str, Any]]:
@@ -78,9 +79,10 @@ def _objects(node: Any, depth: int = 0) -> Iterator[dict[str, Any]]:
 
 def _microdata_items(tree: LexborHTMLParser) -> Iterator[SchemaItem]:
     """Items of microdata with the properties that belong to themselves, not to an item within (HTML standard, 5.2)."""
-    for node in tree.css("[itemscope][itemtype]"):
+    scopes = tree.css("[itemscope][itemtype]")
+    for node in scopes[:MAX_ITEMS] if len(scopes) <= MOST_SCOPES else ():
         given = []
-        for inner in node.css("[itemprop]"):
+        for inner in node.css("[itemprop]")[:MAX_PROPERTIES]:
             if inner.mem_id != node.mem_id and _scope_of(inner) == node.mem_id:
                 given += (inner.attributes.get("itemprop") or "").split()
         for name in (node.attributes.get("itemtype") or "").split():
@@ -89,7 +91,9 @@ def _microdata_items(tree: LexborHTMLParser) -> Iterator[SchemaItem]:
 
 def _scope_of(node: LexborNode) -> int:
     parent = node.parent
-    while parent is not None and "itemscope" not in parent.attributes:
+    for _ in range(MAX_CLIMB):
+        if parent is None or "itemscope" in parent.attributes:
+            break
         parent = parent.parent
     return 0 if parent is None else int(parent.mem_id)
 
