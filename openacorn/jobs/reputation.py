@@ -3,7 +3,7 @@
 import sqlite3
 from collections.abc import Iterable, Sequence
 
-from openacorn.core.audit.check import run_checks
+from openacorn.core.audit.check import Absent, run_checks
 from openacorn.core.audit.reputation import PROFILE, Reputation, SocialPage, differences
 from openacorn.core.peers import Neighbours, Standing
 from openacorn.sources._source import joined_sources
@@ -66,8 +66,9 @@ class Judge:
         for row in businesses.get_businesses(self._conn, list(ids)):
             members = listings.listings_of(self._conn, row["id"])
             reputation = reputation_of(members, self.neighbours(row["trade"]).standing(row["id"]))
-            page = social_page_of(members)
-            evidence: dict[type, object] = {Reputation: reputation} if reputation else {}
-            if page:
-                evidence[SocialPage] = page
+            evidence: dict[type, object] = {
+                Reputation: reputation or Absent("no source lists it"),
+                SocialPage: social_page_of(members)
+                or Absent("no social page of theirs was found, or none was looked for"),
+            }
             audits.merge_findings(self._conn, row["id"], run_checks(evidence))
