@@ -204,6 +204,26 @@ def _empty_root(tree: LexborHTMLParser) -> str | None:
     return root.html[:80] if root is not None and root.html and not root.text().strip() else None
 
 
+def _base(tree: LexborHTMLParser, url: str) -> str:
+    return next(_absolute(url, [_attribute(tree.css_first("base[href]"), "href")]), url)
+
+
+def _frames(tree: LexborHTMLParser, base: str) -> tuple[str, ...]:
+    return tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
+
+
+def _anchors(tree: LexborHTMLParser) -> list[tuple[str, str]]:
+    """(href, text) of each link."""
+    nodes = tree.css("a[href], area[href]")[:MAX_ANCHORS]
+    return [(node.attributes.get("href") or "", node.text()) for node in nodes]
+
+
+def _visible(tree: LexborHTMLParser) -> str:
+    """What a visitor reads, every piece on a line of its own; the rest is taken out of the tree."""
+    tree.strip_tags(INVISIBLE)
+    return tree.body.text(separator="\n") if tree.body is not None else ""
+
+
 def _behind(hrefs: list[str], scheme: str) -> list[str]:
     return [href[len(scheme) :] for href in hrefs if href[: len(scheme)].lower() == scheme]
 
@@ -216,15 +236,12 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     """
     html, cut = bounded(html)
     tree = LexborHTMLParser(html)
-    base = next(_absolute(url, [_attribute(tree.css_first("base[href]"), "href")]), url)
+    base = _base(tree, url)
     meta = _meta(tree)
     title, title_count = _title(tree)
     image_count, without_alt, image_nodes = _images(tree)
     scripts = _scripts(tree)
-    frames = tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
-    anchors = [
-        (node.attributes.get("href") or "", node.text()) for node in tree.css("a[href], area[href]")[:MAX_ANCHORS]
-    ]
+    anchors = _anchors(tree)
     hrefs = [href for href, _ in anchors]
     types, broken = find_types(scripts.json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
     app_root, protected = _empty_root(tree), _protected(tree, hrefs)
@@ -234,8 +251,7 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     markup = read_markup(tree, base, anchors, meta)
     items = find_items(scripts.json_ld, tree)
 
-    tree.strip_tags(INVISIBLE)  # from here on only what a visitor reads is left
-    lines = tree.body.text(separator="\n") if tree.body is not None else ""
+    lines = _visible(tree)  # from here on only what a visitor reads is left
     text = " ".join(lines.split())
     words = len(text.split())
     phones, phone_like = find_phones(text, _behind(hrefs, "tel:"), region)
@@ -257,7 +273,7 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         text_start=text[:300],
         script_count=scripts.count,
         app_root=app_root,
-        frames=frames,
+        frames=_frames(tree, base),
         placeholder=placeholder,
         placeholder_snippet=placeholder_words,
         tags=find_tags([*scripts.sources, *scripts.inline, *loaded], hrefs),
