@@ -23,6 +23,8 @@ def street_in(street: str, text: str) -> str:
         wanted = wanted[1:]
     if len(wanted) < 2:
         return ""
+    if wanted[0] not in text.lower():
+        return ""  # most pages do not even hold the number
     words = _plain(text)
     wide = len(wanted)
     for at in range(len(words) - wide + 1):

@@ -32,6 +32,8 @@ AFTER = re.compile(rf"({_NAME})\s*(?:,|[-–—|:(]|is (?:the|our))\s*(?:and\s|t
 BEFORE = re.compile(rf"\b({_ROLE})\s*(?:[:–—|-]|,)?\s+({_NAME})", re.I)
 TITLES = re.compile(r"^(?:Dr|Mr|Mrs|Ms)\.?\s", re.I)
 MOST = 12
+REACH, MOST_ROLES = 80, 60
+_ANY_ROLE = re.compile(rf"\b(?:{_ROLE})\b", re.IGNORECASE)
 SNIPPET = 30
 STOP = frozenset(
     "our the your we and meet contact about home team call us welcome visit with from by is a an of for".split()
@@ -53,13 +55,29 @@ def rank_of(role: str) -> int:
     return next((place for place, step in enumerate(LADDER) if step in said), len(LADDER))
 
 
+def _near_roles(lines: str) -> list[str]:
+    """The text around each role, what overlaps put together; whole words at either end."""
+    spans: list[list[int]] = []
+    for match in _ANY_ROLE.finditer(lines):
+        start, end = max(0, match.start() - REACH), match.end() + REACH
+        if spans and start <= spans[-1][1]:
+            spans[-1][1] = end
+        else:
+            spans.append([start, end])
+        if len(spans) > MOST_ROLES:
+            break
+    return [lines[start:end].partition(" ")[2] if start else lines[:end] for start, end in spans]
+
+
 def find_people(lines: str) -> tuple[Found, ...]:
     """Return people with a role, the best role first, each once. `lines`: visible text, every piece of it on a line of its own."""
     found: dict[str, Found] = {}
-    for pattern, name_at, role_at in ((AFTER, 1, 2), (BEFORE, 2, 1)):
-        for match in pattern.finditer(lines):
-            name = _named(match.group(name_at))
-            if name:
-                around = lines[max(0, match.start() - SNIPPET) : match.end() + SNIPPET]
-                found.setdefault(name, Found(name, " ".join(around.split()), match.group(role_at).lower()))
+    # names are looked for beside roles alone: a pattern that begins with a name tries every word of the page
+    for near in _near_roles(lines):
+        for pattern, name_at, role_at in ((AFTER, 1, 2), (BEFORE, 2, 1)):
+            for match in pattern.finditer(near):
+                name = _named(match.group(name_at))
+                if name:
+                    around = near[max(0, match.start() - SNIPPET) : match.end() + SNIPPET]
+                    found.setdefault(name, Found(name, " ".join(around.split()), match.group(role_at).lower()))
     return tuple(sorted(found.values(), key=lambda person: rank_of(person.how))[:MOST])
