@@ -33,6 +33,7 @@ BEFORE = re.compile(rf"\b({_ROLE})\s*(?:[:–—|-]|,)?\s+({_NAME})", re.I)
 TITLES = re.compile(r"^(?:Dr|Mr|Mrs|Ms)\.?\s", re.I)
 MOST = 12
 REACH, MOST_ROLES = 80, 60
+_CUT_WORD = re.compile(r"^\S*\s")
 _ANY_ROLE = re.compile(rf"\b(?:{_ROLE})\b", re.IGNORECASE)
 SNIPPET = 30
 STOP = frozenset(
@@ -66,7 +67,7 @@ def _near_roles(lines: str) -> list[str]:
             spans.append([start, end])
         if len(spans) > MOST_ROLES:
             break
-    return [lines[start:end].partition(" ")[2] if start else lines[:end] for start, end in spans]
+    return [_CUT_WORD.sub("", lines[start:end], count=1) if start else lines[:end] for start, end in spans]
 
 
 def find_people(lines: str) -> tuple[Found, ...]:
