@@ -1,6 +1,7 @@
 """One business with everything that is known of it, for its panel."""
 
 import sqlite3
+from collections.abc import Mapping
 from typing import Any
 
 from openacorn.api.models.businesses import (
@@ -19,6 +20,7 @@ from openacorn.api.models.businesses import (
 )
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.evidence import Crawl
+from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.audit.marks import group_marks
 from openacorn.core.audit.verification import nature
@@ -62,8 +64,7 @@ def _opportunities(found: list[Opportunity]) -> list[OpportunityTold]:
     return sorted(told, key=lambda item: -(item.value or -1.0))
 
 
-def _findings(conn: sqlite3.Connection, business_id: int) -> list[FindingTold]:
-    found = audits.findings_of(conn, business_id)
+def _findings(found: Mapping[str, Finding]) -> list[FindingTold]:
     return [
         FindingTold(
             check=check.id, group=str(check.group), title=check.title, why=check.why, outcome=str(finding.outcome),
@@ -97,8 +98,7 @@ def _own_domain(crawl: Crawl | None) -> str:
     return "" if not host or borrowed(host) else registrable_domain(host) or ""
 
 
-def _contacts(conn: sqlite3.Connection, business_id: int, own_domain: str) -> list[ContactTold]:
-    found = audits.contacts_of(conn, business_id)
+def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], own_domain: str) -> list[ContactTold]:
     known = verifications.known(conn, [item["value"] for item in found if item["kind"] == "email"])
     told = []
     for item in found:
@@ -113,7 +113,9 @@ def _contacts(conn: sqlite3.Connection, business_id: int, own_domain: str) -> li
     return told
 
 
-def _people(conn: sqlite3.Connection, row: dict[str, Any], crawl: Crawl | None, own_domain: str) -> list[PersonTold]:
+def _people(
+    conn: sqlite3.Connection, row: dict[str, Any], crawl: Crawl | None, contacts: list[dict[str, Any]], own_domain: str
+) -> list[PersonTold]:
     said = [
         (person.value, person.how, "website")
         for page in (crawl.pages.all if crawl and crawl.pages else ())
@@ -123,7 +125,7 @@ def _people(conn: sqlite3.Connection, row: dict[str, Any], crawl: Crawl | None, 
     if entry is not None:
         officers = officers_of(str(entry.listing.extra.get("officers") or ""))
         said += [(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
-    addresses = [item["value"] for item in audits.contacts_of(conn, row["id"]) if item["kind"] == "email"]
+    addresses = [item["value"] for item in contacts if item["kind"] == "email"]
     return [
         PersonTold(
             name=p.name, roles=[f"{role} ({where})" for role, where in p.roles], address=p.address, guessed=p.guessed
@@ -136,8 +138,9 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
     """Gather the panel's content. Raises NotFound."""
     row = businesses.get_business(conn, business_id)
     _, fit, reach = Scorer(conn).inputs(row)
-    audit = audits.audit_of(conn, business_id)
-    crawl = audit[2] if audit else None
+    audit = audits.evidence_of(conn, business_id)
+    crawl = audit.crawl if audit else None
+    findings, contacts = audits.findings_of(conn, business_id), audits.contacts_of(conn, business_id)
     own_domain = _own_domain(crawl)
     _, lists = businesses.groups_of(conn, [business_id])
     return BusinessTold(
@@ -149,14 +152,12 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
         opportunities=_opportunities(audits.opportunities_of(conn, business_id)),
         signals=[SignalTold.model_validate(signal) for signal in fit.signals],
         channels=[ChannelTold(kind=str(c.kind), value=c.value, chance=c.r, assumed=c.assumed) for c in reach.used],
-        findings=_findings(conn, business_id),
-        marks=[
-            MarkTold.model_validate(mark) for mark in group_marks(all_checks(), audits.findings_of(conn, business_id))
-        ],
-        found=audits.evidence_of(conn, business_id).found if audit else "",
+        findings=_findings(findings),
+        marks=[MarkTold.model_validate(mark) for mark in group_marks(all_checks(), findings)],
+        found=audit.found if audit else "",
         pictures=dict(audits.pictures_of(conn, business_id)),
-        contacts=_contacts(conn, business_id, own_domain),
-        people=_people(conn, row, crawl, own_domain),
+        contacts=_contacts(conn, contacts, own_domain),
+        people=_people(conn, row, crawl, contacts, own_domain),
         facts=_facts(conn, business_id),
         shortlists=lists.get(business_id, []),
     )

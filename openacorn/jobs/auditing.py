@@ -9,7 +9,7 @@ from openacorn.core.audit.changes import changes
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.seen import judged
 from openacorn.core.facts import DEFAULT
-from openacorn.jobs.judging import facts_of, task_of
+from openacorn.jobs.judging import facts_of, task_of, unit_of
 from openacorn.jobs.reputation import Judge
 from openacorn.jobs.scoring import Scorer
 from openacorn.net.probes.site import now
@@ -53,7 +53,7 @@ def queue_again(conn: sqlite3.Connection, ids: Sequence[int], *, rendered: bool 
         facts = (*DEFAULT, "browser") if rendered else DEFAULT
         sweep = sweeps.add_sweep(conn, AGAIN[rendered], sweeps.plan_to_json(Plan((), (), (), facts=facts)), now())
     run_id = sweeps.add_run(conn, sweep, now())
-    units.add_units(conn, run_id, "audit", [(f"{row['id']} {row['website']}", str(row["id"])) for row in rows])
+    units.add_units(conn, run_id, "audit", map(unit_of, rows))
     return run_id
 
 
@@ -84,6 +84,8 @@ def judge_again(database: Database) -> int:
             piece = ids[start : start + AT_ONCE]
             for row in businesses.get_businesses(conn, piece):
                 stored = audits.evidence_of(conn, row["id"])
+                if stored is None:
+                    continue
                 task = task_of(row, listings.listed_email(conn, row["id"]))
                 facts = replace(facts_of(task, stored.found), at=stored.at)
                 findings = judged(facts, stored.crawl, stored.search, stored.names)

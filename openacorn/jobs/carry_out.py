@@ -8,7 +8,7 @@ from openacorn.core.relevance import reads_pages
 from openacorn.jobs.auditing import replace_audit
 from openacorn.jobs.gathering import Lane
 from openacorn.jobs.importing import FileLane
-from openacorn.jobs.judging import AuditTask, task_of
+from openacorn.jobs.judging import AuditTask, task_of, unit_of
 from openacorn.jobs.merging import rewrite
 from openacorn.jobs.pool import Pool, WorkerLost
 from openacorn.jobs.reputation import Judge
@@ -119,7 +119,7 @@ class CarryOut:
             for unit in claimed:
                 row = rows.get(int(unit.payload))
                 # merged away, or its website changed since: another unit stands for it
-                if row is None or unit.key != f"{row['id']} {row['website']}":
+                if row is None or unit.key != unit_of(row)[0]:
                     units.finish(conn, unit.id)
                     continue
                 tasks.append((unit, task_of(row, listings.listed_email(conn, row["id"]), self._plan.facts)))

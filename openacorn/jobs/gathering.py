@@ -6,9 +6,8 @@ from collections.abc import Callable, Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-import orjson
-
 from openacorn.core.planning import CutShort, Query
+from openacorn.jobs.judging import unit_of
 from openacorn.jobs.merging import absorb
 from openacorn.jobs.queries import decode_query, encode_query, follow_up
 from openacorn.net.ask import Asker, Tally
@@ -196,5 +195,5 @@ def queue_audits(conn: sqlite3.Connection, run_id: int, ids: Sequence[int]) -> N
         latest = audits.audited_website(conn, row["id"])
         if row["rejected"] or row["standing"] or (latest and latest[0] == row["website"] and latest[1] > oldest):
             continue
-        wanted.append((f"{row['id']} {row['website']}", orjson.dumps(row["id"]).decode()))
+        wanted.append(unit_of(row))
     units.add_units(conn, run_id, "audit", wanted)

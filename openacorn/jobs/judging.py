@@ -58,6 +58,11 @@ def task_of(row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFA
     )  # fmt: skip
 
 
+def unit_of(row: Mapping[str, Any]) -> tuple[str, str]:
+    """(key, payload) of the unit of work that audits a business: another website is another unit."""
+    return f"{row['id']} {row['website']}", str(row["id"])
+
+
 def contacts_in(crawl: Crawl | None) -> list[Contact]:
     """(kind, value, how, page, snippet) of every contact on the pages, each once, the home page's first."""
     if crawl is None or crawl.pages is None or crawl.pages.home.placeholder:
@@ -116,7 +121,7 @@ def judge(task: AuditTask, gathered: Gathered) -> StoredAudit:
         site_name=_site_name(crawl),
         found=gathered.found,
         around=pack_around(gathered.search, gathered.names),
-        pictures=[(kind, body) for kind, body in sorted(gathered.pictures.items())],
+        pictures=sorted(gathered.pictures.items()),
     )
 
 

@@ -35,7 +35,7 @@ SAVE_CONTACT = "INSERT OR REPLACE INTO contact (business_id, kind, value, how, u
 SAVE_OUTCOMES = "UPDATE business SET outcomes = ?, audited_at = ?, changed = ? WHERE id = ?"
 SAVE_OPPORTUNITY = "INSERT OR REPLACE INTO opportunity (business_id, service_id, body) VALUES (?, ?, ?)"
 SAVE_BEST = "UPDATE business SET offer = ?, score = ?, value = ?, reach = ?, changed = ? WHERE id = ?"
-AUDITED = "SELECT website, at, seconds, crawl FROM audit WHERE business_id = ?"
+AUDITED = "SELECT website, at, crawl, found, around FROM audit WHERE business_id = ?"
 FINDINGS = "SELECT check_id, outcome, value, evidence, reason, crashed FROM finding WHERE business_id = ?"
 CONTACTS = "SELECT kind, value, how, url, snippet FROM contact WHERE business_id = ? ORDER BY kind, value"
 OPPORTUNITIES = "SELECT body FROM opportunity WHERE business_id = ? ORDER BY service_id"
@@ -134,16 +134,11 @@ def merge_findings(conn: sqlite3.Connection, business: int, findings: Mapping[st
         conn.execute(SAVE_OUTCOMES, (text, row["audited_at"], next_change(conn), business))
 
 
-def audit_of(conn: sqlite3.Connection, business_id: int) -> tuple[str, str, Crawl | None] | None:
-    """(website, when, evidence) of the latest audit, None if there was none."""
-    row = conn.execute(AUDITED, (business_id,)).fetchone()
-    return None if row is None else (row["website"], row["at"], unpack_crawl(row["crawl"]) if row["crawl"] else None)
-
-
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """All that one audit gathered."""
+    """All that one audit of a website gathered."""
 
+    website: str
     at: str
     crawl: Crawl | None
     found: str
@@ -151,11 +146,13 @@ class Evidence:
     names: DomainNames | None
 
 
-def evidence_of(conn: sqlite3.Connection, business_id: int) -> Evidence:
-    """What the latest audit of an audited business gathered."""
-    row = conn.execute("SELECT at, crawl, found, around FROM audit WHERE business_id = ?", (business_id,)).fetchone()
-    search, names = unpack_around(row["around"])
-    return Evidence(row["at"], unpack_crawl(row["crawl"]) if row["crawl"] else None, row["found"], search, names)
+def evidence_of(conn: sqlite3.Connection, business_id: int) -> Evidence | None:
+    """What the latest audit gathered, None if there was none."""
+    row = conn.execute(AUDITED, (business_id,)).fetchone()
+    if row is None:
+        return None
+    crawl = unpack_crawl(row["crawl"]) if row["crawl"] else None
+    return Evidence(row["website"], row["at"], crawl, row["found"], *unpack_around(row["around"]))
 
 
 def audited_ids(conn: sqlite3.Connection) -> list[int]:

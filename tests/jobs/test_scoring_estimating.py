@@ -97,9 +97,9 @@ def test_checks_run_again_from_the_store_say_the_same(database: Database) -> Non
     with database.write() as conn:
         (business,) = town(conn, 1)
         audited(conn, business, HTML)
-        stored = audits.audit_of(conn, business)
+        stored = audits.evidence_of(conn, business)
         assert stored is not None
-        again = run_checks(assemble(ListingFacts("Harbour Vets", stored[0], "s", AT), stored[2]))
+        again = run_checks(assemble(ListingFacts("Harbour Vets", stored.website, "s", AT), stored.crawl))
         assert again == audits.findings_of(conn, business)
 
 

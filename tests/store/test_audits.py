@@ -84,8 +84,8 @@ def test_findings_come_back_as_they_went(held: Database) -> None:
     with held.read() as conn:
         assert audits.findings_of(conn, 1) == FINDINGS
         assert audits.audited_website(conn, 1) == (URL, AT)
-        assert audits.audit_of(conn, 1) == (URL, AT, None)
-        assert audits.audit_of(conn, 2) is None
+        assert audits.evidence_of(conn, 1) == audits.Evidence(URL, AT, None, "", None, None)
+        assert audits.evidence_of(conn, 2) is None
 
 
 def test_opportunities_come_back_and_the_best_is_on_the_wide_row(held: Database) -> None:

@@ -76,10 +76,9 @@ def assemble(
         else Absent("its name was not looked up as a domain")
     )
     reason = not_fetched(listing.site)
-    if reason:
-        return evidence | dict.fromkeys((Visit, Crawling, MailDomain, *PAGE_EVIDENCE), Absent(reason, applicable=False))
-    if crawl is None:
-        return evidence | dict.fromkeys((Visit, Crawling, MailDomain, *PAGE_EVIDENCE), Absent("not audited yet"))
+    if reason or crawl is None:
+        absent = Absent(reason, applicable=False) if reason else Absent("not audited yet")
+        return evidence | dict.fromkeys((Visit, Crawling, MailDomain, *PAGE_EVIDENCE), absent)
     crawling = crawl.crawling or Absent("its rules for robots were not read")
     return evidence | {Visit: crawl.visit, Crawling: crawling, MailDomain: _mail(crawl)} | _page_evidence(crawl)
 

@@ -20,6 +20,7 @@ WEIGHED_FILES = 12
 
 
 async def https_works(client: Client, url: str) -> bool | None:
+    """Does HTTPS work where a page came in the clear? None where the try does not tell."""
     secure = "https://" + url.removeprefix("http://")
     try:
         await client.fetch(secure, method="HEAD", seconds=5)

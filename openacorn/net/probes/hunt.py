@@ -1,10 +1,11 @@
 """The search for a site that no listing gives: the domains of known addresses, and the name as a domain."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from openacorn.core.audit.around import Candidate, SiteSearch
 from openacorn.core.audit.assemble import assemble
-from openacorn.core.audit.check import all_checks, run_check
+from openacorn.core.audit.check import run_check
+from openacorn.core.audit.checks.theirs import CHECK as THEIRS
 from openacorn.core.audit.evidence import Crawl, Failure, ListingFacts
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.audit.freemail import is_freemail
@@ -49,11 +50,7 @@ def _verdict(facts: ListingFacts, crawl: Crawl, url: str) -> tuple[str, str]:
         return ("nothing there" if dead else "undecided"), visit.detail or f"HTTP {visit.status}"
     if crawl.pages is not None and crawl.pages.home.placeholder:
         return "nothing there", f"a {crawl.pages.home.placeholder} page"
-    theirs = next(check for check in all_checks() if check.id == "theirs")
-    listing = ListingFacts(
-        facts.name, url, facts.source, facts.at, facts.region, facts.phone, facts.street, facts.town, facts.trade
-    )
-    finding = run_check(theirs, assemble(listing, crawl))
+    finding = run_check(THEIRS, assemble(replace(facts, website=url), crawl))
     shown = finding.evidence[0].snippet if finding.evidence else finding.reason
     if finding.outcome is Outcome.OK:
         return "theirs", f"{finding.reason}: {shown}"

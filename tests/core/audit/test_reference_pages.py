@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import pytest
 
-from openacorn.core.audit.extract.structured import find_types
+from openacorn.core.audit.extract.structured import find_types, read_blocks
 from tests.core.audit.reading import REFERENCES, judged, page
 
 
@@ -84,8 +84,8 @@ def test_structured_data_agrees_with_a_reference_reader() -> None:
 
 
 def test_one_broken_block_does_not_hide_the_others() -> None:
-    types, broken = find_types(['{"@type": "Optician",}', "{nonsense", '/*<![CDATA[*/{"@type":"Florist"}/*]]>*/'], [])
-    assert {item.value for item in types} == {"Optician", "Florist"}
+    objects, broken = read_blocks(['{"@type": "Optician",}', "{nonsense", '/*<![CDATA[*/{"@type":"Florist"}/*]]>*/'])
+    assert {item.value for item in find_types(objects, [])} == {"Optician", "Florist"}
     assert broken == ("{nonsense",)
 
 

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from urllib.parse import urljoin
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
@@ -58,13 +58,6 @@ INSECURE = (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Markup:
-    """What had to be read before scripts and styles were stripped."""
-
-    content: PageContent
-
-
 def _snippet(node: LexborNode, most: int = 140) -> str:
     return " ".join((node.html or "").split())[:most]
 
@@ -99,13 +92,13 @@ def _contact_form(tree: LexborHTMLParser) -> str:
 
 def _videos(tree: LexborHTMLParser) -> tuple[Found, ...]:
     found = []
-    for node in tree.css("video, iframe[src], iframe[data-src], a[href]"):
+    for node in tree.css("video, iframe[src], iframe[data-src]"):
         address = node.attributes.get("src") or node.attributes.get("data-src") or ""
         if node.tag == "video":
             source = node.css_first("source[src]")
             address = address or (source.attributes.get("src") or "" if source is not None else "")
             found.append(Found(address[:160], _snippet(node), "player"))
-        elif node.tag == "iframe" and VIDEO_HOSTS.search(address):
+        elif VIDEO_HOSTS.search(address):
             found.append(Found(address[:160], _snippet(node), "embedded"))
     return tuple(found[:5])
 
@@ -148,26 +141,26 @@ def _fixed(tree: LexborHTMLParser) -> tuple[int, str]:
     return (best, how) if best >= FIXED_FROM_PX else (0, "")
 
 
-def read_markup(tree: LexborHTMLParser, base: str, anchors: list[tuple[str, str]], meta: Mapping[str, str]) -> Markup:
-    """Read what stands in the markup. `anchors`: (href, text); `meta`: name in lower case → content."""
+def read_markup(
+    tree: LexborHTMLParser, base: str, anchors: list[tuple[str, str]], meta: Mapping[str, str]
+) -> PageContent:
+    """Read what stands in the markup, scripts and styles still in it. `anchors`: (href, text); `meta`: lower name → content."""
     canonical = tree.css_first("link[rel~=canonical][href]")
     fixed_px, fixed_by = _fixed(tree)
     try:
         there = urljoin(base, (canonical.attributes.get("href") or "").strip()) if canonical is not None else None
     except ValueError:
         there = None
-    return Markup(
-        PageContent(
-            robots=" ".join(filter(None, (meta.get("robots"), meta.get("googlebot")))).lower(),
-            canonical=there,
-            insecure=_insecure(tree, base),
-            contact_form=_contact_form(tree),
-            videos=_videos(tree),
-            actions=_actions(anchors, tree, base),
-            dated=_dated(tree),
-            fixed_px=fixed_px,
-            fixed_by=fixed_by,
-        )
+    return PageContent(
+        robots=" ".join(filter(None, (meta.get("robots"), meta.get("googlebot")))).lower(),
+        canonical=there,
+        insecure=_insecure(tree, base),
+        contact_form=_contact_form(tree),
+        videos=_videos(tree),
+        actions=_actions(anchors, tree, base),
+        dated=_dated(tree),
+        fixed_px=fixed_px,
+        fixed_by=fixed_by,
     )
 
 
@@ -178,13 +171,13 @@ def _prose(lines: str) -> str:
     return " ".join(told)[:TEXT_CHARS]
 
 
-def read_text(text: str, lines: str, markup: Markup) -> PageContent:
+def read_text(text: str, lines: str, markup: PageContent) -> PageContent:
     """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own."""
     marks = list(COPYRIGHT.finditer(text[-READ_CHARS:]))
     last = max(marks, key=lambda mark: int(mark.group(2) or mark.group(1)), default=None)
     hours = HOURS.search(text[:READ_CHARS])
     return replace(
-        markup.content,
+        markup,
         text=text[:TEXT_CHARS],
         copyright_year=int(last.group(2) or last.group(1)) if last else None,
         copyright_words=" ".join(last.group(0).split()) if last else "",

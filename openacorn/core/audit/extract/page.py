@@ -14,7 +14,7 @@ from openacorn.core.audit.extract.content import read_markup, read_text
 from openacorn.core.audit.extract.placeholder import find_placeholder
 from openacorn.core.audit.extract.site_name import site_name
 from openacorn.core.audit.extract.socials import find_socials
-from openacorn.core.audit.extract.structured import find_items, find_types
+from openacorn.core.audit.extract.structured import find_items, find_types, read_blocks
 from openacorn.core.audit.extract.tags import find_tags
 
 APP_ROOTS = "#root, #app, #__next, #__nuxt, app-root, #svelte, #___gatsby, [data-reactroot], #main-app"
@@ -243,13 +243,14 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     scripts = _scripts(tree)
     anchors = _anchors(tree)
     hrefs = [href for href, _ in anchors]
-    types, broken = find_types(scripts.json_ld, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
+    objects, broken = read_blocks(scripts.json_ld)
+    types = find_types(objects, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
     app_root, protected = _empty_root(tree), _protected(tree, hrefs)
     subresources, headings = _subresources(base, tree, image_nodes), _headings(tree)
     loaded = _loaded(tree, image_nodes)
 
     markup = read_markup(tree, base, anchors, meta)
-    items = find_items(scripts.json_ld, tree)
+    items = find_items(objects, tree)
 
     lines = _visible(tree)  # from here on only what a visitor reads is left
     text = " ".join(lines.split())

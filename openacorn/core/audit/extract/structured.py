@@ -14,18 +14,20 @@ WRAPPERS = re.compile(r"^\s*(?:/\*|//)?\s*<!(?:\[CDATA\[|--)\s*(?:\*/)?|(?:/\*|/
 MAX_DEPTH = 12
 
 
-def _types_in(node: Any, depth: int = 0) -> list[str]:
+def _objects(node: Any, depth: int = 0) -> Iterator[dict[str, Any]]:
+    """Every object in a JSON value, the outer before the inner."""
     if depth > MAX_DEPTH:
-        return []
-    if isinstance(node, list):
-        return [name for item in node for name in _types_in(item, depth + 1)]
-    if not isinstance(node, dict):
-        return []
-    own = node.get("@type", [])
-    names = [name for name in (own if isinstance(own, list) else [own]) if isinstance(name, str)]
-    return names + [
-        name for value in node.values() if isinstance(value, dict | list) for name in _types_in(value, depth + 1)
-    ]
+        return
+    if isinstance(node, dict):
+        yield node
+    for value in node.values() if isinstance(node, dict) else node if isinstance(node, list) else ():
+        if isinstance(value, dict | list):
+            yield from _objects(value, depth + 1)
+
+
+def _types_of(item: dict[str, Any]) -> list[str]:
+    own = item.get("@type", [])
+    return [name for name in (own if isinstance(own, list) else [own]) if isinstance(name, str)]
 
 
 def _load(text: str) -> Any:
@@ -42,39 +44,35 @@ def short_type(name: str) -> str:
     return re.split(r"[/#:]", name.strip())[-1]
 
 
-def find_types(json_ld: list[str], item_types: list[str]) -> tuple[tuple[Found, ...], tuple[str, ...]]:
-    """Return (types, starts of blocks that cannot be parsed). One broken block does not hide the others."""
-    found: dict[tuple[str, str], Found] = {}
+def read_blocks(json_ld: list[str]) -> tuple[list[dict[str, Any]], tuple[str, ...]]:
+    """Return (every object of the blocks, starts of blocks that cannot be parsed). One broken block does not hide the others."""
+    objects: list[dict[str, Any]] = []
     broken: list[str] = []
     for block in json_ld:
         try:
-            names = _types_in(_load(block))
+            objects += _objects(_load(block))
         except orjson.JSONDecodeError:
             broken.append(" ".join(block.split())[:80])
-            continue
-        for name in names:
+    return objects, tuple(broken)
+
+
+def find_types(objects: list[dict[str, Any]], item_types: list[str]) -> tuple[Found, ...]:
+    """Return the types named in JSON-LD's objects and in microdata, each once a syntax."""
+    found: dict[tuple[str, str], Found] = {}
+    for item in objects:
+        for name in _types_of(item):
             short = short_type(name)
             found.setdefault((short, "JSON-LD"), Found(short, f'"@type": "{name}"', "JSON-LD"))
-    for item in item_types:
-        for name in item.split():
+    for kinds in item_types:
+        for name in kinds.split():
             if "schema.org" in name:
                 short = short_type(name)
                 found.setdefault((short, "microdata"), Found(short, f'itemtype="{name}"', "microdata"))
-    return tuple(found.values()), tuple(broken)
+    return tuple(found.values())
 
 
 MAX_ITEMS, MAX_PROPERTIES, MAX_CLIMB, MOST_SCOPES = 40, 200, 40, 2000
 """Bounds against pages made to be slow: what is described beyond them is not read."""
-
-
-def _objects(node: Any, depth: int = 0) -> Iterator[dict[str, Any]]:
-    if depth > MAX_DEPTH:
-        return
-    if isinstance(node, dict):
-        yield node
-    for value in node.values() if isinstance(node, dict) else node if isinstance(node, list) else ():
-        if isinstance(value, dict | list):
-            yield from _objects(value, depth + 1)
 
 
 def _microdata_items(tree: LexborHTMLParser) -> Iterator[SchemaItem]:
@@ -98,17 +96,10 @@ def _scope_of(node: LexborNode) -> int:
     return 0 if parent is None else int(parent.mem_id)
 
 
-def find_items(json_ld: list[str], tree: LexborHTMLParser) -> tuple[SchemaItem, ...]:
-    """Return the things described, with the names of their properties that hold something; broken blocks are left out."""
+def find_items(objects: list[dict[str, Any]], tree: LexborHTMLParser) -> tuple[SchemaItem, ...]:
+    """Return the things described, with the names of their properties that hold something."""
     found: list[SchemaItem] = []
-    for block in json_ld:
-        try:
-            objects = list(_objects(_load(block)))
-        except orjson.JSONDecodeError:
-            continue
-        for item in objects:
-            own = item.get("@type", [])
-            given = tuple(key for key, value in item.items() if key[:1] != "@" and value not in (None, "", [], {}))
-            names = [name for name in (own if isinstance(own, list) else [own]) if isinstance(name, str)]
-            found += [SchemaItem(short_type(name), "JSON-LD", given) for name in names]
+    for item in objects:
+        given = tuple(key for key, value in item.items() if key[:1] != "@" and value not in (None, "", [], {}))
+        found += [SchemaItem(short_type(name), "JSON-LD", given) for name in _types_of(item)]
     return (*found, *_microdata_items(tree))[:MAX_ITEMS]
