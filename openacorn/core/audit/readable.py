@@ -25,6 +25,15 @@ def all_tags(pages: Pages) -> dict[tuple[str, str], tuple[TagHit, PageFacts]]:
     return found
 
 
+def tags_of(pages: Pages, kind: TagKind) -> dict[str, Evidence]:
+    """Vendor → where its tag of this kind was first seen."""
+    return {
+        vendor: Evidence(page.url, page.at, hit.snippet)
+        for (vendor, its_kind), (hit, page) in all_tags(pages).items()
+        if its_kind == kind
+    }
+
+
 def hidden_tags(pages: Pages) -> Finding | None:
     """Return an unknown if tags could be there without showing in the source: manager, consent tool, loader, script."""
     for (vendor, kind), (hit, page) in all_tags(pages).items():

@@ -3,16 +3,15 @@
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, ok
-from openacorn.core.audit.readable import all_tags, no_tag
+from openacorn.core.audit.finding import Finding, ok
+from openacorn.core.audit.readable import no_tag, tags_of
 
 
 def judge(pages: Pages) -> Finding:
     """Any network's pixel; behind a tag manager or consent tool the source does not decide."""
-    found = {vendor: seen for (vendor, kind), seen in all_tags(pages).items() if kind == TagKind.ADS}
+    found = tags_of(pages, TagKind.ADS)
     if found:
-        evidence = [Evidence(page.url, page.at, hit.snippet) for hit, page in found.values()]
-        return ok(sorted(found), "visitors can be reached again by ads on " + ", ".join(sorted(found)), *evidence)
+        return ok(sorted(found), "visitors can be reached again by ads on " + ", ".join(sorted(found)), *found.values())
     return no_tag(pages, "no advertising pixel")
 
 

@@ -3,15 +3,14 @@
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, ok
-from openacorn.core.audit.readable import action, all_tags, nowhere
+from openacorn.core.audit.finding import Finding, ok
+from openacorn.core.audit.readable import action, nowhere, tags_of
 
 
 def judge(pages: Pages) -> Finding:
     """A booking service in the page or linked from it, or a button or address that says so."""
-    for (vendor, kind), (hit, page) in all_tags(pages).items():
-        if kind == TagKind.BOOKING:
-            return ok(vendor, f"booked through {vendor}", Evidence(page.url, page.at, hit.snippet))
+    for vendor, seen in tags_of(pages, TagKind.BOOKING).items():
+        return ok(vendor, f"booked through {vendor}", seen)
     return action(pages, "booking") or nowhere(pages, "no way to book online on the pages read")
 
 

@@ -3,15 +3,14 @@
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, ok
-from openacorn.core.audit.readable import all_tags, no_tag
+from openacorn.core.audit.finding import Finding, ok
+from openacorn.core.audit.readable import no_tag, tags_of
 
 
 def judge(pages: Pages) -> Finding:
     """Any known chat service; a tag manager may load one unseen."""
-    for (vendor, kind), (hit, page) in all_tags(pages).items():
-        if kind == TagKind.CHAT:
-            return ok(vendor, f"{vendor} is in place", Evidence(page.url, page.at, hit.snippet))
+    for vendor, seen in tags_of(pages, TagKind.CHAT).items():
+        return ok(vendor, f"{vendor} is in place", seen)
     return no_tag(pages, "no chat")
 
 

@@ -3,19 +3,17 @@
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, ok
-from openacorn.core.audit.readable import all_tags, no_tag
+from openacorn.core.audit.finding import Finding, ok
+from openacorn.core.audit.readable import no_tag, tags_of
 
 LARGE = frozenset({"Meta", "Google Ads"})
 
 
 def judge(pages: Pages) -> Finding:
     """Every network but the two large ones, by name."""
-    tags = all_tags(pages)
-    found = {vendor: seen for (vendor, kind), seen in tags.items() if kind == TagKind.ADS and vendor not in LARGE}
+    found = {vendor: seen for vendor, seen in tags_of(pages, TagKind.ADS).items() if vendor not in LARGE}
     if found:
-        evidence = [Evidence(page.url, page.at, hit.snippet) for hit, page in found.values()]
-        return ok(sorted(found), "also " + ", ".join(sorted(found)), *evidence)
+        return ok(sorted(found), "also " + ", ".join(sorted(found)), *found.values())
     return no_tag(pages, "none of the smaller networks")
 
 

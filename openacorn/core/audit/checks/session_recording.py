@@ -3,16 +3,15 @@
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, ok
-from openacorn.core.audit.readable import all_tags, no_tag
+from openacorn.core.audit.finding import Finding, ok
+from openacorn.core.audit.readable import no_tag, tags_of
 
 
 def judge(pages: Pages) -> Finding:
     """Any service that shows where visitors click and give up."""
-    found = {vendor: seen for (vendor, kind), seen in all_tags(pages).items() if kind == TagKind.RECORDING}
+    found = tags_of(pages, TagKind.RECORDING)
     if found:
-        evidence = [Evidence(page.url, page.at, hit.snippet) for hit, page in found.values()]
-        return ok(sorted(found), "visits are recorded by " + ", ".join(sorted(found)), *evidence)
+        return ok(sorted(found), "visits are recorded by " + ", ".join(sorted(found)), *found.values())
     return no_tag(pages, "visits are not recorded")
 
 
