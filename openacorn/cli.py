@@ -92,6 +92,7 @@ def audit(
     as_json: Annotated[bool, typer.Option("--json", help="One JSON array.")] = False,
     ndjson: Annotated[bool, typer.Option("--ndjson", help="One JSON object a line, as they come.")] = False,
     rendered: Annotated[bool, typer.Option("--rendered", help="Open each site in a browser too.")] = False,
+    pages: Annotated[int, typer.Option(min=5, max=1000, help="Most pages to read of each site.")] = 5,
     allow_private: Annotated[
         bool, typer.Option("--allow-private", help="Permit private and loopback addresses.")
     ] = False,
@@ -118,7 +119,7 @@ def audit(
         elif not as_json and not result["refused"]:
             print_table(result)
 
-    work = audit_all(wanted, audit_settings(), allow_private=allow_private, rendered=rendered, told=told)
+    work = audit_all(wanted, audit_settings(), allow_private=allow_private, rendered=rendered, pages=pages, told=told)
     try:
         results = asyncio.run(work)
     except NoBrowser as missing:
@@ -159,7 +160,7 @@ def match(
 
 @app.command()
 def bench(
-    what: Annotated[str, typer.Argument(help="audit, match or desk")],
+    what: Annotated[str, typer.Argument(help="audit, match, desk or memory")],
     as_json: Annotated[bool, typer.Option("--json", help="Figures as JSON.")] = False,
 ) -> None:
     """Figures beside peers and ceilings."""

@@ -24,10 +24,10 @@ from openacorn.store.sweeps import Plan
 
 EARLIER = Plan(
     ("opticians", "vets", "florists"),
-    ({"name": "Port Ellery", "lat": TOWNS[0].lat, "lon": TOWNS[0].lon, "radius_m": 7000.0},),
-    ("listing_service", "map_data", "company_register"),
-    place="Port Ellery",
-    facts=("website", "contacts", "company"),
+    tuple({"name": t.name, "lat": t.lat, "lon": t.lon, "radius_m": 7000.0} for t in TOWNS[:3]),
+    ("listing_service", "map_data", "company_register", "people_directory"),
+    place=" and ".join((", ".join(t.name for t in TOWNS[:2]), TOWNS[2].name)),
+    facts=("website", "contacts", "rank", "people", "company"),
 )
 DIRECTORY_PLAN = ReadingPlan(
     title="Tarrow Pages",
@@ -48,7 +48,7 @@ DIRECTORY_PLAN = ReadingPlan(
 )
 """The agency's reading plan for the coast's directory."""
 
-EARLIER_NAME = "Port Ellery: opticians, vets, florists"
+EARLIER_NAME = "Three towns: opticians, vets, florists"
 
 
 def _say(text: str, *, end: str = "\n") -> None:
@@ -104,7 +104,7 @@ async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], 
                     state = sweeps.get_run(conn, run_id).state
                     held, _ = businesses.held_in_run(conn, run_id)
                     audited = units.counts(conn, run_id).get(("audit", "done"), 0)
-                tell(f"\r  the earlier sweep: {held} businesses held, {audited} audited ")
+                tell(f"\r  the earlier sweep: {held} businesses held, {audited} audits made ")
                 if state != "running":
                     return
         finally:

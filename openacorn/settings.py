@@ -61,6 +61,8 @@ class Settings(BaseModel):
     contact_address: str = ""
     workers: int = Field(default=2, ge=1, le=16)
     sites_in_flight: int = Field(default=60, ge=1, le=400)
+    site_pages: int = Field(default=60, ge=5, le=1000)
+    """Most pages of a site that is read whole."""
     sources: dict[str, SourceSettings] = Field(default_factory=dict)
     mail: MailSettings = MailSettings()
     ground_map: str | None = None

@@ -17,7 +17,7 @@ from openacorn.core.region import region_of
 from openacorn.jobs.judging import contacts_in
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe
-from openacorn.net.probes.site import SiteProbe, now
+from openacorn.net.probes.site import INNER_PAGES, SiteProbe, now
 from openacorn.settings import Settings
 
 IN_FLIGHT = 50
@@ -73,9 +73,11 @@ async def audit_all(
     *,
     allow_private: bool,
     rendered: bool = False,
+    pages: int = 1 + INNER_PAGES,
     told: Callable[[dict[str, Any]], None],
 ) -> list[dict[str, Any]]:
-    """Audit addresses side by side; `told` gets each result as it comes, the return value keeps the order asked for."""
+    """Audit addresses side by side, at most `pages` pages of each; `told` gets each result as it comes, the
+    return value keeps the order asked for."""
     limit = asyncio.Semaphore(IN_FLIGHT)
     async with Client(settings, allow_private=allow_private) as client:
         probe = SiteProbe(client, lambda host: region_of(host, settings.region))
@@ -83,7 +85,7 @@ async def audit_all(
 
         async def one(url: str) -> dict[str, Any]:
             async with limit:
-                crawl = None if not_fetched(url) else (await probe.visit(url))[0]
+                crawl = None if not_fetched(url) else (await probe.visit(url, pages=pages))[0]
                 if rendered and crawl is not None and crawl.pages is not None and not crawl.pages.home.placeholder:
                     crawl = replace(crawl, rendered=(await browser.look(crawl.visit.url)).rendered)
             result = told_as(url, crawl, now())

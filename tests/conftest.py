@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import hypothesis
 import pytest
 
 from openacorn.settings import Settings
@@ -13,6 +14,10 @@ from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
 from openacorn.store.db import Database
+
+# timings belong in the benches: on a busy machine a property must not fail by the clock
+hypothesis.settings.register_profile("suite", deadline=None)
+hypothesis.settings.load_profile("suite")
 
 PER_TRADE = 130
 """Businesses of a trade on the tests' coast: every trade exceeds the listing service's cap of 60."""
@@ -33,6 +38,15 @@ class Coast:
 def circle(lat: float, lon: float, radius_m: float, name: str = "here") -> dict[str, Any]:
     """A circular area as plans hold it."""
     return {"name": name, "lat": lat, "lon": lon, "radius_m": radius_m}
+
+
+def remake(world: Path, host: str, **changes: Any) -> None:
+    """Change a simulated site as its owner might; its server reads its files anew when started."""
+    rows = json.loads((world / "sites.json").read_text())
+    for row in rows:
+        if row["host"] == host:
+            row |= changes
+    (world / "sites.json").write_text(json.dumps(rows))
 
 
 @pytest.fixture(scope="session")

@@ -6,6 +6,7 @@ from types import ModuleType
 
 import pytest
 
+from openacorn.core.angles.angle import shipped_angles
 from openacorn.core.audit.check import Check, all_checks
 from openacorn.core.export.format import all_formats
 from openacorn.core.plugins import PluginError, scan
@@ -45,6 +46,7 @@ def test_every_file_of_a_plugin_folder_is_registered_under_its_own_name() -> Non
         ("core/audit/checks", {check.id for check in all_checks()}),
         ("core/scoring/services", {service.id for service in all_services()}),
         ("core/export/formats", set(all_formats())),
+        ("core/angles/shipped", {angle.id for angle in shipped_angles()}),
         ("sources", set(all_sources())),
     ):
         files = {path.stem for path in (folder / part).glob("*.py") if not path.stem.startswith("_")}

@@ -1,5 +1,6 @@
 """The application: routes, errors, guards, and the built pages."""
 
+import asyncio
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -13,26 +14,35 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from openacorn.api import errors
 from openacorn.api.deps import Office, check_ids
 from openacorn.api.routes import (
+    angles,
     audits,
     businesses,
     catalogue,
+    deeds,
+    exports,
     gathering,
     imports,
+    insight,
     matching,
     reading_plans,
     runs,
     schedules,
+    services,
     shortlists,
     standings,
     sweeps,
     territories,
     verifications,
 )
+from openacorn.core.angles.angle import shipped_angles
 from openacorn.core.audit.check import all_checks
+from openacorn.core.export.format import all_formats
 from openacorn.core.scoring.service import all_services
+from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
+from openacorn.jobs.scoring import score_unscored
 from openacorn.settings import Settings
 from openacorn.sources._source import all_sources
 from openacorn.store import own_trades, places, regions
@@ -43,7 +53,36 @@ PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
 LOOPBACK_NAMES = ["127.0.0.1", "localhost", "[::1]"]
 """Until accounts exist only this machine may ask, also by name: another site's page must not reach in by a name of its own."""
 
+PARTS = (
+    schedules,
+    catalogue,
+    sweeps,
+    runs,
+    gathering,
+    territories,
+    audits,
+    verifications,
+    reading_plans,
+    imports,
+    matching,
+    standings,
+    exports,
+    businesses,
+    shortlists,
+    angles,
+    deeds,
+    services,
+    insight,
+)
+"""Routes, those with fixed addresses before those that take anything in their place."""
+
 SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+
+
+def _warm(database: Database, snapshot: Snapshot) -> None:
+    """What nobody should wait for: scores that an older version left out, and the table's columns."""
+    score_unscored(database)
+    snapshot.warm()
 
 
 def _scan_plugins() -> None:
@@ -51,6 +90,8 @@ def _scan_plugins() -> None:
     all_checks()
     all_sources()
     all_services()
+    all_formats()
+    shipped_angles()
 
 
 async def _same_origin(request: Request, proceed: RequestResponseEndpoint) -> Response:
@@ -73,7 +114,10 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         runs = Runs(database, settings, pool)
         scheduling = Scheduling(database, settings, runs.start)
         runs.ended = scheduling.tell
-        office = Office(folder, settings, database, runs, Snapshot(database, check_ids), scheduling)
+        snapshot = Snapshot(database, check_ids)
+        exporter = Exporter(database, snapshot, settings, check_ids)
+        scheduling.deliver = exporter.deliver_all
+        office = Office(folder, settings, database, runs, snapshot, scheduling, exporter)
         app.state.office = office
         with database.write() as conn:
             places.fill_if_empty(conn)
@@ -81,7 +125,9 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
             own_trades.adopt_trades(conn)
         office.runs.recover()
         scheduling.begin()
+        warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
         yield
+        await warming
         scheduling.end()
         await office.runs.close()
         await pool.close()
@@ -98,22 +144,7 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
     errors.install(app)
     app.middleware("http")(_same_origin)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
-    for part in (
-        schedules,
-        catalogue,
-        sweeps,
-        runs,
-        gathering,
-        territories,
-        audits,
-        verifications,
-        reading_plans,
-        imports,
-        matching,
-        standings,
-        businesses,
-        shortlists,
-    ):
+    for part in PARTS:
         app.include_router(part.router, prefix="/api")
     _serve_pages(app)
     return app

@@ -1,7 +1,8 @@
 """One business with everything that is known of it, for its panel."""
 
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from datetime import UTC, datetime
 from typing import Any
 
 from openacorn.api.models.businesses import (
@@ -11,42 +12,58 @@ from openacorn.api.models.businesses import (
     EvidenceTold,
     FactTold,
     FindingTold,
+    LackTold,
     MarkTold,
     OpportunityTold,
+    PeersTold,
+    PeerTold,
     PersonTold,
     SignalTold,
     TermTold,
     VerifiedTold,
 )
 from openacorn.core.audit.check import all_checks
-from openacorn.core.audit.evidence import Crawl
 from openacorn.core.audit.finding import Finding
-from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.audit.marks import group_marks
 from openacorn.core.audit.verification import nature
-from openacorn.core.people import people
+from openacorn.core.people import Said, people
 from openacorn.core.scoring.opportunity import Opportunity
-from openacorn.core.scoring.service import all_services
+from openacorn.core.scoring.service import Service
 from openacorn.core.trades.catalogue import trade_of
 from openacorn.jobs.gathering import title_of
+from openacorn.jobs.judging import own_domain
+from openacorn.jobs.reputation import peers_beside
 from openacorn.jobs.scoring import Scorer
 from openacorn.sources.company_register import officers_of
-from openacorn.store import audits, businesses, companies, listings, verifications
+from openacorn.store import audits, businesses, companies, listings, membership, verifications
+from openacorn.store.audits import Evidence
 
 COPIED = (
     "id", "name", "trade", "category", "street", "town", "postcode", "lat", "lon", "distance_m", "phone", "website", "rating",
-    "reviews", "hours", "rejected", "standing", "audited_at", "offer",
+    "reviews", "hours", "rejected", "standing", "audited_at", "offer", "first_seen", "platform", "founded", "revenue_band",
 )  # fmt: skip
 
 
-def _opportunities(found: list[Opportunity]) -> list[OpportunityTold]:
-    services = {service.id: service for service in all_services()}
+FRESH_HALF_LIFE_DAYS = 90.0
+"""Confidence in an audit halves in so many days (DESIGN §4, common practice: small sites change a few times a year)."""
+
+
+def _freshness(audited_at: str | None) -> float | None:
+    """1 for an audit of today, .5 after the half-life; None where there is none."""
+    if not audited_at:
+        return None
+    days = (datetime.now(UTC) - datetime.fromisoformat(audited_at)).total_seconds() / 86_400
+    return float(round(0.5 ** (max(0.0, days) / FRESH_HALF_LIFE_DAYS), 3))
+
+
+def _opportunities(
+    found: list[Opportunity], offered: Sequence[Service], freshness: float | None
+) -> list[OpportunityTold]:
+    services = {service.id: service for service in offered}
     titles = {check.id: check.title for check in all_checks()}
     told = []
     for item in found:
-        service = services.get(item.service)
-        if service is None:
-            continue  # the rule file was taken away since
+        service = services[item.service]
         terms = [
             TermTold(
                 part=t.part, label=t.label, check=t.check, title=titles.get(t.check or "", t.label), points=t.points
@@ -57,8 +74,8 @@ def _opportunities(found: list[Opportunity]) -> list[OpportunityTold]:
             OpportunityTold(
                 service=item.service, title=service.title, state=str(item.state), reason=item.reason, score=item.score,
                 value=item.value, p_win=item.p_win, margin=service.margin, need=item.need.value, need_upper=item.need.upper,
-                known_share=item.need.known_share, fit=item.fit, reach=item.reach,
-                decided_by=titles.get(item.need.decided_by or ""), terms=terms,
+                known_share=item.need.known_share, confidence=round(item.need.known_share * (freshness or 0.0), 3),
+                fit=item.fit, reach=item.reach, decided_by=titles.get(item.need.decided_by or ""), terms=terms,
             )
         )  # fmt: skip
     return sorted(told, key=lambda item: -(item.value or -1.0))
@@ -92,13 +109,7 @@ def _facts(conn: sqlite3.Connection, business_id: int) -> list[FactTold]:
     return told
 
 
-def _own_domain(crawl: Crawl | None) -> str:
-    """The registrable domain of the site that was read, "" where it stands on somebody else's."""
-    host = host_of(crawl.visit.url) if crawl and crawl.visit.answered else ""
-    return "" if not host or borrowed(host) else registrable_domain(host) or ""
-
-
-def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], own_domain: str) -> list[ContactTold]:
+def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], domain: str) -> list[ContactTold]:
     known = verifications.known(conn, [item["value"] for item in found if item["kind"] == "email"])
     told = []
     for item in found:
@@ -106,7 +117,7 @@ def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], own_domain:
         is_mail = item["kind"] == "email"
         told.append(
             ContactTold(
-                **item, nature=", ".join(nature(item["value"], own_domain)) if is_mail else "",
+                **item, nature=", ".join(nature(item["value"], domain)) if is_mail else "",
                 verified=VerifiedTold.model_validate(verdict) if verdict else None,
             )
         )  # fmt: skip
@@ -114,50 +125,77 @@ def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], own_domain:
 
 
 def _people(
-    conn: sqlite3.Connection, row: dict[str, Any], crawl: Crawl | None, contacts: list[dict[str, Any]], own_domain: str
+    conn: sqlite3.Connection, row: dict[str, Any], audit: Evidence | None, contacts: list[dict[str, Any]], domain: str
 ) -> list[PersonTold]:
+    crawl = audit.crawl if audit else None
     said = [
-        (person.value, person.how, "website")
+        Said(person.value, person.how, "website")
         for page in (crawl.pages.all if crawl and crawl.pages else ())
         for person in page.content.people
     ]
+    if audit is not None and audit.people is not None:
+        where = title_of(conn, audit.people.source)
+        said += [Said(person.name, person.role, where, person.profile) for person in audit.people.people]
     entry = companies.entry(conn, row["company_id"]) if row["company_id"] is not None else None
     if entry is not None:
         officers = officers_of(str(entry.listing.extra.get("officers") or ""))
-        said += [(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
+        said += [Said(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
     addresses = [item["value"] for item in contacts if item["kind"] == "email"]
     return [
         PersonTold(
-            name=p.name, roles=[f"{role} ({where})" for role, where in p.roles], address=p.address, guessed=p.guessed
+            name=p.name,
+            roles=[f"{role} ({where})" for role, where in p.roles],
+            address=p.address,
+            guessed=p.guessed,
+            profile=p.profile,
         )
-        for p in people(said, addresses, own_domain)
+        for p in people(said, addresses, domain)
     ]
+
+
+def _peers(conn: sqlite3.Connection, row: Mapping[str, Any]) -> PeersTold | None:
+    """The nearest of the trade beside this business, and what most of them have that it lacks."""
+    beside = peers_beside(conn, row)
+    if beside is None:
+        return None
+    return PeersTold(
+        count=beside.count, reviews_rank=beside.reviews, rating_rank=beside.rating,
+        nearest=[PeerTold.model_validate(peer) for peer in beside.nearest],
+        lacks=[LackTold.model_validate(lack) for lack in beside.lacks],
+    )  # fmt: skip
 
 
 def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
     """Gather the panel's content. Raises NotFound."""
     row = businesses.get_business(conn, business_id)
-    _, fit, reach = Scorer(conn).inputs(row)
+    scorer = Scorer(conn)
+    found, fit, reach = scorer.opportunities(row)
+    freshness = _freshness(row["audited_at"])
     audit = audits.evidence_of(conn, business_id)
     crawl = audit.crawl if audit else None
     findings, contacts = audits.findings_of(conn, business_id), audits.contacts_of(conn, business_id)
-    own_domain = _own_domain(crawl)
-    _, lists = businesses.groups_of(conn, [business_id])
+    domain = own_domain(crawl)
+    groups = membership.groups_of(conn, [business_id]).get(business_id, {})
     return BusinessTold(
         **{name: row[name] for name in COPIED},
         trade_label=trade_of(row["trade"]).label if row["trade"] else "trade not known",
         audit_seconds=crawl.seconds if crawl else None,
+        chain_name=row["chain"],
         chain=list(crawl.visit.chain) if crawl else [],
         cut_short=crawl.cut_short if crawl else "",
-        opportunities=_opportunities(audits.opportunities_of(conn, business_id)),
+        opportunities=_opportunities(found, scorer.services, freshness),
+        freshness=freshness,
         signals=[SignalTold.model_validate(signal) for signal in fit.signals],
         channels=[ChannelTold(kind=str(c.kind), value=c.value, chance=c.r, assumed=c.assumed) for c in reach.used],
         findings=_findings(findings),
         marks=[MarkTold.model_validate(mark) for mark in group_marks(all_checks(), findings)],
         found=audit.found if audit else "",
         pictures=dict(audits.pictures_of(conn, business_id)),
-        contacts=_contacts(conn, contacts, own_domain),
-        people=_people(conn, row, crawl, contacts, own_domain),
+        contacts=_contacts(conn, contacts, domain),
+        people=_people(conn, row, audit, contacts, domain),
         facts=_facts(conn, business_id),
-        shortlists=lists.get(business_id, []),
+        shortlists=[int(number) for number in groups.get("shortlist", ())],
+        stages=groups.get("stage", ["new"]),
+        tags=groups.get("tag", []),
+        peers=_peers(conn, row),
     )

@@ -1,5 +1,6 @@
 """What routes are handed: the store, the runs, the table in memory."""
 
+import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated
@@ -7,6 +8,8 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from openacorn.core.audit.check import all_checks
+from openacorn.core.filters import parse_filter
+from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
 from openacorn.settings import Settings
@@ -24,6 +27,7 @@ class Office:
     runs: Runs
     snapshot: Snapshot
     scheduling: Scheduling
+    exporter: Exporter
 
 
 def check_ids() -> tuple[str, ...]:
@@ -38,3 +42,13 @@ def get_office(request: Request) -> Office:
 
 
 Desk = Annotated[Office, Depends(get_office)]
+
+
+def chosen_ids(desk: Office, ids: list[int], filter_params: dict[str, str] | None) -> list[int]:
+    """Businesses named by id, or all that pass a filter (address parameters, as the table's page has them), best first."""
+    if filter_params is None:
+        return ids
+    chosen = parse_filter(filter_params, check_ids())
+    with desk.snapshot.current() as grid:
+        mask = grid.select(chosen, time.time())
+        return grid.order(mask, "-value", 0, int(mask.sum()))

@@ -19,13 +19,16 @@ from openacorn.core.geo.geodesy import AreaError
 from openacorn.core.pasted import PatternError
 from openacorn.core.reading import PlanError
 from openacorn.core.relevance import RuleError
+from openacorn.core.scoring.service import ServiceError
 from openacorn.core.standing import StandingError
 from openacorn.core.trades.trade import UnknownTrade
 from openacorn.jobs.auditing import NothingToAudit
 from openacorn.jobs.deciding import DecisionError
+from openacorn.jobs.desk import DeedError
 from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
 from openacorn.sources._source import SourceFailure, UnknownSource
+from openacorn.store.angles import AngleTaken
 from openacorn.store.secrets import SealBroken
 from openacorn.store.shortlists import NameTaken
 from openacorn.store.sweeps import NotFound
@@ -50,7 +53,10 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     FilterError: (422, "filter", "take that part out of the filter"),
     NotFound: (404, "address", "go back to the list"),
     OverflowError: (422, "number", "use a smaller number"),  # beyond what the store can hold
+    ServiceError: (422, "service", "change that part of the service; nothing you entered is lost"),
+    DeedError: (422, "deed", "choose otherwise; nothing was changed"),
     NameTaken: (409, "name", "choose another name"),
+    AngleTaken: (409, "name", "choose another name"),
 }
 
 

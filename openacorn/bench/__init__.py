@@ -24,5 +24,16 @@ def _match() -> tuple[Figures, str]:
     return bench_match()
 
 
-BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {"audit": _audit, "desk": _desk, "match": _match}
+def _memory() -> tuple[Figures, str]:
+    from openacorn.bench.memory import bench_memory
+
+    return bench_memory()
+
+
+BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
+    "audit": _audit,
+    "desk": _desk,
+    "match": _match,
+    "memory": _memory,
+}
 """Name → bench; imported when asked for, as each brings its own peers."""

@@ -24,7 +24,7 @@ PROCESSES = 2
 SLOW_S = 1.0
 
 
-def _sites(world: Path, port: int) -> list[str]:
+def answering_sites(world: Path, port: int) -> list[str]:
     """Sites that answer and hold pages, by their secure address with the port written out, so that all contenders reach them."""
     rows = json.loads((world / "sites.json").read_text(encoding="utf-8"))
     good = [
@@ -32,7 +32,7 @@ def _sites(world: Path, port: int) -> list[str]:
         for r in rows
         if r["transport"] == "ok" and r["look"] not in PLACEHOLDERS and r["delay_s"] < SLOW_S and not r["redirect_to"]
     ]
-    return [f"https://{row['host']}:{port}/" for row in good[:SITES]]
+    return [f"https://{row['host']}:{port}/" for row in good]
 
 
 async def _requests(sites: list[str], settings: Settings) -> dict[str, list[list[str]]]:
@@ -80,7 +80,7 @@ def _race(kind: str, jobs: list[Path]) -> float:
 def measure_throughput(world: Path, settings: Settings, folder: Path) -> dict[str, Any]:
     """Alternate the contenders over the same hosts; return their sites a second (median) and the ratios."""
     assert settings.world is not None
-    sites = _sites(world, settings.world.https_port)
+    sites = answering_sites(world, settings.world.https_port)[:SITES]
     requests = asyncio.run(_requests(sites, settings))
     jobs = []
     for number in range(PROCESSES):

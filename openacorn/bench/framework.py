@@ -30,6 +30,54 @@ SOCIAL = re.compile(r"facebook\.com|instagram\.com|linkedin\.com|youtube\.com|ti
 FILES = 12
 
 
+ACTIONS = {
+    "booking": re.compile(r"book (?:now|online|an appointment)|appointment", re.I),
+    "shop": re.compile(r"add to cart|basket|checkout|shop online", re.I),
+    "chat": re.compile(r"live chat|chat with us", re.I),
+    "privacy": re.compile(r"privacy", re.I),
+}
+VIDEO = re.compile(r"youtube\.com/embed|player\.vimeo\.com", re.I)
+YEAR = re.compile(r"(?:©|&copy;|copyright)\D{0,20}(\d{4})", re.I)
+HOURS = re.compile(r"\b(?:mon|tue|wed|thu|fri|sat|sun)\w*\b[^\n]{0,20}\d{1,2}(?::\d{2})?\s*(?:am|pm)?", re.I)
+ROLE = re.compile(r"([A-Z][\w'’-]+ [A-Z][\w'’-]+),?\s+(?:the |our )?(owner|founder|director|manager|principal)", re.I)
+SENTENCE = re.compile(r"[.!?]+\s")
+VOWELS = re.compile(r"[aeiouy]+")
+DATED = "font, center, marquee, blink, frame, table table, [bgcolor]"
+
+
+def _reading_ease(text: str) -> float:
+    words = re.findall(r"[A-Za-z]+", text)[:1500]
+    sentences = max(1, len(SENTENCE.findall(text)))
+    syllables = sum(max(1, len(VOWELS.findall(word.lower()))) for word in words)
+    return 206.835 - 1.015 * len(words) / sentences - 84.6 * syllables / max(1, len(words))
+
+
+def _more(response: Any, text: str, links: list[str]) -> dict[str, Any]:
+    """The facts of the content, layout and search checks."""
+    words = " ".join(response.css("a, button").xpath("string()").getall())
+    insecure = response.css('img[src^="http:"], script[src^="http:"], link[rel=stylesheet][href^="http:"]')
+    return {
+        "robots": response.css('meta[name="robots"]::attr(content)').get(),
+        "canonical": response.css('link[rel="canonical"]::attr(href)').get(),
+        "insecure": len(insecure) if response.url.startswith("https:") else 0,
+        "form": bool(response.css("form textarea, form input[type=email], form input[name*=mail]")),
+        "videos": [src for src in response.css("video, iframe").css("::attr(src)").getall() if VIDEO.search(src)],
+        "actions": [
+            name for name, pattern in ACTIONS.items() if pattern.search(words) or any(map(pattern.search, links))
+        ],
+        "year": YEAR.findall(text)[-1:],
+        "hours": HOURS.findall(text)[:1],
+        "people": ROLE.findall(text)[:12],
+        "reading_ease": _reading_ease(" ".join(response.css("p").xpath("string()").getall())),
+        "dated": len(response.css(DATED)),
+        "fixed": response.css("body > [width]::attr(width), body > * > [width]::attr(width)").getall(),
+        "properties": [node.attrib["itemprop"] for node in response.css("[itemprop]")],
+        "favicon": response.css('link[rel*="icon"]::attr(href)').get(),
+        "frames": response.css("frame::attr(src), iframe::attr(src)").getall(),
+        "site_name": response.css('meta[property="og:site_name"]::attr(content)').get(),
+    }
+
+
 def facts_of(response: Any) -> dict[str, Any]:
     """What the checks ask of a page, by the framework's selectors."""
     text = " ".join(response.xpath("//body//text()[not(parent::script or parent::style)]").getall())
@@ -57,6 +105,7 @@ def facts_of(response: Any) -> dict[str, Any]:
         "phones": PHONE.findall(text) + [link[4:] for link in links if link.startswith("tel:")],
         "socials": [link for link in links if SOCIAL.search(link)],
         "types": types + response.css("[itemtype]::attr(itemtype)").getall(),
+        **_more(response, text, links),
     }
 
 

@@ -1,284 +1,309 @@
-"""The table's columns in memory: filter, sort, count and facets over all businesses at once.
+"""The table's columns in memory: filter, sort, count, facets and scores over all businesses at once.
 
 SQLite holds the truth; this is a copy by column, because a filter over columns reads a hundredth of what one over
 rows reads. Appending and replacing rows keeps it in step without loading anew.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
-from openacorn.core.audit.finding import Outcome
-from openacorn.core.filters import Filter, FilterError
+from openacorn.core.filters import Filter, FilterError, Pick
+from openacorn.core.grid_parts import (
+    Categories,
+    Groups,
+    Histogram,
+    Selection,
+    TextColumn,
+    add_room,
+    any_code,
+    count_codes,
+    gaps_of,
+    histogram_of,
+    in_range,
+    inside,
+    outcome_table,
+    word_ranks,
+)
+from openacorn.core.grid_row import CATEGORIES, GROUPS, NUMBERS, GridRow, category_of
+from openacorn.core.scoring.columns import CODE, NOT_ASKED, OUTCOMES, Codes
 
-OUTCOMES: tuple[Outcome, ...] = (Outcome.GAP, Outcome.PARTIAL, Outcome.OK, Outcome.NOT_APPLICABLE, Outcome.UNKNOWN)
-CODE = {outcome: code for code, outcome in enumerate(OUTCOMES)}
-NOT_ASKED = len(OUTCOMES)
-
-NUMBERS = ("score", "value", "reviews", "rating", "distance", "audited", "gaps")
-"""Numeric columns; NaN where not known. `audited` in seconds since 1970, `gaps` the number of checks that found one."""
-
+HISTOGRAMS = ("score", "value", "reviews", "rating", "distance", "gaps")
+DAY_S = 86_400.0
+OUTCOME_CODES = {str(outcome): code for outcome, code in CODE.items()}
 Mask = npt.NDArray[np.bool_]
-
-
-@dataclass(frozen=True, slots=True)
-class GridRow:
-    """One business as the grid holds it. `outcomes`: check id → outcome."""
-
-    id: int
-    name: str
-    trade: str
-    town: str
-    website: str
-    offer: str
-    rejected: bool
-    numbers: Mapping[str, float | None]
-    outcomes: Mapping[str, Outcome]
-    runs: tuple[int, ...] = ()
-    shortlists: tuple[int, ...] = ()
-
-
-class _Categories:
-    """A text column as codes into a list of its values."""
-
-    def __init__(self) -> None:
-        self.values: list[str] = []
-        self.codes: dict[str, int] = {}
-
-    def code(self, value: str) -> int:
-        if value not in self.codes:
-            self.codes[value] = len(self.values)
-            self.values.append(value)
-        return self.codes[value]
+Numbers = npt.NDArray[np.float64]
+Positions = npt.NDArray[np.int64]
 
 
 class Grid:
-    """All businesses by column. Not safe for threads: one writer, and readers that call it from the same thread."""
+    """All businesses by column. Not safe for threads: one writer, and readers that call it from the same thread.
 
-    def __init__(self, checks: Sequence[str]) -> None:
+    search_pages: words → ids of businesses whose pages hold them (the texts stay in the store).
+    """
+
+    def __init__(self, checks: Sequence[str], search_pages: Callable[[str], Iterable[int]] = lambda _: ()) -> None:
         self.checks = tuple(checks)
-        self.categories = {name: _Categories() for name in ("trade", "town", "offer")}
-        self._size = 0
-        self._room = 0
-        self._ids: npt.NDArray[np.int64] = np.zeros(0, np.int64)
-        self._codes = {name: np.zeros(0, np.int32) for name in self.categories}
-        self._outcomes = {check: np.zeros(0, np.int8) for check in self.checks}
-        self._numbers = {name: np.zeros(0, np.float64) for name in NUMBERS}
-        self._flags = {name: np.zeros(0, np.bool_) for name in ("website", "rejected")}
+        self._search_pages = search_pages
+        self._size = self._room = 0
+        self._ids: Positions = np.zeros(0, np.int64)
+        self._rejected: Mask = np.zeros(0, np.bool_)
+        self._categories = {name: Categories() for name in CATEGORIES}
+        self._groups = {name: Groups() for name in GROUPS}
+        self._outcomes: dict[str, Codes] = {check: np.zeros(0, np.int8) for check in self.checks}
+        self._numbers: dict[str, Numbers] = {name: np.zeros(0, np.float64) for name in NUMBERS}
         self._position: dict[int, int] = {}
+        self._text = TextColumn()
         self._words: dict[str, list[str]] = {"name": [], "website": []}
-        self._texts: list[str] = []
-        self._members: dict[str, dict[int, set[int]]] = {"run": {}, "shortlist": {}}
-        self._memberships: dict[int, tuple[tuple[int, ...], tuple[int, ...]]] = {}
-        self._blob: tuple[str, npt.NDArray[np.int64]] | None = None
-        self._orders: dict[str, npt.NDArray[np.int64]] = {}
-        self._last_masks: tuple[Filter, dict[str, Mask]] | None = None
+        self.version = 0
+        """Rises when a row changes, so that what was computed from the columns can be told to be old."""
+        self._forget()
 
     def __len__(self) -> int:
         return self._size
+
+    @property
+    def ids(self) -> Positions:
+        """Ids by position; -1 where a business was dropped."""
+        return self._ids[: self._size]
 
     def _grow(self, wanted: int) -> None:
         if wanted <= self._room:
             return
         self._room = max(1024, wanted, self._room * 2)
-        for table in (self._codes, self._outcomes, self._numbers, self._flags):
-            for name, column in table.items():
-                bigger = np.zeros(self._room, column.dtype)
-                bigger[: self._size] = column[: self._size]
-                table[name] = bigger
-        ids = np.zeros(self._room, np.int64)
-        ids[: self._size] = self._ids[: self._size]
-        self._ids = ids
+        self._ids, self._rejected = add_room(self._ids, self._room), add_room(self._rejected, self._room)
+        self._outcomes = {name: add_room(column, self._room) for name, column in self._outcomes.items()}
+        self._numbers = {name: add_room(column, self._room) for name, column in self._numbers.items()}
+        for categories in self._categories.values():
+            categories.grow(self._room)
+        for group in self._groups.values():
+            group.grow(self._room)
 
     def put(self, rows: Iterable[GridRow]) -> None:
-        """Add rows, or replace those whose id is held."""
-        for row in rows:
-            position = self._position.get(row.id)
-            if position is None:
-                position = self._size
-                self._grow(position + 1)
-                self._size += 1
-                self._position[row.id] = position
-                for words in self._words.values():
-                    words.append("")
-                self._texts.append("")
-            self._put_at(position, row)
+        """Add rows, or replace those whose id is held; of two with one id the later counts. Columns are written one by one."""
+        latest = list({row.id: row for row in rows}.values())
+        at = np.fromiter(map(self._place, latest), np.int64, len(latest))
+        self._ids[at], self._rejected[at] = [row.id for row in latest], [row.rejected for row in latest]
+        for name, categories in self._categories.items():
+            categories.put(at, [category_of(row, name) for row in latest])
+        codes = outcome_table(self.checks, [row.outcomes for row in latest])
+        for number, column in enumerate(self._outcomes.values()):
+            column[at] = codes[:, number]
+        for name, numbers in self._numbers.items():
+            numbers[at] = [np.nan if (known := row.numbers.get(name)) is None else known for row in latest]
+        self._numbers["gaps"][at] = gaps_of(codes)
+        for position, row in zip(at.tolist(), latest, strict=True):
+            for name, group in self._groups.items():
+                group.put(position, row.groups.get(name, ()))
+            self._words["name"][position] = row.name.lower()
+            self._words["website"][position] = row.website.lower().partition("://")[2].removeprefix("www.")
+            self._text.put(position, f"{row.name}\t{row.town}\t{row.website}")
         self._forget()
 
-    def _put_at(self, position: int, row: GridRow) -> None:
-        self._ids[position] = row.id
-        for name, value in (("trade", row.trade), ("town", row.town), ("offer", row.offer)):
-            self._codes[name][position] = self.categories[name].code(value)
-        for check, column in self._outcomes.items():
-            outcome = row.outcomes.get(check)
-            column[position] = NOT_ASKED if outcome is None else CODE[outcome]
-        for name, numbers in self._numbers.items():
-            value_or_none = row.numbers.get(name)
-            numbers[position] = np.nan if value_or_none is None else value_or_none
-        self._flags["website"][position] = bool(row.website)
-        self._flags["rejected"][position] = row.rejected
-        self._words["name"][position] = row.name.lower()
-        self._words["website"][position] = row.website.lower().partition("://")[2].removeprefix("www.")
-        self._texts[position] = f"{row.name}\t{row.town}\t{row.website}".lower().replace("\n", " ")
-        old_runs, old_lists = self._memberships.get(row.id, ((), ()))
-        for kind, old, new in (("run", old_runs, row.runs), ("shortlist", old_lists, row.shortlists)):
-            for group in old:
-                self._members[kind][group].discard(position)
-            for group in new:
-                self._members[kind].setdefault(group, set()).add(position)
-        self._memberships[row.id] = (row.runs, row.shortlists)
+    def _place(self, row: GridRow) -> int:
+        """The row's position; a new one if it is not held."""
+        position = self._position.get(row.id)
+        if position is None:
+            position = self._position[row.id] = self._size
+            self._grow(position + 1)
+            self._size += 1
+            for words in self._words.values():
+                words.append("")
+        return position
 
     def drop(self, ids: Iterable[int]) -> None:
-        """Forget businesses (merged into others). They stay as rejected holes until the next load."""
+        """Forget businesses (merged into others); they stay as holes."""
         for business in ids:
             position = self._position.pop(business, None)
             if position is not None:
                 self._ids[position] = -1
-                for kind, groups in zip(("run", "shortlist"), self._memberships.pop(business, ((), ())), strict=True):
-                    for group in groups:
-                        self._members[kind][group].discard(position)
+                for group in self._groups.values():
+                    group.put(position, ())
         self._forget()
 
     def _forget(self) -> None:
         """Drop what was computed from rows that have changed."""
-        self._blob, self._orders, self._last_masks = None, {}, None
+        self._orders: dict[str, Positions] = {}
+        self._last_masks: tuple[Filter, dict[str, Mask]] | None = None
+        self._places: dict[str, Positions] = {}
+        self._selected: tuple[dict[str, Mask], Mask] | None = None
+        self._last_page: tuple[Mask, str, Positions] | None = None
+        self.version += 1
 
-    def _text_mask(self, text: str) -> Mask:
-        """Rows whose name, town or site holds `text`: one search over all texts joined, at memory speed."""
-        if self._blob is None:
-            lengths = np.fromiter((len(item) + 1 for item in self._texts), np.int64, len(self._texts))
-            self._blob = "\n".join(self._texts) + "\n", np.cumsum(lengths)
-        blob, ends = self._blob
-        needle = text.lower().replace("\n", " ")
-        found = []
-        at = blob.find(needle)
-        while at != -1:
-            found.append(at)
-            at = blob.find(needle, at + len(needle))
-        mask = np.zeros(self._size, np.bool_)
-        mask[np.searchsorted(ends, found, side="right")] = True
-        return mask
+    # Selecting
 
-    def _group_mask(self, kind: str, group: int) -> Mask:
-        mask = np.zeros(self._size, np.bool_)
-        mask[list(self._members[kind].get(group, ()))] = True
-        return mask
+    def _pick_mask(self, facet: str, pick: Pick) -> Mask:
+        """Rows that hold any of the wanted values, all that must be there and none that must not."""
+        size = self._size
+        if facet in self._groups:
+            group = self._groups[facet]
+            any_of, none_of = group.any_of(pick.any, size), group.any_of(pick.never, size)
+            parts = [any_of] if pick.any else []
+            parts += [group.column(value, size) for value in pick.must] + ([~none_of] if pick.never else [])
+            return self._all_of(parts)
+        column: npt.NDArray[np.integer[Any]]
+        if facet in self._categories:
+            column, code_of = self._categories[facet].column(size), self._categories[facet].codes
+        else:
+            column, code_of = self._outcomes[facet.removeprefix("check.")][:size], OUTCOME_CODES
+        parts = []
+        if pick.any:
+            parts.append(any_code(column, [code_of[value] for value in pick.any if value in code_of]))
+        if pick.never:
+            parts.append(~any_code(column, [code_of[value] for value in pick.never if value in code_of]))
+        return self._all_of(parts)
 
-    def _code_mask(self, name: str, wanted: Sequence[str]) -> Mask:
-        known = [self.categories[name].codes[value] for value in wanted if value in self.categories[name].codes]
-        return _any_code(self._codes[name][: self._size], known)
+    def _range_mask(self, name: str, low: float | None, high: float | None, now: float) -> Mask:
+        column = self._numbers[name][: self._size]
+        if name in {"audited", "seen"}:  # days ago: the longer ago, the smaller the time
+            column = (now - column) / DAY_S
+        return in_range(column, low, high)
 
-    def masks(self, chosen: Filter) -> dict[str, Mask]:
+    def masks(self, chosen: Filter, now: float = 0.0) -> dict[str, Mask]:
         """Return one mask for each field that restricts, by facet name; their "and" is the selection.
 
-        The last filter's are kept: a page of the table and the counts beside it ask for the same.
+        now: seconds since 1970, for ages. The last filter's are kept: a page of the table and the counts ask for the same.
         """
         if self._last_masks is not None and self._last_masks[0] == chosen:
             return self._last_masks[1]
         size = self._size
         found: dict[str, Mask] = {"live": self._ids[:size] >= 0}
-        for name, wanted in (("trade", chosen.trades), ("town", chosen.towns), ("offer", chosen.offers)):
-            if wanted:
-                found[name] = self._code_mask(name, wanted)
-        for check, outcomes in chosen.checks.items():
-            found[f"check.{check}"] = _any_code(self._outcomes[check][:size], [CODE[outcome] for outcome in outcomes])
-        if chosen.website:
-            found["website"] = self._flags["website"][:size] == (chosen.website == "listed")
+        for facet, pick in chosen.picks.items():
+            found[facet] = self._pick_mask(facet, pick)
+        for name, (low, high) in chosen.ranges.items():
+            found[name] = self._range_mask(name, low, high, now)
         if chosen.state != "all":
-            found["state"] = self._flags["rejected"][:size] == (chosen.state == "rejected")
+            found["state"] = self._rejected[:size] == (chosen.state == "rejected")
         if chosen.text:
-            found["text"] = self._text_mask(chosen.text)
-        if chosen.shortlist is not None:
-            found["shortlist"] = self._group_mask("shortlist", chosen.shortlist)
-        if chosen.run is not None:
-            found["run"] = self._group_mask("run", chosen.run)
+            found["text"] = self._text.holding(chosen.text, size)
+        if chosen.pages:
+            found["pages"] = np.isin(self._ids[:size], list(self._search_pages(chosen.pages)))
+        if chosen.within:
+            found["within"] = inside(chosen.within, self._numbers["lat"][:size], self._numbers["lon"][:size])
         if chosen.ids:
             found["ids"] = np.isin(self._ids[:size], chosen.ids)
         self._last_masks = chosen, found
         return found
 
-    def select(self, chosen: Filter) -> Mask:
-        """Return the mask of the businesses that pass."""
-        return _all_of(self.masks(chosen).values(), self._size)
+    def select(self, chosen: Filter, now: float = 0.0) -> Mask:
+        """Return the mask of the businesses that pass; the same array for the same filter, until a row changes."""
+        masks = self.masks(chosen, now)
+        if self._selected is None or self._selected[0] is not masks:
+            self._selected = masks, self._all_of(masks.values())
+        return self._selected[1]
 
-    def sort_key(self, name: str) -> npt.NDArray[np.float64]:
+    def _all_of(self, masks: Iterable[Mask]) -> Mask:
+        result: Mask | None = None
+        for mask in masks:
+            result = mask if result is None else result & mask
+        return np.ones(self._size, np.bool_) if result is None else result
+
+    # Ordering
+
+    def sort_key(self, name: str) -> Numbers:
         """Return a column to sort by, as numbers. Raises FilterError for a column that is not there."""
         size = self._size
         if name in self._numbers:
             return self._numbers[name][:size]
         if name in self._words:
-            words = self._words[name]
-            ranks = np.empty(size, np.float64)
-            ranks[sorted(range(size), key=words.__getitem__)] = np.arange(size)
-            return np.where(np.fromiter(map(bool, words), np.bool_, size), ranks, np.nan)
-        if name in self.categories:
-            values = self.categories[name].values
-            ranks = np.empty(max(1, len(values)), np.float64)
-            ranks[sorted(range(len(values)), key=lambda i: values[i].lower())] = np.arange(len(values))
-            return np.asarray(ranks[self._codes[name][:size]], np.float64)
+            return word_ranks(self._words[name])
+        if name in self._categories:
+            return self._categories[name].ranks(size)
         if name.startswith("check.") and name[6:] in self._outcomes:
             return self._outcomes[name[6:]][:size].astype(np.float64)
-        choices = ", ".join((*self._words, *NUMBERS, *self.categories, "check.<id>"))
+        choices = ", ".join((*self._words, *NUMBERS, *self._categories, "check.<id>"))
         raise FilterError(f"cannot sort by {name!r}; choose from {choices}")
 
-    def _ranked(self, sort: str) -> npt.NDArray[np.int64]:
-        """All positions in the order of `sort`; kept until a row changes, so that paging and filtering sort nothing."""
+    def _ranked(self, sort: str) -> Positions:
+        """All positions in the order of `sort`; kept until a row changes."""
         if sort not in self._orders:
-            key = self.sort_key(sort.lstrip("-"))
-            values = -key if sort.startswith("-") else key
-            values = np.where(np.isnan(values), np.inf, values)
-            self._orders[sort] = np.lexsort((self._ids[: self._size], values))
+            keys = []
+            for part in filter(None, sort.split(",")):
+                key = self.sort_key(part.lstrip("-"))
+                values = -key if part.startswith("-") else key
+                keys.append(np.where(np.isnan(values), np.inf, values))
+            self._orders[sort] = np.lexsort((self._ids[: self._size], *reversed(keys)))
         return self._orders[sort]
 
     def order(self, mask: Mask, sort: str, offset: int, limit: int) -> list[int]:
-        """Return ids of the selected, sorted by `sort` ("-" in front: falling), unknown last, then by id."""
-        ranked = self._ranked(sort)
-        return [int(i) for i in self._ids[ranked[mask[ranked]][offset : offset + limit]]]
+        """Return ids of the selected, sorted by `sort`: columns with commas between ("-" in front: falling), unknown last, then
+        by id. A page far down costs no more than the first: the order of the last selection is kept."""
+        if self._last_page is None or self._last_page[0] is not mask or self._last_page[1] != sort:
+            self._last_page = mask, sort, self._ids[self._sorted(mask, sort)]
+        found: list[int] = self._last_page[2][offset : offset + limit].tolist()
+        return found
 
-    def facets(self, chosen: Filter) -> dict[str, dict[str, int]]:
-        """Return facet → value → count.
+    def _sorted(self, mask: Mask, sort: str) -> Positions:
+        """The selected positions in order: where they are few, they alone are sorted, by their places in the whole order."""
+        ranked = self._ranked(sort)
+        chosen = Selection(mask)
+        if not chosen.few:
+            return ranked[mask[ranked]]
+        if sort not in self._places:
+            places = np.empty(self._size, np.int64)
+            places[ranked] = np.arange(self._size)
+            self._places[sort] = places
+        return chosen.at[np.argsort(self._places[sort][chosen.at])]
+
+    # Counting
+
+    def facets(self, chosen: Filter, now: float = 0.0, only: frozenset[str] | None = None) -> dict[str, dict[str, int]]:
+        """Return facet → value → count; `only`: facets wanted, all of them if None.
 
         Each facet is counted without its own restriction, so that its other values stay choosable.
         """
-        masks = self.masks(chosen)
-        everything = _all_of(masks.values(), self._size)
-        at = np.flatnonzero(everything)
+        masks = self.masks(chosen, now)
+        everything = Selection(self.select(chosen, now))
 
-        def selected(facet: str) -> npt.NDArray[np.int64]:
+        def selected(facet: str) -> Selection:
             if facet not in masks:
-                return at
-            return np.flatnonzero(_all_of((mask for name, mask in masks.items() if name != facet), self._size))
+                return everything
+            return Selection(self._all_of(mask for name, mask in masks.items() if name != facet))
+
+        def wanted(facet: str) -> bool:
+            return only is None or facet in only
 
         counts: dict[str, dict[str, int]] = {}
-        for name, categories in self.categories.items():
-            tally = np.bincount(self._codes[name][selected(name)], minlength=len(categories.values))
-            counts[name] = {value: int(tally[code]) for code, value in enumerate(categories.values) if tally[code]}
+        for name, categories in self._categories.items():
+            if wanted(name):
+                counts[name] = categories.counts(selected(name))
+        for name, group in self._groups.items():
+            if wanted(name):
+                counts[name] = group.counts(selected(name), pick=chosen.picks.get(name), kept=everything)
         for check in self.checks:
-            column = self._outcomes[check][selected(f"check.{check}")]
-            # a comparison of bytes and a count run at memory speed; a bincount would widen the column first
-            counts[f"check.{check}"] = {str(o): int(np.count_nonzero(column == CODE[o])) for o in OUTCOMES}
-        for name, flag, yes, no in (
-            ("website", "website", "listed", "none"),
-            ("state", "rejected", "rejected", "held"),
-        ):
-            flags = self._flags[flag][selected(name)]
-            true = int(np.count_nonzero(flags))
-            counts[name] = {yes: true, no: len(flags) - true}
+            if wanted(f"check.{check}"):
+                tally = count_codes(self._outcomes[check][: self._size], selected(f"check.{check}"), len(OUTCOMES))
+                counts[f"check.{check}"] = {str(outcome): tally[code] for code, outcome in enumerate(OUTCOMES)}
+        if wanted("state"):
+            there = selected("state")
+            true = int(np.count_nonzero(there.of(self._rejected[: self._size])))
+            counts["state"] = {"rejected": true, "held": there.count - true}
         return counts
 
+    def histograms(self, chosen: Filter, now: float = 0.0) -> dict[str, Histogram]:
+        """Name of a number → how it is spread over the selection, without the number's own restriction."""
+        masks = self.masks(chosen, now)
+        found = {}
+        for name in HISTOGRAMS:
+            mask = self._all_of(mask for facet, mask in masks.items() if facet != name)
+            found[name] = histogram_of(self.numbers_of(name)[mask])
+        return found
 
-def _any_code(column: npt.NDArray[np.integer[Any]], codes: Sequence[int]) -> Mask:
-    mask = np.zeros(len(column), np.bool_)
-    for code in codes:
-        mask |= column == code
-    return mask
+    def codes_of(self, check: str) -> Codes:
+        """Outcome codes of a check by position; all not asked for a check that there is not."""
+        column = self._outcomes.get(check)
+        return np.full(self._size, NOT_ASKED, np.int8) if column is None else column[: self._size]
 
+    def numbers_of(self, name: str) -> Numbers:
+        """A numeric column by position."""
+        return self._numbers[name][: self._size]
 
-def _all_of(masks: Iterable[Mask], size: int) -> Mask:
-    result = np.ones(size, np.bool_)
-    for mask in masks:
-        result &= mask
-    return result
+    def category(self, name: str) -> tuple[npt.NDArray[np.int32], list[str]]:
+        """(codes by position, what they stand for) of a category column."""
+        return self._categories[name].column(self._size), self._categories[name].values
+
+    def group(self, name: str) -> dict[str, Mask]:
+        """Value → who has it, of a facet of which a business can have several values."""
+        return {value: self._groups[name].column(value, self._size) for value in self._groups[name].values()}

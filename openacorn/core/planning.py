@@ -4,8 +4,9 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.territory import Territory
-from openacorn.core.geo.tiles import Tile
+from openacorn.core.geo.tiles import Tile, bounding_tile
 
 NEARLY_FULL = 0.9
 """An answer of this share of the cap counts as full: capped services drop rows now and then, and a cut must not hide in that."""
@@ -18,7 +19,8 @@ FLOOR_M = 250.0
 class Query:
     """One question to a source: a trade's word in a tile or at a named place, one page of it.
 
-    seen: rows on the pages before. cursor: address of this page, where the source gives one.
+    seen: rows on the pages before. cursor: address of this page, where the source gives one. With both a tile and a place it
+    is asked at that place's centre for the order of the answer.
     """
 
     source: str
@@ -33,8 +35,14 @@ class Query:
     @property
     def key(self) -> str:
         """Names the question within a run, so that it is never asked twice."""
-        where = self.place if self.tile is None else self.tile.key or "root"
-        return f"{self.source}/{self.trade}/{self.word}/{where}/{self.page}"
+        where = self.place if self.tile is None or self.ranks else self.tile.key or "root"
+        kind = "ranks/" if self.ranks else ""
+        return f"{kind}{self.source}/{self.trade}/{self.word}/{where}/{self.page}"
+
+    @property
+    def ranks(self) -> bool:
+        """Is the order of the answer what is asked for? Such a question is never narrowed."""
+        return self.tile is not None and bool(self.place)
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +61,16 @@ def first_by_tiles(source: str, words: Sequence[tuple[str, str]], territory: Ter
 def first_by_places(source: str, words: Sequence[tuple[str, str]], places: Sequence[str]) -> list[Query]:
     """One question a (trade, word) and place name, for sources that take only words."""
     return [Query(source, trade, word, place=place) for trade, word in words for place in places]
+
+
+RANK_RADIUS_M = 10_000.0
+"""How far around a town's centre is asked for ranks: a town and what lies about it (common practice)."""
+
+
+def rank_questions(source: str, words: Sequence[tuple[str, str]], towns: Sequence[tuple[str, Point]]) -> list[Query]:
+    """One question a (trade, word) at each town's centre, so that its order can be told."""
+    tiles = [(name, bounding_tile(Circle(centre, RANK_RADIUS_M / math.sqrt(2)))) for name, centre in towns]
+    return [Query(source, trade, word, tile, place=name) for trade, word in words for name, tile in tiles]
 
 
 def is_full(seen: int, cap: int) -> bool:

@@ -18,8 +18,13 @@ from openacorn.store.audits import StoredAudit
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
 
-AGAIN = {False: "Audits made again", True: "Sites looked at in a browser"}
-"""The sweeps that such runs belong to, without a browser and with one: they gather nothing."""
+AGAIN = {
+    (): "Audits made again",
+    ("browser",): "Sites looked at in a browser",
+    ("whole_site",): "Sites read whole",
+    ("whole_site", "browser"): "Sites read whole and looked at in a browser",
+}
+"""The sweeps that such runs belong to, by what they do beyond the usual: they gather nothing."""
 
 AT_ONCE = 200
 
@@ -40,18 +45,20 @@ def replace_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     audits.save_audit(conn, audit)
 
 
-def queue_again(conn: sqlite3.Connection, ids: Sequence[int], *, rendered: bool = False) -> int:
+def queue_again(conn: sqlite3.Connection, ids: Sequence[int], *, rendered: bool = False, whole: bool = False) -> int:
     """A run that audits these businesses anew, however fresh their audit is; whoever has a standing is held back.
 
-    Returns its id. Raises NothingToAudit.
+    rendered: open the sites in a browser too; whole: read every page of them up to the limit. Returns its id.
+    Raises NothingToAudit.
     """
     rows = [row for row in businesses.get_businesses(conn, ids) if not row["standing"]]
     if not rows:
         raise NothingToAudit("nobody is left to audit: they are held back by their standing, or there are none")
-    sweep = next((item.id for item in sweeps.list_sweeps(conn) if item.name == AGAIN[rendered]), None)
+    more = (*(["whole_site"] if whole else []), *(["browser"] if rendered else []))
+    sweep = next((item.id for item in sweeps.list_sweeps(conn) if item.name == AGAIN[more]), None)
     if sweep is None:
-        facts = (*DEFAULT, "browser") if rendered else DEFAULT
-        sweep = sweeps.add_sweep(conn, AGAIN[rendered], sweeps.plan_to_json(Plan((), (), (), facts=facts)), now())
+        plan = Plan((), (), (), facts=(*DEFAULT, *more))
+        sweep = sweeps.add_sweep(conn, AGAIN[more], sweeps.plan_to_json(plan), now())
     run_id = sweeps.add_run(conn, sweep, now())
     units.add_units(conn, run_id, "audit", map(unit_of, rows))
     return run_id

@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from openacorn.core.facts import GROUPS
+from openacorn.core.facts import GROUPS, FactGroup
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.geo.territory import Territory
 from openacorn.core.planning import UNCERTAINTY, Held, estimate_rows, expected_requests
@@ -119,7 +119,7 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepE
         high += rows * UNCERTAINTY[basis]
         for name in plan.sources:
             source = source_of(name)
-            if source.by == "once":
+            if source.by in {"once", "business"}:
                 continue
             if source.by == "places":
                 requests[name] += towns_inside + int(rows / source.page_size)
@@ -132,7 +132,11 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepE
         total, low, high = plan.wanted, min(low, plan.wanted), min(high, plan.wanted)
     if plan.most_requests:
         requests = {name: min(count, plan.most_requests) for name, count in requests.items()}
-    facts = _facts(conn, plan, total, requests, settings)
+    per_town = towns_inside * len(trades)
+    for group in GROUPS:
+        if group.id in plan.facts and group.town_pages and group.source in requests:
+            requests[group.source] += group.town_pages * per_town
+    facts = _facts(conn, plan, total, requests, settings, per_town)
     paces = {name: max(settings.source(name).pace_s, 0.02) for name in requests}
     return SweepEstimate(
         rows=total,
@@ -167,9 +171,12 @@ ENOUGH_KNOWN = 40
 
 
 def _facts(
-    conn: sqlite3.Connection, plan: Plan, rows: int, requests: dict[str, int], settings: Settings
+    conn: sqlite3.Connection, plan: Plan, rows: int, requests: dict[str, int], settings: Settings, per_town: int
 ) -> tuple[FactFigure, ...]:
-    """What each group of facts would bring: by what is held of these trades, else by the shipped guess."""
+    """What each group of facts would bring: by what is held of these trades, else by the shipped guess.
+
+    per_town: trades × towns.
+    """
     known = businesses.shares_known(conn, plan.trades)
     found = []
     for group in GROUPS:
@@ -177,11 +184,7 @@ def _facts(
         own = of >= ENOUGH_KNOWN
         share = having / of if own else group.prior
         terms = settings.source(group.source)
-        asked = (
-            requests.get(group.source, round(rows / 20))
-            if group.source
-            else round(rows * known_site(known) * group.visits)
-        )
+        asked = _asked(group, rows, requests, known, per_town)
         cost = asked * terms.cost_per_request + rows * share * terms.cost_per_row if group.source else 0.0
         found.append(
             FactFigure(
@@ -190,6 +193,19 @@ def _facts(
             )
         )  # fmt: skip
     return tuple(found)
+
+
+def _asked(
+    group: FactGroup, rows: int, requests: Mapping[str, int], known: Mapping[str, tuple[int, int]], per_town: int
+) -> int:
+    """Requests a group of facts takes. per_town: trades × towns."""
+    if group.town_pages:
+        return group.town_pages * per_town
+    if not group.source:
+        return round(rows * known_site(known) * group.visits)
+    if source_of(group.source).by == "business":
+        return rows
+    return requests.get(group.source, round(rows / 20))
 
 
 def known_site(known: Mapping[str, tuple[int, int]]) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from openacorn.core.planning import CutShort, Query
+from openacorn.core.planning import CutShort, Query, is_full
 from openacorn.jobs.judging import unit_of
 from openacorn.jobs.merging import absorb
 from openacorn.jobs.queries import decode_query, encode_query, follow_up
@@ -16,9 +16,10 @@ from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.sources._source import Endpoint, Reading, SourceFailure, UnknownSource, source_of
-from openacorn.store import audits, businesses, imports, listings, reading_plans, secrets, sweeps, units
+from openacorn.store import audits, businesses, imports, listings, reading_plans, secrets, sweeps, town_ranks, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import NotFound, Plan
+from openacorn.store.town_ranks import TownRank
 from openacorn.store.units import Unit
 
 ASKING = 4
@@ -160,6 +161,8 @@ class Lane:
         with self._database.write() as conn:
             put = listings.put_listings(conn, self._id, query.trade, reading.listings, now())
             merged = absorb(conn, put.to_merge, self._settings) if put.to_merge else []
+            if query.ranks:
+                self._keep_order(conn, query, reading)
             if "website" in self._plan.facts:
                 queue_audits(conn, self._id, [*merged, *put.seen_again])
             units.add_units(
@@ -174,6 +177,13 @@ class Lane:
                 )
             if self._plan.wanted and businesses.held_in_run(conn, self._id)[0] >= self._plan.wanted:
                 self.enough = True
+
+    def _keep_order(self, conn: sqlite3.Connection, query: Query, reading: Reading) -> None:
+        """The order of an answer that was asked at a town's centre; at the source's cap there may be more behind it."""
+        ids = tuple(listing.source_id for listing in reading.listings)
+        more = reading.more or is_full(query.seen + len(ids), self._source.cap)
+        rank = TownRank(query.source, query.place, now(), query.word, more, ids)
+        town_ranks.keep_page(conn, query.trade, rank, query.seen)
 
     def _note_cut(self, conn: sqlite3.Connection, cut: CutShort) -> None:
         query = cut.query

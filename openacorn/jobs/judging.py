@@ -8,17 +8,19 @@ from typing import Any
 from openacorn.core.audit.around import DomainNames, SiteSearch
 from openacorn.core.audit.assemble import not_fetched
 from openacorn.core.audit.evidence import Crawl, ListingFacts, Rendered
-from openacorn.core.audit.hosts import borrowed, host_of
+from openacorn.core.audit.finding import Outcome
+from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.seen import judged
 from openacorn.core.facts import DEFAULT
 from openacorn.core.region import region_of
+from openacorn.jobs.whom import PeopleFinder
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe, NoBrowser
 from openacorn.net.probes.domains import domain_states
 from openacorn.net.probes.hunt import hunt
 from openacorn.net.probes.mailbox import MailboxProbe
-from openacorn.net.probes.site import RawPage, SiteProbe, now
+from openacorn.net.probes.site import INNER_PAGES, RawPage, SiteProbe, now
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit, pack_around, pack_crawl
 
@@ -43,10 +45,14 @@ class AuditTask:
     email: str = ""
     deep: bool = True
     """Inner pages too, for contacts?"""
+    whole: bool = False
+    """Every page of the site, up to the installation's limit?"""
     rendered: bool = False
     """In a browser too?"""
     verify: bool = False
     """Ask mail servers about the addresses found?"""
+    people: bool = False
+    """Ask a people directory who is there?"""
 
 
 def task_of(row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFAULT) -> AuditTask:
@@ -54,7 +60,8 @@ def task_of(row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFA
     return AuditTask(
         row["id"], row["name"], row["website"], "its listings", now(), email=email,
         phone=row["phone"] or "", street=row["street"] or "", town=row["town"] or "", trade=row["trade"] or "",
-        deep="contacts" in facts, rendered="browser" in facts, verify="mailboxes" in facts,
+        deep="contacts" in facts, whole="whole_site" in facts, rendered="browser" in facts, verify="mailboxes" in facts,
+        people="people" in facts,
     )  # fmt: skip
 
 
@@ -98,12 +105,37 @@ class Gathered:
         return next(theirs, "")
 
 
+def own_domain(crawl: Crawl | None) -> str:
+    """The registrable domain of the site that was read, "" where it stands on somebody else's."""
+    host = host_of(crawl.visit.url) if crawl and crawl.visit.answered else ""
+    return "" if not host or borrowed(host) else registrable_domain(host) or ""
+
+
 def facts_of(task: AuditTask, found: str = "") -> ListingFacts:
     """What the listings say, as checks ask for it."""
     return ListingFacts(
         task.name, task.website or None, task.source, task.at,
         phone=task.phone, street=task.street, town=task.town, trade=task.trade, found=found,
     )  # fmt: skip
+
+
+MAX_TEXT = 30_000
+
+
+def text_of(crawl: Crawl | None) -> str:
+    """What a site's pages say, for searching: titles, headings, sentences; the pages' own beginnings."""
+    if crawl is None or crawl.pages is None or crawl.pages.home.placeholder:
+        return ""
+    said = []
+    for page in crawl.pages.all:
+        said += [
+            page.title or "",
+            page.description or "",
+            *(text for _, text in page.headings),
+            page.text_start,
+            page.content.prose,
+        ]
+    return "\n".join(dict.fromkeys(filter(None, said)))[:MAX_TEXT]
 
 
 def judge(task: AuditTask, gathered: Gathered) -> StoredAudit:
@@ -122,14 +154,17 @@ def judge(task: AuditTask, gathered: Gathered) -> StoredAudit:
         found=gathered.found,
         around=pack_around(gathered.search, gathered.names),
         pictures=sorted(gathered.pictures.items()),
+        text=text_of(crawl),
     )
 
 
 class Auditor:
-    """Audits businesses with one client."""
+    """Audits businesses with one client. `sources`: the client that may reach the sources' own addresses."""
 
-    def __init__(self, client: Client, settings: Settings) -> None:
+    def __init__(self, client: Client, settings: Settings, sources: Client) -> None:
         self._client = client
+        self._people = PeopleFinder(sources, settings)
+        self._site_pages = settings.site_pages
         self._registry, self._endings = settings.registry, tuple(settings.endings)
         self._browser = BrowserProbe(settings)
         self._mailboxes = MailboxProbe(client, settings.contact_address or settings.mail.sender)
@@ -142,18 +177,31 @@ class Auditor:
         return replace(audit, verified=await self._mailboxes.verify(wanted)) if wanted else audit
 
     async def _audit(self, task: AuditTask) -> StoredAudit:
+        gathered = await self._gather(task)
+        audit = judge(task, gathered)
+        if not task.people:
+            return audit
+        # whoever is at a domain that is somebody else's is somebody else's
+        theirs = audit.findings["theirs"].outcome is not Outcome.GAP
+        people = await self._people.find(facts_of(task), own_domain(gathered.crawl) if theirs else "")
+        return replace(audit, around=pack_around(gathered.search, gathered.names, people))
+
+    async def _gather(self, task: AuditTask) -> Gathered:
         facts = facts_of(task)
         if not not_fetched(task.website or None):
-            crawl, pages = await self.probe.visit(task.website, deep=task.deep)
+            crawl, pages = await self.probe.visit(task.website, deep=task.deep or task.whole, pages=self._pages(task))
             names = await self._names(facts) if borrowed(host_of(crawl.visit.url)) else None
             crawl, pictures = await self._look(crawl) if task.rendered else (crawl, {})
-            return judge(task, Gathered(crawl, pages, names=names, pictures=pictures))
+            return Gathered(crawl, pages, names=names, pictures=pictures)
         emails = (task.email,) if task.email else ()
         found = await hunt(self.probe, facts, emails, self._endings)
         if found.crawl is None:
-            return judge(task, Gathered(search=found.search, names=await self._names(facts)))
+            return Gathered(search=found.search, names=await self._names(facts))
         crawl, pictures = await self._look(found.crawl) if task.rendered else (found.crawl, {})
-        return judge(task, Gathered(crawl, found.pages, found.search, pictures=pictures))
+        return Gathered(crawl, found.pages, found.search, pictures=pictures)
+
+    def _pages(self, task: AuditTask) -> int:
+        return self._site_pages if task.whole else 1 + INNER_PAGES
 
     async def _look(self, crawl: Crawl) -> tuple[Crawl, Mapping[str, bytes]]:
         """The site in a browser, where there is a site and a browser."""

@@ -39,6 +39,7 @@ def decode(line: bytes) -> StoredAudit:
         site_name=raw["site_name"],
         found=raw["found"],
         around=raw["around"],
+        text=raw["text"],
         verified=_VERIFIED.validate_python(raw["verified"]),
         pictures=[(kind, base64.b64decode(body)) for kind, body in raw["pictures"]],
     )

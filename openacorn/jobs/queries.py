@@ -8,7 +8,7 @@ import orjson
 
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.geo.tiles import Tile
-from openacorn.core.planning import CutShort, Query, first_by_places, first_by_tiles, is_full, narrower
+from openacorn.core.planning import CutShort, Query, first_by_places, first_by_tiles, is_full, narrower, rank_questions
 from openacorn.core.trades.catalogue import trade_of
 from openacorn.sources._source import Reading, Source, source_of
 from openacorn.store import places
@@ -32,25 +32,34 @@ def words_of(trade_id: str) -> tuple[str, ...]:
     return (trade.plural.lower(), *trade.words)
 
 
+def towns_in(conn: sqlite3.Connection, plan: Plan) -> dict[str, Point]:
+    """The territory's towns and their centres."""
+    inside = {town.name: Point(town.lat, town.lon) for town in places.towns(conn, plan.territory.bounds)}
+    return {name: centre for name, centre in inside.items() if plan.territory.contains(centre)}
+
+
 def places_in(conn: sqlite3.Connection, plan: Plan) -> list[str]:
     """Names of the territory's towns for sources that take only words; the areas' own names where no town is known."""
-    towns = [
-        town.name
-        for town in places.towns(conn, plan.territory.bounds)
-        if plan.territory.contains(Point(town.lat, town.lon))
-    ]
-    return list(dict.fromkeys(towns or [area.name for area in plan.territory.areas]))
+    return list(towns_in(conn, plan) or dict.fromkeys(area.name for area in plan.territory.areas))
 
 
 def first_queries(conn: sqlite3.Connection, plan: Plan, source_id: str) -> list[Query]:
-    """What a source is asked first: each trade over the whole territory, or at each of its towns."""
+    """What a source is asked first: each trade over the whole territory, or at each of its towns.
+
+    A source that knows about one business at a time is asked when that one is audited.
+    """
     source = source_of(source_id)
+    if source.by == "business":
+        return []
     if source.by == "once":
         return [Query(source_id, "", "all rows")]
     words = [(trade, word) for trade in plan.trades for word in words_of(trade)[: source.words]]
     if source.by == "places":
         return first_by_places(source_id, words, places_in(conn, plan))
-    return first_by_tiles(source_id, words, plan.territory)
+    first = first_by_tiles(source_id, words, plan.territory)
+    if source.ranked and "rank" in plan.facts:
+        first += rank_questions(source_id, words, list(towns_in(conn, plan).items()))
+    return first
 
 
 def follow_up(
@@ -60,6 +69,8 @@ def follow_up(
     seen = query.seen + len(reading.listings) + reading.unreadable
     if reading.more and seen < source.cap:
         return [replace(query, page=query.page + 1, seen=seen, cursor=reading.cursor)], False, None
+    if query.ranks:
+        return [], False, None
     if not reading.cut and not is_full(seen, source.cap):
         return [], False, None
     after = narrower(query, words_of(query.trade), plan.territory)

@@ -1,16 +1,25 @@
 """The checks that no website is needed for: what listings, social pages and the neighbours say."""
 
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
 
-from openacorn.core.audit.check import Absent, run_checks
-from openacorn.core.audit.reputation import PROFILE, Reputation, SocialPage, differences
+import orjson
+
+from openacorn.core.audit.check import Absent, all_checks, run_checks
+from openacorn.core.audit.finding import Outcome
+from openacorn.core.audit.reputation import PROFILE, LocalRank, Reputation, SocialPage, differences
+from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.peers import Neighbours, Standing
+from openacorn.core.scoring.fit import MIN_PEERS
 from openacorn.sources._source import joined_sources
-from openacorn.store import audits, businesses, listings
+from openacorn.store import audits, businesses, listings, town_ranks
 from openacorn.store.listings import Held
+from openacorn.store.town_ranks import TownRank
 
 SOCIAL = "social_pages"
+KNOWN = frozenset({Outcome.GAP, Outcome.PARTIAL, Outcome.OK})
 
 
 def _given(held: Held) -> tuple[str, ...]:
@@ -48,18 +57,94 @@ def social_page_of(members: Sequence[Held]) -> SocialPage | None:
     return None
 
 
+def local_rank_of(members: Sequence[Held], answers: Sequence[TownRank]) -> LocalRank | Absent:
+    """The best place among the answers at the business's town."""
+    found: LocalRank | None = None
+    for answer in answers:
+        own = {held.listing.source_id for held in members if held.listing.source == answer.source}
+        rank = next((place for place, name in enumerate(answer.ids, 1) if name in own), None)
+        if rank is None and not (own and answer.more):
+            continue  # the source does not list it, or it lies outside of what was asked
+        if found is None or (rank or len(answer.ids) + 1) < (found.rank or found.of + 1):
+            found = LocalRank(answer.source, answer.at, answer.word, answer.town, rank, len(answer.ids))
+    if found is not None:
+        return found
+    return Absent("not in the answer asked at its town" if answers else "nobody was asked at its town's centre")
+
+
+NEAREST_SHOWN = 6
+WORTH_SAYING = 0.4
+"""Share of the peers that must have what one lacks before it is worth saying."""
+
+
+@dataclass(frozen=True, slots=True)
+class Lack:
+    """A gap of one business, and how many of the peers of whom the answer is known have none."""
+
+    check: str
+    title: str
+    have: int
+    of: int
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """A business beside its peers."""
+
+    count: int
+    reviews: float | None
+    rating: float | None
+    nearest: list[dict[str, Any]]
+    lacks: list[Lack]
+
+
+def peers_beside(conn: sqlite3.Connection, row: Mapping[str, Any]) -> Beside | None:
+    """The nearest of the trade beside a business; None where there are too few to say anything."""
+    neighbours = Neighbours(businesses.peers_of(conn, row["trade"]))
+    standing = neighbours.standing(row["id"])
+    if not standing.peers:
+        return None
+    peers = businesses.get_businesses(conn, neighbours.nearest(row["id"]))
+    own = orjson.loads(row["outcomes"])
+    theirs = [orjson.loads(peer["outcomes"]) for peer in peers]
+    lacks = []
+    for check in all_checks():
+        if own.get(check.id) != Outcome.GAP:
+            continue
+        known = [said[check.id] for said in theirs if said.get(check.id) in KNOWN]
+        have = sum(outcome == Outcome.OK for outcome in known)
+        if len(known) >= MIN_PEERS and have >= WORTH_SAYING * len(known):
+            lacks.append(Lack(check.id, check.title, have, len(known)))
+    here = Point(row["lat"], row["lon"])
+    nearest = [
+        {name: peer[name] for name in ("id", "name", "town", "reviews", "rating")}
+        | {"distance_m": round(distance_m(here, Point(peer["lat"], peer["lon"])))}
+        for peer in peers[:NEAREST_SHOWN]
+    ]
+    return Beside(
+        standing.peers, standing.reviews, standing.rating, nearest, sorted(lacks, key=lambda lack: -lack.have / lack.of)
+    )
+
+
 class Judge:
     """Judges reputations; a trade's neighbours are read once and kept for the judge's life."""
 
     def __init__(self, conn: sqlite3.Connection) -> None:
         self._conn = conn
         self._trades: dict[str, Neighbours] = {}
+        self._ranks: dict[str, dict[str, list[TownRank]]] = {}
 
     def neighbours(self, trade: str) -> Neighbours:
         """All businesses of a trade."""
         if trade not in self._trades:
             self._trades[trade] = Neighbours(businesses.peers_of(self._conn, trade))
         return self._trades[trade]
+
+    def _answers(self, row: dict[str, Any]) -> list[TownRank]:
+        trade = row["trade"]
+        if trade not in self._ranks:
+            self._ranks[trade] = town_ranks.of_trade(self._conn, trade)
+        return self._ranks[trade].get(row["town"].lower(), [])
 
     def judge(self, ids: Iterable[int]) -> None:
         """Answer the checks on these businesses' reputation and keep the answers beside those on their websites."""
@@ -68,6 +153,7 @@ class Judge:
             reputation = reputation_of(members, self.neighbours(row["trade"]).standing(row["id"]))
             evidence: dict[type, object] = {
                 Reputation: reputation or Absent("no source lists it"),
+                LocalRank: local_rank_of(members, self._answers(row)),
                 SocialPage: social_page_of(members)
                 or Absent("no social page of theirs was found, or none was looked for"),
             }

@@ -2,7 +2,7 @@
 
 import asyncio
 import smtplib
-from collections.abc import Callable
+from collections.abc import Awaitable, Callable
 from datetime import UTC, datetime
 from email.message import EmailMessage
 from typing import Any
@@ -71,6 +71,8 @@ class Scheduling:
         self._database, self._settings, self._start = database, settings, start
         self._scheduler = AsyncIOScheduler(timezone=UTC)
         self._telling: set[asyncio.Task[None]] = set()
+        self.deliver: Callable[[], Awaitable[list[str]]] | None = None
+        """Called after each run that was done; returns what went wrong, in words."""
 
     def begin(self) -> None:
         """Read the schedules and start the clock."""
@@ -119,6 +121,8 @@ class Scheduling:
             "started_at": run.started_at, "ended_at": run.ended_at, "requests": run.requests,
         }  # fmt: skip
         trouble = [] if item is None else [fault for fault in await self._send(item, text, summary) if fault]
+        if run.state == "done" and self.deliver is not None:
+            trouble += await self.deliver()
         with self._database.write() as conn:
             schedules.add_notice(conn, now(), text, run_id, trouble=run.state == "failed")
             for fault in trouble:

@@ -2,26 +2,41 @@
 
 import sqlite3
 from collections.abc import Iterable
+from datetime import UTC, datetime
 from typing import Any
 
+import numpy as np
 import orjson
 
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.audit.verification import Result
-from openacorn.core.scoring.fit import MIN_PEERS, Fit, fit_of
-from openacorn.core.scoring.opportunity import best_offer, score_service
-from openacorn.core.scoring.reach import CHANCE, Channel, ChannelKind, Reach, email_kind, phone_kind, reach_of
-from openacorn.core.scoring.service import all_services
-from openacorn.store import audits, businesses, verifications
+from openacorn.core.scored_grid import ScoredGrid
+from openacorn.core.scoring.fit import MIN_PEERS, Fit, Means, fit_of
+from openacorn.core.scoring.opportunity import Opportunity, best_offer, score_service
+from openacorn.core.scoring.reach import CHANCE, Channel, ChannelKind, Reach, email_kind, flags_of, phone_kind, reach_of
+from openacorn.core.scoring.service import Service
+from openacorn.store import audits, businesses, listings, services, verifications
+from openacorn.store.audits import Standing
+from openacorn.store.db import Database
+
+REFUSED = "refused"
+AT_ONCE = 5000
 
 
 class Scorer:
-    """Scores businesses; what concerns a whole trade is read once and kept for the scorer's life."""
+    """Scores businesses; what concerns a whole trade, and the services, are read once and kept for the scorer's life."""
 
     def __init__(self, conn: sqlite3.Connection) -> None:
         self._conn = conn
+        self._services = services.current(conn)
+        self._year = datetime.now(UTC).year
         self._reviews: dict[str, list[int]] = {}
         self._usual_address: dict[str, float | None] = {}
+
+    @property
+    def services(self) -> tuple[Service, ...]:
+        """What is offered now."""
+        return self._services
 
     def _peers(self, trade: str) -> list[int]:
         if trade not in self._reviews:
@@ -39,7 +54,12 @@ class Scorer:
         return self._usual_address[trade]
 
     def channels(self, row: dict[str, Any], outcomes: dict[str, Outcome]) -> list[Channel]:
-        """Ways to reach a business: the listed phone, what its pages give, or the trade's average where none could be read."""
+        """Ways to reach a business: the listed phone, what its pages give, or the trade's average where none could be read.
+
+        Nobody is reached who refused.
+        """
+        if row["standing"] == REFUSED:
+            return []
         found = [Channel(phone_kind(row["phone"]), row["phone"])] if row["phone"].startswith("+") else []
         contacts = audits.contacts_of(self._conn, row["id"])
         verdicts = verifications.known(self._conn, [c["value"] for c in contacts if c["kind"] == "email"])
@@ -51,6 +71,10 @@ class Scorer:
                     found.append(Channel(email_kind(contact["value"], verified=verified), contact["value"]))
             elif contact["kind"] == "phone":
                 found.append(Channel(phone_kind(contact["value"]), contact["value"]))
+        if outcomes.get("contact_form") is Outcome.OK:
+            found.append(Channel(ChannelKind.FORM, "the form on their site"))
+        if page := listings.page_taking_messages(self._conn, row["id"]):
+            found.append(Channel(ChannelKind.PAGE_MESSAGE, page))
         if outcomes.get("email_found") is Outcome.UNKNOWN:
             usual = self._trade_address(row["trade"])
             if usual:
@@ -60,12 +84,57 @@ class Scorer:
     def inputs(self, row: dict[str, Any]) -> tuple[dict[str, Outcome], Fit, Reach]:
         """Everything that goes into a business's scores."""
         outcomes = {check: Outcome(outcome) for check, outcome in orjson.loads(row["outcomes"]).items()}
-        fit = fit_of(row["reviews"], self._peers(row["trade"]), row["staff_band"], row["price_band"])
+        ads = {Outcome.OK: True, Outcome.GAP: False}.get(outcomes.get("social_ads", Outcome.UNKNOWN))
+        means = Means(
+            row["reviews"], row["staff_band"], row["price_band"], row["founded"], row["revenue_band"], row["chain"], ads
+        )
+        fit = fit_of(means, self._peers(row["trade"]), self._year)
         return outcomes, fit, reach_of(self.channels(row, outcomes))
 
+    def opportunities(self, row: dict[str, Any]) -> tuple[list[Opportunity], Fit, Reach]:
+        """(every service's opportunity for one business, its fit, its reach)."""
+        outcomes, fit, reach = self.inputs(row)
+        return [score_service(service, outcomes, fit, reach) for service in self._services], fit, reach
+
     def score(self, ids: Iterable[int]) -> None:
-        """Score businesses for every service and keep the result."""
+        """Score businesses for every service; keep the best offer and what it was made of."""
         for row in businesses.get_businesses(self._conn, list(ids)):
-            outcomes, fit, reach = self.inputs(row)
-            opportunities = [score_service(service, outcomes, fit, reach) for service in all_services()]
-            audits.save_opportunities(self._conn, row["id"], opportunities, best_offer(opportunities), reach.value)
+            found, fit, reach = self.opportunities(row)
+            best = best_offer(found)
+            offer = (best.service, best.score, best.value) if best else ("", None, None)
+            channels = flags_of(reach, named_person=self._has_person(row))
+            audits.save_standing(self._conn, row["id"], Standing(fit.value, reach.value, channels, *offer))
+
+    def _has_person(self, row: dict[str, Any]) -> bool:
+        said = orjson.loads(row["outcomes"]).get("people_named") == Outcome.OK
+        return said or row["company_id"] is not None or audits.has_directory_people(self._conn, row["id"])
+
+
+def score_unscored(database: Database) -> int:
+    """Score whoever was last scored by an older version; return how many that were."""
+    scored = 0
+    while True:
+        with database.write() as conn:
+            ids = businesses.unscored(conn, AT_ONCE // 10)
+            if not ids:
+                return scored
+            Scorer(conn).score(ids)
+            scored += len(ids)
+
+
+def rescore(database: Database, grid: ScoredGrid, offered: tuple[Service, ...]) -> int:
+    """Make everybody's best offer anew after a rule changed; return how many changed. `grid` holds what scores are made of."""
+    offers = grid.offers(offered)
+    known = np.flatnonzero(grid.scorable())
+    written = 0
+    for start in range(0, len(known), AT_ONCE):
+        piece = known[start : start + AT_ONCE]
+        rows = []
+        for at in piece:
+            chosen = offers.service[at]
+            score = None if chosen < 0 else round(float(offers.exact[at]))
+            value = None if chosen < 0 else float(offers.value[at])
+            rows.append((int(grid.ids[at]), offered[chosen].id if chosen >= 0 else "", score, value))
+        with database.write() as conn:
+            written += audits.save_offers(conn, rows)
+    return written

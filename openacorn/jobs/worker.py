@@ -41,8 +41,9 @@ async def _lines() -> asyncio.StreamReader:
 async def _work(settings: Settings) -> None:
     reader = await _lines()
     out = sys.stdout.buffer
-    async with Client(settings) as client:
-        auditor = Auditor(client, settings)
+    allow = settings.world is not None
+    async with Client(settings) as client, Client(settings, allow_private=allow) as sources:
+        auditor = Auditor(client, settings, sources)
 
         async def one(line: bytes) -> None:
             serial, _, body = line.partition(b" ")

@@ -77,6 +77,8 @@ class GuardedResolver(AbstractResolver):
                 addresses = await self._addresses(self._coast, host)
                 ports = {80: self._world.http_port, 443: self._world.https_port, 25: self._world.smtp_port}
                 mapped = ports.get(port, port)
+                if mapped not in ports.values():
+                    raise FetchError(Failure.PRIVATE, f"port {port} of this machine is none of the simulated world's")
                 return [_result(host, address, mapped) for address in addresses]
             if self._system is None:
                 raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from urllib.parse import parse_qs, urlsplit
 
 from openacorn.sim.coast import TOWNS
-from openacorn.sim.http import Asked, Reply
+from openacorn.sim.http import Asked, Reply, json_reply
 from openacorn.sim.names import FIRST, LAST, STREETS
 
 if TYPE_CHECKING:
@@ -98,15 +98,11 @@ class CompanyRegister:
         """Answer one request."""
         parts = urlsplit(asked.target)
         if parts.path != "/v1/companies":
-            return _json(404, {"error": "unknown address"})
+            return json_reply(404, {"error": "unknown address"})
         if asked.headers.get("authorization") != f"Bearer {KEY}":
-            return _json(401, {"error": "the key is missing or wrong"})
+            return json_reply(401, {"error": "the key is missing or wrong"})
         query = {name: values[0] for name, values in parse_qs(parts.query).items()}
         codes, town = set(query.get("industry", "").split(",")), query.get("town", "").lower()
         found = [row for row in self.rows if row["industry"] in codes and row["office"]["town"].lower() == town]
         start = int(query.get("start", "0") or 0)
-        return _json(200, {"total": len(found), "start": start, "items": found[start : start + PAGE]})
-
-
-def _json(status: int, value: Any) -> Reply:
-    return Reply(status, json.dumps(value, ensure_ascii=False).encode(), "application/json")
+        return json_reply(200, {"total": len(found), "start": start, "items": found[start : start + PAGE]})

@@ -1,6 +1,6 @@
 """Make the world: one seed, the same bytes each time.
 
-Files: `sites.json`, `listings.json`, `map.json`, `directory.json`, `social.json`, `companies.json`, `zone.json` for the servers, `ground.geojson` and `places.json` for the application's
+Files: `sites.json`, `listings.json`, `map.json`, `directory.json`, `social.json`, `companies.json`, `people.json`, `zone.json` for the servers, `ground.geojson` and `places.json` for the application's
 map, and `truth.json`, which only tests and benchmarks read.
 """
 
@@ -20,12 +20,13 @@ from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.listings import list_business, strangers
 from openacorn.sim.neighbours import make_chains, make_offices
 from openacorn.sim.other_sources import directory_row, map_element, social_page
+from openacorn.sim.people_directory import persons
 from openacorn.sim.scripts import CONTAINER_HOST
 from openacorn.sim.site import TLS_FAULTS, Site
 from openacorn.sim.truth import listing_truth, no_site_truth, site_truth, social_truth, unlisted_truth
 
 SEED = 20260902
-VERSION = 3
+VERSION = 4
 """Rises when the same seed makes other files than before."""
 
 PER_TRADE = 200
@@ -238,6 +239,8 @@ def make_world(folder: Path, *, seed: int = SEED, per_trade: int = PER_TRADE) ->
     owners: dict[str, dict[str, int | None]] = {"listing_service": {row["id"]: row["_business"] for row in listings}}
     owners["map_data"] = {f"{row['type'][0]}{row['id']}": row["_business"] for row in others["map"]}
     others["companies"] = companies(businesses, random.Random(seed + 4))
+    others["people"] = persons(businesses, random.Random(seed + 6))
+    owners["people_directory"] = {row["id"]: row["_business"] for row in others["people"]}
     owners["company_register"] = {row["number"]: row["_business"] for row in others["companies"]}
     owners["social_pages"] = {row["id"]: row["_business"] for row in others["social"]}
     owners["directory"] = {

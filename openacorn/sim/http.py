@@ -2,6 +2,7 @@
 
 import asyncio
 import gzip
+import json
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -37,6 +38,11 @@ class Reply:
     drop: bool = False
     size: int | None = None
     compress: bool = False
+
+
+def json_reply(status: int, value: Any) -> Reply:
+    """A reply whose body is `value` as JSON."""
+    return Reply(status, json.dumps(value, ensure_ascii=False).encode(), "application/json")
 
 
 @lru_cache(maxsize=20_000)

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
-from openacorn.sim.http import Asked, Reply
+from openacorn.sim.http import Asked, Reply, json_reply
 from openacorn.sim.listings import CATEGORIES, stem, trade_searched
 
 CAP, PAGE = 60, 20
@@ -42,24 +42,24 @@ class ListingService:
         """Answer one request."""
         parts = urlsplit(asked.target)
         if parts.path == "/v1/health":
-            return _json(200, {"ok": True})
+            return json_reply(200, {"ok": True})
         if parts.path != "/v1/search":
-            return _json(404, {"error": "unknown address"})
+            return json_reply(404, {"error": "unknown address"})
         if asked.headers.get("x-api-key") != KEY:
-            return _json(403, {"error": "the key is missing or wrong"})
+            return json_reply(403, {"error": "the key is missing or wrong"})
         if not self._has_token():
-            reply = _json(429, {"error": "too many requests"})
+            reply = json_reply(429, {"error": "too many requests"})
             reply.headers["Retry-After"] = "1"
             return reply
         query = {name: values[0] for name, values in parse_qs(parts.query).items()}
         signature = "&".join(f"{name}={query[name]}" for name in sorted(query))
         if _chance("fail", self._date, signature) < FAILING and signature not in self._failed_once:
             self._failed_once.add(signature)
-            return _json(500, {"error": "something went wrong"})
+            return json_reply(500, {"error": "something went wrong"})
         try:
             return self._search(query, signature)
         except (KeyError, ValueError) as error:
-            return _json(400, {"error": f"bad or missing parameter: {error}"})
+            return json_reply(400, {"error": f"bad or missing parameter: {error}"})
 
     def _has_token(self) -> bool:
         now = time.monotonic()
@@ -102,7 +102,7 @@ class ListingService:
         shown = order[:CAP][(page - 1) * PAGE : page * PAGE]
         more = page * PAGE < min(len(order), CAP)
         hidden = ("prominence", "_term")
-        return _json(
+        return json_reply(
             200,
             {
                 "results": [{k: v for k, v in row.items() if k not in hidden} for row in shown],
@@ -120,7 +120,3 @@ def _metres(lat: float, lon: float, place: dict[str, Any]) -> float:
         + math.cos(math.radians(lat)) * math.cos(math.radians(place["lat"])) * math.sin(east / 2) ** 2
     )
     return 2 * 6_371_008.8 * math.asin(math.sqrt(part))
-
-
-def _json(status: int, value: Any) -> Reply:
-    return Reply(status, json.dumps(value, ensure_ascii=False).encode(), "application/json")

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
-from openacorn.sim.http import Asked, Reply
+from openacorn.sim.http import Asked, Reply, json_reply
 
 STATEMENT = re.compile(r'nwr((?:\["[^"]+"="[^"]+"\])+)\((-?[\d.]+),(-?[\d.]+),(-?[\d.]+),(-?[\d.]+)\);')
 CONDITION = re.compile(r'\["([^"]+)"="([^"]+)"\]')
@@ -39,7 +39,7 @@ class MapData:
         }  # fmt: skip
         if len(found) > limit:
             answer["remark"] = 'runtime error: Query ran out of memory in "query" at line 1.'
-        return Reply(200, json.dumps(answer, ensure_ascii=False).encode(), "application/json")
+        return json_reply(200, answer)
 
 
 def _within(element: dict[str, Any], conditions: str, south: str, west: str, north: str, east: str) -> bool:

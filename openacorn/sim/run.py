@@ -18,6 +18,7 @@ SOURCES = {
     "map_data": "map",
     "social_pages": "social",
     "company_register": "register",
+    "people_directory": "people",
 }
 """Source → the part of the world that serves it (sim.serve.SERVERS)."""
 

@@ -20,6 +20,7 @@ from openacorn.sim.http import Asked, HttpProtocol, Reply
 from openacorn.sim.listing_server import ListingService
 from openacorn.sim.mail_server import Mailboxes
 from openacorn.sim.map_server import MapData
+from openacorn.sim.people_directory import PeopleDirectory
 from openacorn.sim.social_server import SocialPages
 from openacorn.sim.websites import Websites
 
@@ -66,6 +67,11 @@ async def serve_social(world: Path, port: int) -> None:
 async def serve_register(world: Path, port: int) -> None:
     """The company register."""
     await _serve(CompanyRegister(world).handle, port)
+
+
+async def serve_people(world: Path, port: int) -> None:
+    """The people directory."""
+    await _serve(PeopleDirectory(world).handle, port)
 
 
 class DnsProtocol(asyncio.DatagramProtocol):
@@ -143,6 +149,7 @@ SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "map": (serve_map, 1),
     "social": (serve_social, 1),
     "register": (serve_register, 1),
+    "people": (serve_people, 1),
     "names": (serve_names, 1),
     "mail": (serve_mail, 1),
 }

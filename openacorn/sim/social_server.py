@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
-from openacorn.sim.http import Asked, Reply
+from openacorn.sim.http import Asked, Reply, json_reply
 from openacorn.sim.listings import trade_searched
 
 PAGE = 30
@@ -22,9 +22,9 @@ class SocialPages:
         """Answer one request."""
         parts = urlsplit(asked.target)
         if parts.path != "/v1/pages":
-            return _json(404, {"error": "unknown address"})
+            return json_reply(404, {"error": "unknown address"})
         if asked.headers.get("authorization") != f"Bearer {KEY}":
-            return _json(401, {"error": "the access token is missing or wrong"})
+            return json_reply(401, {"error": "the access token is missing or wrong"})
         query = {name: values[0] for name, values in parse_qs(parts.query).items()}
         trade = trade_searched(query.get("q", ""))
         found = [
@@ -35,8 +35,4 @@ class SocialPages:
         start = int(query.get("after", "0") or 0)
         shown = [{key: value for key, value in page.items() if key != "_trade"} for page in found[start : start + PAGE]]
         after = str(start + PAGE) if start + PAGE < len(found) else None
-        return _json(200, {"data": shown, "paging": {"after": after}})
-
-
-def _json(status: int, value: Any) -> Reply:
-    return Reply(status, json.dumps(value, ensure_ascii=False).encode(), "application/json")
+        return json_reply(200, {"data": shown, "paging": {"after": after}})

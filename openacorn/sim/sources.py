@@ -6,6 +6,7 @@ from openacorn.settings import SourceSettings, World
 from openacorn.sim.company_register import KEY as REGISTER_KEY
 from openacorn.sim.domain_registry import HOST as REGISTRY_HOST
 from openacorn.sim.listing_server import KEY as LISTING_KEY
+from openacorn.sim.people_directory import KEY as PEOPLE_KEY
 from openacorn.sim.social_server import KEY as SOCIAL_KEY
 
 PACE_S = 0.03
@@ -22,5 +23,8 @@ def world_sources(world: World) -> dict[str, SourceSettings]:
         "social_pages": SourceSettings(endpoint=root["social_pages"], key=SOCIAL_KEY, pace_s=PACE_S),
         "company_register": SourceSettings(
             endpoint=root["company_register"], key=REGISTER_KEY, pace_s=PACE_S, cost_per_row=0.02
+        ),
+        "people_directory": SourceSettings(
+            endpoint=root["people_directory"], key=PEOPLE_KEY, pace_s=PACE_S, cost_per_row=0.04
         ),
     }

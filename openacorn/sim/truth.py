@@ -120,6 +120,8 @@ def _page(site: Site) -> dict[str, Answer]:
     analytics = OK if site.analytics not in {"", "ua"} or site.hidden_analytics else GAP
     pixel = OK if site.pixels or site.hidden_pixel else GAP
     found["analytics"] = Answer(analytics, not behind and shown)
+    counts = analytics if analytics == OK or site.analytics == "ua" else NOT_APPLICABLE
+    found["retired_analytics"] = Answer(counts, not behind and shown)
     found["ad_pixel"] = Answer(pixel, not behind and shown)
     reachable = {"home", "contact"}
     found["email_found"] = Answer(OK if site.email_where in reachable else GAP, shown)

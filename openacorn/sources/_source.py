@@ -73,7 +73,8 @@ class Source:
     """Somewhere listings come from.
 
     cap: most rows one question gives over all its pages. by: "tiles" where it takes an area, "places" where it takes a
-    place's name. words: how many of a trade's words are asked from the start (more only where an answer is full).
+    place's name, "business" where it is asked about one at a time, "once" where it is read whole.
+    words: how many of a trade's words are asked from the start (more only where an answer is full).
     """
 
     id: str
@@ -88,8 +89,15 @@ class Source:
     """Does it list for itself? Only such sources tell, by their overlap, how much is missing."""
     joins: bool = False
     """Are its rows no businesses by themselves, only facts to be joined to what other sources list?"""
+    ranked: bool = False
+    """Does the order of its answers say whom a searcher sees first?"""
     hint: str = ""
     """For the plan: what this source is good for, in a few words."""
+
+
+def text_of(value: Any) -> str:
+    """A text out of a reply, its white space put in order; "" for what is no text."""
+    return " ".join(value.split()) if isinstance(value, str) else ""
 
 
 def read_rows(

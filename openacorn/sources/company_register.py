@@ -7,7 +7,7 @@ import orjson
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
 from openacorn.core.trades.catalogue import trade_of
-from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows
+from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
 
 CAP, PAGE_SIZE = 10_000, 40
 STRUCK_OFF = frozenset({"struck off", "dissolved", "deregistered", "liquidation"})
@@ -24,10 +24,6 @@ def ask(query: Query, endpoint: Endpoint) -> Request:
     )
 
 
-def _text(value: Any) -> str:
-    return " ".join(value.split()) if isinstance(value, str) else ""
-
-
 def officers_of(text: str) -> list[tuple[str, str]]:
     """(name, role) of each officer out of what a listing's `officers` fact says."""
     parts = (part.partition(",") for part in text.split(";"))
@@ -36,16 +32,16 @@ def officers_of(text: str) -> list[tuple[str, str]]:
 
 def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
     office, parent = row.get("office") or {}, row.get("parent") or {}
-    officers = "; ".join(f"{_text(one['name'])}, {_text(one.get('role'))}" for one in row.get("officers") or ())
+    officers = "; ".join(f"{text_of(one['name'])}, {text_of(one.get('role'))}" for one in row.get("officers") or ())
     facts = {
-        "trading_as": _text(row.get("trading_as")), "incorporated": _text(row.get("incorporated")), "officers": officers,
-        "parent": _text(parent.get("name")),
-        "parent_number": _text(parent.get("number")), "revenue_band": _text(row.get("revenue_band")),
+        "trading_as": text_of(row.get("trading_as")), "incorporated": text_of(row.get("incorporated")), "officers": officers,
+        "parent": text_of(parent.get("name")),
+        "parent_number": text_of(parent.get("number")), "revenue_band": text_of(row.get("revenue_band")),
     }  # fmt: skip
     return Listing(
-        source=query.source, source_id=str(row["number"]), name=_text(row["name"]), category=trade_of(query.trade).label,
-        street=_text(office.get("street")), town=_text(office.get("town")), postcode=_text(office.get("postcode")),
-        status="closed" if _text(row.get("status")).lower() in STRUCK_OFF else "open", rank=rank,
+        source=query.source, source_id=str(row["number"]), name=text_of(row["name"]), category=trade_of(query.trade).label,
+        street=text_of(office.get("street")), town=text_of(office.get("town")), postcode=text_of(office.get("postcode")),
+        status="closed" if text_of(row.get("status")).lower() in STRUCK_OFF else "open", rank=rank,
         extra={name: value for name, value in facts.items() if value},
     )  # fmt: skip
 

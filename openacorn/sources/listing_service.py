@@ -7,7 +7,7 @@ import orjson
 
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
-from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows
+from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
 
 CAP, PAGE_SIZE = 60, 20
 
@@ -27,7 +27,7 @@ def ask(query: Query, endpoint: Endpoint) -> Request:
 
 
 def _text(value: Any) -> str:
-    return " ".join(html.unescape(value).split()) if isinstance(value, str) else ""
+    return text_of(html.unescape(value)) if isinstance(value, str) else ""
 
 
 def _listing(row: dict[str, Any], rank: int) -> Listing:
@@ -76,5 +76,6 @@ SOURCE = Source(
     page_size=PAGE_SIZE,
     ask=ask,
     read=read,
+    ranked=True,
     hint="ranked, with ratings and reviews; at most 60 a question",
 )

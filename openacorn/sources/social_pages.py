@@ -6,7 +6,7 @@ import orjson
 
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
-from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows
+from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
 
 CAP, PAGE_SIZE = 5000, 30
 FACTS = ("followers", "last_post", "ads_running", "created", "messages")
@@ -21,24 +21,20 @@ def ask(query: Query, endpoint: Endpoint) -> Request:
     )
 
 
-def _text(value: Any) -> str:
-    return " ".join(value.split()) if isinstance(value, str) else ""
-
-
 def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
     """The page's own address stands as its website only where it links to no site."""
     return Listing(
         source=query.source,
         source_id=str(row["id"]),
-        name=_text(row["name"]),
-        street=_text(row.get("street")),
-        town=_text(row.get("city")),
-        postcode=_text(row.get("zip")),
-        phone=_text(row.get("phone")),
-        website=_text(row.get("website")) or _text(row.get("url")),
-        email=_text(row.get("email")),
+        name=text_of(row["name"]),
+        street=text_of(row.get("street")),
+        town=text_of(row.get("city")),
+        postcode=text_of(row.get("zip")),
+        phone=text_of(row.get("phone")),
+        website=text_of(row.get("website")) or text_of(row.get("url")),
+        email=text_of(row.get("email")),
         rank=rank,
-        extra={fact: row[fact] for fact in FACTS if row.get(fact) is not None} | {"page": _text(row.get("url"))},
+        extra={fact: row[fact] for fact in FACTS if row.get(fact) is not None} | {"page": text_of(row.get("url"))},
     )
 
 

@@ -9,11 +9,10 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from openacorn.core.audit.around import DomainNames, SiteSearch
+from openacorn.core.audit.around import DomainNames, PeopleSearch, SiteSearch
 from openacorn.core.audit.evidence import Crawl
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.verification import Verified
-from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.store import verifications
 from openacorn.store.changes import next_change
 
@@ -21,7 +20,7 @@ _CRAWL = TypeAdapter(Crawl)
 _FINDING = TypeAdapter(Finding)
 _SEARCH: TypeAdapter[SiteSearch | None] = TypeAdapter(SiteSearch | None)
 _NAMES: TypeAdapter[DomainNames | None] = TypeAdapter(DomainNames | None)
-_OPPORTUNITY = TypeAdapter(Opportunity)
+_PEOPLE: TypeAdapter[PeopleSearch | None] = TypeAdapter(PeopleSearch | None)
 
 SAVE_AUDIT = """
 INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl, site_name, found, around) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
@@ -32,13 +31,19 @@ SAVE_FINDING = """
 INSERT OR REPLACE INTO finding (business_id, check_id, outcome, value, evidence, reason, crashed) VALUES (?, ?, ?, ?, ?, ?, ?)
 """
 SAVE_CONTACT = "INSERT OR REPLACE INTO contact (business_id, kind, value, how, url, snippet) VALUES (?, ?, ?, ?, ?, ?)"
-SAVE_OUTCOMES = "UPDATE business SET outcomes = ?, audited_at = ?, changed = ? WHERE id = ?"
-SAVE_OPPORTUNITY = "INSERT OR REPLACE INTO opportunity (business_id, service_id, body) VALUES (?, ?, ?)"
-SAVE_BEST = "UPDATE business SET offer = ?, score = ?, value = ?, reach = ?, changed = ? WHERE id = ?"
+SAVE_OUTCOMES = "UPDATE business SET outcomes = ?, audited_at = ?, platform = ?, changed = ? WHERE id = ?"
+MERGE_OUTCOMES = "UPDATE business SET outcomes = ?, changed = ? WHERE id = ?"
+SAVE_TEXT = "INSERT INTO page_text (rowid, text) VALUES (?, ?)"
+SAVE_STANDING = """
+UPDATE business SET offer = ?, score = ?, value = ?, fit = ?, reach = ?, channels = ?, changed = ? WHERE id = ?
+"""
+SAVE_OFFER = """
+UPDATE business SET offer = ?1, score = ?2, value = ?3, changed = ?4
+WHERE id = ?5 AND (offer != ?1 OR score IS NOT ?2 OR value IS NOT ?3)
+"""
 AUDITED = "SELECT website, at, crawl, found, around FROM audit WHERE business_id = ?"
 FINDINGS = "SELECT check_id, outcome, value, evidence, reason, crashed FROM finding WHERE business_id = ?"
 CONTACTS = "SELECT kind, value, how, url, snippet FROM contact WHERE business_id = ? ORDER BY kind, value"
-OPPORTUNITIES = "SELECT body FROM opportunity WHERE business_id = ? ORDER BY service_id"
 ADDRESSES_OF_TRADE = """
 SELECT business.id, contact.value FROM business
 LEFT JOIN contact ON contact.business_id = business.id AND contact.kind = 'email'
@@ -64,6 +69,8 @@ class StoredAudit:
     around: str = "{}"
     pictures: Sequence[tuple[str, bytes]] = ()
     verified: Sequence[Verified] = ()
+    text: str = ""
+    """What its pages say, for searching."""
 
 
 def pack_crawl(crawl: Crawl) -> bytes:
@@ -76,17 +83,19 @@ def unpack_crawl(data: bytes) -> Crawl:
     return _CRAWL.validate_json(zlib.decompress(data))
 
 
-def pack_around(search: SiteSearch | None, names: DomainNames | None) -> str:
+def pack_around(search: SiteSearch | None, names: DomainNames | None, people: PeopleSearch | None = None) -> str:
     """The evidence that lies around a site, or instead of one, as JSON."""
-    return orjson.dumps(
-        {"search": asdict(search) if search else None, "names": asdict(names) if names else None}
-    ).decode()
+    return orjson.dumps({"search": search, "names": names, "people": people}).decode()
 
 
-def unpack_around(text: str) -> tuple[SiteSearch | None, DomainNames | None]:
+def unpack_around(text: str) -> tuple[SiteSearch | None, DomainNames | None, PeopleSearch | None]:
     """The evidence out of JSON."""
     raw = orjson.loads(text)
-    return _SEARCH.validate_python(raw.get("search")), _NAMES.validate_python(raw.get("names"))
+    return (
+        _SEARCH.validate_python(raw.get("search")),
+        _NAMES.validate_python(raw.get("names")),
+        _PEOPLE.validate_python(raw.get("people")),
+    )
 
 
 def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
@@ -102,6 +111,9 @@ def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     verifications.keep(conn, audit.verified)
     if audit.pictures:
         conn.executemany(SAVE_PICTURE, ((business, kind, audit.at, body) for kind, body in audit.pictures))
+    conn.execute("DELETE FROM page_text WHERE rowid = ?", (business,))
+    if audit.text:
+        conn.execute(SAVE_TEXT, (business, audit.text))
     conn.executemany(SAVE_CONTACT, ((business, *contact) for contact in audit.contacts))
     save_findings(conn, business, audit.findings, audit.at)
 
@@ -110,7 +122,14 @@ def save_findings(conn: sqlite3.Connection, business: int, findings: Mapping[str
     """Keep the answers, and their outcomes on the wide row."""
     _save_rows(conn, business, findings)
     outcomes = orjson.dumps({check: str(finding.outcome) for check, finding in findings.items()}).decode()
-    conn.execute(SAVE_OUTCOMES, (outcomes, at, next_change(conn), business))
+    conn.execute(SAVE_OUTCOMES, (outcomes, at, _platform(findings), next_change(conn), business))
+
+
+def _platform(findings: Mapping[str, Finding]) -> str:
+    """What the site is made with, without its version; "" where it does not show."""
+    found = findings.get("platform")
+    made_with = found.value[0] if found and isinstance(found.value, list | tuple) and found.value else ""
+    return str(made_with)
 
 
 def _save_rows(conn: sqlite3.Connection, business: int, findings: Mapping[str, Finding]) -> None:
@@ -124,14 +143,14 @@ def _save_rows(conn: sqlite3.Connection, business: int, findings: Mapping[str, F
 
 def merge_findings(conn: sqlite3.Connection, business: int, findings: Mapping[str, Finding]) -> None:
     """Keep some answers beside those that are there."""
-    row = conn.execute("SELECT outcomes, audited_at FROM business WHERE id = ?", (business,)).fetchone()
+    row = conn.execute("SELECT outcomes FROM business WHERE id = ?", (business,)).fetchone()
     if row is None or not findings:
         return
     outcomes = orjson.loads(row["outcomes"]) | {check: str(finding.outcome) for check, finding in findings.items()}
     _save_rows(conn, business, findings)
     text = orjson.dumps(outcomes).decode()
     if text != row["outcomes"]:
-        conn.execute(SAVE_OUTCOMES, (text, row["audited_at"], next_change(conn), business))
+        conn.execute(MERGE_OUTCOMES, (text, next_change(conn), business))
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +163,7 @@ class Evidence:
     found: str
     search: SiteSearch | None
     names: DomainNames | None
+    people: PeopleSearch | None = None
 
 
 def evidence_of(conn: sqlite3.Connection, business_id: int) -> Evidence | None:
@@ -199,23 +219,32 @@ def contacts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, An
     return [dict(row) for row in conn.execute(CONTACTS, (business_id,))]
 
 
-def save_opportunities(
-    conn: sqlite3.Connection,
-    business: int,
-    opportunities: Iterable[Opportunity],
-    best: Opportunity | None,
-    reach: float,
-) -> None:
-    """Keep every service's score, and the best offer on the wide row."""
-    rows = ((business, item.service, orjson.dumps(asdict(item)).decode()) for item in opportunities)
-    conn.executemany(SAVE_OPPORTUNITY, rows)
-    chosen = (best.service, best.score, best.value) if best else ("", None, None)
-    conn.execute(SAVE_BEST, (*chosen, reach, next_change(conn), business))
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a business stands for the desk. fit, reach 0…1; channels: kinds of ways to reach it (core.scoring.reach.FLAGS)."""
+
+    fit: float
+    reach: float
+    channels: Sequence[str]
+    offer: str = ""
+    score: int | None = None
+    value: float | None = None
 
 
-def opportunities_of(conn: sqlite3.Connection, business_id: int) -> list[Opportunity]:
-    """Every service's opportunity, by service id."""
-    return [_OPPORTUNITY.validate_json(row["body"]) for row in conn.execute(OPPORTUNITIES, (business_id,))]
+def save_standing(conn: sqlite3.Connection, business: int, standing: Standing) -> None:
+    """Keep what scores are made of, and the best offer, on the wide row."""
+    offer = (standing.offer, standing.score, standing.value)
+    made_of = (standing.fit, standing.reach, orjson.dumps(list(standing.channels)).decode())
+    conn.execute(SAVE_STANDING, (*offer, *made_of, next_change(conn), business))
+
+
+def save_offers(conn: sqlite3.Connection, offers: Iterable[tuple[int, str, int | None, float | None]]) -> int:
+    """Write best offers (business, service or "", score, value) made anew for many; return how many differed from before."""
+    number = next_change(conn)
+    return sum(
+        conn.execute(SAVE_OFFER, (offer, score, value, number, business)).rowcount
+        for business, offer, score, value in offers
+    )
 
 
 def addresses_by_business(conn: sqlite3.Connection, trade: str) -> dict[int, list[str]]:
@@ -224,6 +253,31 @@ def addresses_by_business(conn: sqlite3.Connection, trade: str) -> dict[int, lis
     for business_id, address in conn.execute(ADDRESSES_OF_TRADE, (trade,)):
         found.setdefault(business_id, []).extend([address] if address else [])
     return found
+
+
+HAS_PEOPLE = "SELECT json_array_length(around, '$.people.people') > 0 FROM audit WHERE business_id = ?"
+
+
+def has_directory_people(conn: sqlite3.Connection, business_id: int) -> bool:
+    """Did a people directory put somebody at this business?"""
+    row = conn.execute(HAS_PEOPLE, (business_id,)).fetchone()
+    return bool(row and row[0])
+
+
+PEOPLE_NAMED = (
+    "SELECT evidence, value FROM finding WHERE business_id = ? AND check_id = 'people_named' AND outcome = 'ok'"
+)
+DIRECTORY_PEOPLE = "SELECT around FROM audit WHERE business_id = ?"
+
+
+def first_person(conn: sqlite3.Connection, business_id: int) -> str:
+    """ "Name, role" of the person whom the pages name first, else of the first in a people directory; "" if nobody is known."""
+    row = conn.execute(PEOPLE_NAMED, (business_id,)).fetchone()
+    if row is not None and (named := orjson.loads(row["value"])):
+        return str(named[0])
+    row = conn.execute(DIRECTORY_PEOPLE, (business_id,)).fetchone()
+    people = unpack_around(row["around"])[2] if row is not None else None
+    return f"{people.people[0].name}, {people.people[0].role}" if people and people.people else ""
 
 
 def pictures_of(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, str]]:

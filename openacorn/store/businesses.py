@@ -10,32 +10,34 @@ import orjson
 
 from openacorn.core.geo.tiles import Tile
 from openacorn.core.matching.merge import FIELDS, Fact
+from openacorn.store import listings, verdicts
 from openacorn.store.changes import next_change
 from openacorn.store.sweeps import NotFound
 
 COLUMNS = (*FIELDS, "trade", "distance_m", "rejected", "standing", "sources")
-INSERT = (
-    f"INSERT INTO business ({', '.join(COLUMNS)}, changed) VALUES ({', '.join('?' for _ in COLUMNS)}, ?) RETURNING id"
-)
+INSERT = f"""
+INSERT INTO business ({", ".join(COLUMNS)}, changed, first_seen) VALUES ({", ".join("?" for _ in COLUMNS)}, ?, ?) RETURNING id
+"""
 UPDATE = f"UPDATE business SET {', '.join(f'{column} = ?' for column in COLUMNS)}, changed = ? WHERE id = ?"
 TEXTS = frozenset(
     {"name", "category", "street", "town", "postcode", "phone", "email", "website", "staff_band", "hours"}
 )
 SAVE_FACT = "INSERT INTO fact (business_id, field, value, listing_id, others) VALUES (?, ?, ?, ?, ?)"
-MOVE_MEMBERS = "UPDATE OR IGNORE member SET business_id = ? WHERE business_id = ?"
-MOVE_CORRECTIONS = "UPDATE OR IGNORE correction SET business_id = ? WHERE business_id = ?"
+MOVE = "UPDATE OR IGNORE {table} SET business_id = ? WHERE business_id = ?"
+MOVED = ("member", "correction", "verdict", "tag", "memo", "exported")
+"""What the user did about a business goes along when it is merged into another."""
+
 JUDGED = "SELECT * FROM business"
 SET_JUDGEMENT = (
     "UPDATE business SET rejected = ?, chain = ?, changed = ? WHERE id = ? AND (rejected != ? OR chain != ?)"
 )
 BY_IDS = "SELECT * FROM business WHERE id IN (SELECT value FROM json_each(?))"
-CHANGED = "SELECT * FROM business WHERE changed > ? ORDER BY changed"
+FOR_GRID = (
+    "id", "name", "trade", "town", "website", "offer", "rejected", "outcomes", "score", "value", "reviews", "rating",
+    "reach", "fit", "lat", "lon", "distance_m", "audited_at", "first_seen", "channels", "sources", "platform",
+)  # fmt: skip
+CHANGED = f"SELECT {', '.join(FOR_GRID)} FROM business WHERE changed > ? ORDER BY changed"
 GONE = "SELECT id FROM business_gone WHERE changed > ?"
-RUNS_OF = """
-SELECT DISTINCT listing.business_id, seen.run_id FROM seen JOIN listing ON listing.id = seen.listing_id
-WHERE listing.business_id IN (SELECT value FROM json_each(?))
-"""
-LISTS_OF = "SELECT business_id, shortlist_id FROM member WHERE business_id IN (SELECT value FROM json_each(?))"
 OF_RUN = """
 SELECT count(DISTINCT business.id) FROM seen JOIN listing ON listing.id = seen.listing_id
 JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? AND business.rejected = ''
@@ -78,9 +80,11 @@ def save(conn: sqlite3.Connection, merged: Merged, business_id: int | None) -> i
         fallback: Any = "unknown" if field == "status" else "" if field in TEXTS else None
         values.append(corrected.get(field, fact.value if fact else fallback))
     sources = orjson.dumps(sorted(set(merged.sources))).decode()
-    values += [merged.trade, merged.distance_m, merged.rejected, merged.standing, sources, next_change(conn)]
+    rejected = verdicts.over(conn, business_id, merged.rejected) if business_id is not None else merged.rejected
+    values += [merged.trade, merged.distance_m, rejected, merged.standing, sources, next_change(conn)]
     if business_id is None:
-        business_id = int(conn.execute(INSERT, values).fetchone()[0])
+        first_seen = listings.seen_first(conn, merged.listings)
+        business_id = int(conn.execute(INSERT, [*values, first_seen]).fetchone()[0])
     else:
         conn.execute(UPDATE, [*values, business_id])
         conn.execute("DELETE FROM fact WHERE business_id = ?", (business_id,))
@@ -119,10 +123,11 @@ def uncorrect(conn: sqlite3.Connection, business_id: int, field: str) -> None:
 
 
 def drop(conn: sqlite3.Connection, gone: int, keeper: int) -> None:
-    """Take away a business that was merged into another; its places on shortlists and the user's corrections move along."""
-    conn.execute(MOVE_MEMBERS, (keeper, gone))
-    conn.execute(MOVE_CORRECTIONS, (keeper, gone))
+    """Take away a business that was merged into another; what the user did about it moves along."""
+    for table in MOVED:
+        conn.execute(MOVE.format(table=table), (keeper, gone))
     conn.execute("DELETE FROM business WHERE id = ?", (gone,))
+    conn.execute("DELETE FROM page_text WHERE rowid = ?", (gone,))
     conn.execute("INSERT OR REPLACE INTO business_gone (id, changed) VALUES (?, ?)", (gone, next_change(conn)))
 
 
@@ -141,20 +146,9 @@ def get_businesses(conn: sqlite3.Connection, ids: Sequence[int]) -> list[dict[st
 
 
 def changed_since(conn: sqlite3.Connection, number: int) -> tuple[Iterator[dict[str, Any]], list[int]]:
-    """Businesses written after change `number`, and ids taken away since."""
+    """(the columns FOR_GRID of businesses written after change `number`, ids taken away since)."""
     rows = (dict(row) for row in conn.execute(CHANGED, (number,)))
     return rows, [int(row[0]) for row in conn.execute(GONE, (number,))]
-
-
-def groups_of(conn: sqlite3.Connection, ids: Iterable[int]) -> tuple[dict[int, list[int]], dict[int, list[int]]]:
-    """(business → runs it was seen in, business → shortlists it is on)."""
-    wanted = orjson.dumps(list(ids)).decode()
-    runs: dict[int, list[int]] = {}
-    lists: dict[int, list[int]] = {}
-    for query, target in ((RUNS_OF, runs), (LISTS_OF, lists)):
-        for business_id, group in conn.execute(query, (wanted,)):
-            target.setdefault(business_id, []).append(group)
-    return runs, lists
 
 
 def held_in_run(conn: sqlite3.Connection, run_id: int) -> tuple[int, dict[str, int]]:
@@ -254,6 +248,7 @@ def names(conn: sqlite3.Connection) -> list[tuple[int, str]]:
 
 def set_judgement(conn: sqlite3.Connection, business_id: int, rejected: str, chain: str) -> bool:
     """Write why a business is rejected ("" if it is not) and its chain; True if that changed."""
+    rejected = verdicts.over(conn, business_id, rejected)
     values = (rejected, chain, next_change(conn), business_id, rejected, chain)
     return conn.execute(SET_JUDGEMENT, values).rowcount > 0
 
@@ -263,6 +258,8 @@ SELECT count(*) AS held, sum(website != '') AS site, sum(audited_at IS NOT NULL)
   sum(audited_at IS NOT NULL AND EXISTS (SELECT 1 FROM contact WHERE business_id = business.id AND kind = 'email')) AS mail,
   sum(EXISTS (SELECT 1 FROM listing WHERE business_id = business.id AND source = 'social_pages')) AS social,
   sum(company_id IS NOT NULL) AS company,
+  sum(coalesce(json_extract(outcomes, '$.search_rank') IN ('ok', 'partial', 'gap'), 0)) AS ranked,
+  sum(EXISTS (SELECT 1 FROM audit WHERE business_id = business.id AND json_array_length(around, '$.people.people') > 0)) AS people,
   sum(EXISTS (SELECT 1 FROM screenshot WHERE business_id = business.id)) AS seen,
   sum(EXISTS (
     SELECT 1 FROM contact JOIN verification ON address = contact.value WHERE business_id = business.id AND result = 'valid'
@@ -279,8 +276,11 @@ def shares_known(conn: sqlite3.Connection, trades: Iterable[str]) -> dict[str, t
     row = conn.execute(SHARES, (orjson.dumps(list(trades)).decode(),)).fetchone()
     held = row["held"]
     known = {"website": (row["site"] or 0, held), "contacts": (row["mail"] or 0, row["audited"] or 0)}
+    known["whole_site"] = known["contacts"]
     known["mailboxes"] = (row["verified"] or 0, row["audited"] or 0) if row["verified"] else (0, 0)
     known["browser"] = (row["seen"] or 0, row["audited"] or 0) if row["seen"] else (0, 0)
+    known["people"] = (row["people"] or 0, row["audited"] or 0) if row["people"] else (0, 0)
+    known["rank"] = (row["ranked"] or 0, held) if row["ranked"] else (0, 0)
     for group in ("social", "company"):
         known[group] = (row[group] or 0, held if row[group] else 0)
     return known
@@ -297,6 +297,14 @@ def held_within(conn: sqlite3.Connection, bounds: Tile) -> list[tuple[float, flo
     turn = 360.0 if bounds.west < -180 else -360.0
     asked = (bounds.south, bounds.north, bounds.west, bounds.east, bounds.west + turn, bounds.east + turn)
     return [(row["lat"], row["lon"], row["trade"]) for row in conn.execute(HELD_IN, asked)]
+
+
+UNSCORED = "SELECT id FROM business WHERE fit IS NULL AND outcomes != '{}' ORDER BY id LIMIT ?"
+
+
+def unscored(conn: sqlite3.Connection, limit: int) -> list[int]:
+    """Businesses that something is known of and that were never scored as it is done now: from before an upgrade."""
+    return [int(row[0]) for row in conn.execute(UNSCORED, (limit,))]
 
 
 AUDITED_BEFORE = "SELECT id FROM business WHERE rejected = '' AND audited_at < ? ORDER BY audited_at, id"

@@ -41,6 +41,26 @@ SELECT id, trade, body, seen_at, business_id FROM listing WHERE id IN (SELECT va
 OF_BUSINESS = "SELECT id, trade, body, seen_at, business_id FROM listing WHERE business_id = ? ORDER BY id"
 
 
+MESSAGES = """
+SELECT json_extract(body, '$.extra.page') FROM listing WHERE business_id = ? AND json_extract(body, '$.extra.messages') = 1 LIMIT 1
+"""
+
+
+def page_taking_messages(conn: sqlite3.Connection, business_id: int) -> str:
+    """The address of a social page of the business that takes messages, "" if none is known."""
+    row = conn.execute(MESSAGES, (business_id,)).fetchone()
+    return str(row[0] or "") if row is not None else ""
+
+
+SEEN_FIRST = "SELECT min(seen_at) FROM listing WHERE id IN (SELECT value FROM json_each(?))"
+
+
+def seen_first(conn: sqlite3.Connection, ids: Sequence[int]) -> str:
+    """When the first of these listings was seen (ISO 8601), "" if there is none."""
+    row = conn.execute(SEEN_FIRST, (orjson.dumps(list(ids)).decode(),)).fetchone()
+    return str(row[0] or "")
+
+
 @dataclass(frozen=True, slots=True)
 class Held:
     """A listing with where it stands."""

@@ -55,3 +55,12 @@ def known_standings(conn: sqlite3.Connection) -> dict[tuple[str, str], str]:
 def set_standing(conn: sqlite3.Connection, business_id: int, standing: str) -> bool:
     """Write a business's standing; True if it changed."""
     return conn.execute(SET, (standing, next_change(conn), business_id, standing)).rowcount > 0
+
+
+def put_back(conn: sqlite3.Connection, before: Iterable[tuple[str, str, str, str]], at: str) -> None:
+    """Set entries back to the kind they had: (known_by, value, kind or "" for none, as written)."""
+    for known_by, value, kind, shown in before:
+        if kind:
+            conn.execute(ADD, (kind, known_by, value, shown, at))
+        else:
+            conn.execute("DELETE FROM standing WHERE known_by = ? AND value = ?", (known_by, value))

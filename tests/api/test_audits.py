@@ -40,7 +40,7 @@ def test_addresses_are_verified_as_they_are_found_and_count_for_reach(app: Appli
         elif contact["verified"]["result"] == "valid" and contact["value"] in channels:
             assert channels[contact["value"]].endswith("address, verified")
     assert any(len(business["people"]) > 0 for business in told)
-    assert sum(bool(finding["group"] == "Reputation") for finding in told[0]["findings"]) == 6
+    assert sum(bool(finding["group"] == "Reputation") for finding in told[0]["findings"]) == 7
 
 
 def test_another_verifiers_results_are_taken_in_and_score_anew(app: Application) -> None:

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 from pyproj import Geod
-from scipy.stats import percentileofscore
+from scipy.stats import beta, percentileofscore
 
-from openacorn.core.peers import NEAREST, Neighbours
+from openacorn.core.peers import NEAREST, PRIOR_REVIEWS, Neighbours, shrunk_ratings
 
 GEOD = Geod(ellps="WGS84")
 
@@ -46,6 +46,21 @@ def test_ranks_are_mid_rank_percentiles_among_the_nearest() -> None:
             continue
         # SciPy's "mean" percentile of the same value in the same sample, itself counted in
         assert standing.reviews == pytest.approx(percentileofscore([*others, here[3]], here[3], kind="mean") / 100)
+
+
+def test_shrunk_ratings_are_the_means_of_beta_posteriors() -> None:
+    """SciPy's beta distribution: prior PRIOR_REVIEWS pseudo-reviews at the trade's mean, ratings as shares of five stars."""
+    rating, reviews = np.array([5.0, 4.8, 3.0, np.nan, 4.0]), np.array([2.0, 200.0, 40.0, 10.0, np.nan])
+    found = shrunk_ratings(rating, reviews)
+    share = (5.0 * 2 + 4.8 * 200 + 3.0 * 40) / 242 / 5
+    prior = share * PRIOR_REVIEWS, (1 - share) * PRIOR_REVIEWS
+    for at in (0, 1, 2):
+        good, bad = reviews[at] * rating[at] / 5, reviews[at] * (1 - rating[at] / 5)
+        assert found[at] == pytest.approx(5 * beta(prior[0] + good, prior[1] + bad).mean())
+    assert found[1] > found[0]  # two customers' five stars are not above 4.8 from two hundred
+    assert np.isnan(found[3])
+    assert found[4] == pytest.approx(5 * share)  # resting on nobody known, it says nothing of its own
+    assert np.isnan(shrunk_ratings(np.array([np.nan]), np.array([3.0]))).all()
 
 
 def test_too_few_neighbours_say_nothing() -> None:

@@ -3,7 +3,8 @@
 import pytest
 
 from openacorn.core.audit.verification import Result, VerdictsError, guesses, nature, read_verdict, read_verdicts
-from openacorn.core.people import people
+from openacorn.core.listing import Listing
+from openacorn.core.people import Said, people, works_there
 
 OWN = "gull.example"
 
@@ -57,12 +58,37 @@ def test_a_verifiers_table_is_read_by_its_headings() -> None:
 
 def test_a_person_under_several_sources_is_one_the_best_role_first() -> None:
     said = [
-        ("Petra Reed", "Practice manager", "website"),
-        ("REED, PETRA ANNE".title().replace("Reed, Petra Anne", "Petra Anne Reed"), "director", "register"),
-        ("Jo Ash", "owner", "website"),
+        Said("Petra Reed", "Practice manager", "website"),
+        Said("Petra Anne Reed", "director", "register"),
+        Said("P. Reed", "Director", "directory", "https://people.example/p/7"),
+        Said("Jo Ash", "owner", "website"),
     ]
     first, second = people(said, ["petra@gull.example", "info@gull.example"], OWN)
     assert (first.name, first.address) == ("Jo Ash", "jo@gull.example")
     assert first.guessed  # "first" is the pattern that petra@ shows
-    assert [role for role, _ in second.roles] == ["director", "practice manager"]
+    assert [role for role, _ in second.roles] == ["director", "director", "practice manager"]
     assert (second.address, second.guessed) == ("petra@gull.example", False)
+    assert second.profile == "https://people.example/p/7"
+
+
+def _entry(person: str, company: str, town: str, domain: str = "") -> Listing:
+    return Listing("people_directory", person, company, town=town, website=domain, extra={"person": person})
+
+
+@pytest.mark.parametrize(
+    ("domain", "there"),
+    [
+        (OWN, ["Jo", "Petra"]),  # by the domain, and by the name where no domain is told
+        ("", ["Jo", "Petra", "Lark"]),  # without one, whoever is at that name in that town
+    ],
+)
+def test_only_whoever_is_at_this_business_is_taken_from_a_directory(domain: str, there: list[str]) -> None:
+    entries = [
+        _entry("Jo", "Gull Veterinary Clinic Pty Ltd", "Larch Flat", OWN) if domain else _entry("Jo", "Gull Veterinary Clinic", "Larch Flat"),
+        _entry("Petra", "Gull Veterinary Clinic", "Larch Flat"),
+        _entry("Lark", "Gull Veterinary Clinic", "Larch Flat", "another-gull.example"),
+        _entry("Fern", "Gull Veterinary Clinic", "Gannet Bay"),
+        _entry("Milo", "Gull Florist", "Larch Flat"),
+    ]  # fmt: skip
+    found = works_there(entries, "Gull Veterinary Clinic", "Larch Flat", domain)
+    assert [person.name for person in found] == there

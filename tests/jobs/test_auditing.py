@@ -14,19 +14,10 @@ from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
 from openacorn.store.db import Database
 from tests.application import application
-from tests.conftest import circle
+from tests.conftest import circle, remake
 
 pytestmark = pytest.mark.world
 PLAN: dict[str, Any] = {"trades": ["vets"], "areas": [circle(-37.02, 160.02, 5000)], "sources": ["listing_service"]}
-
-
-def remake(world: Path, host: str, **changes: Any) -> None:
-    """Change a simulated site as its owner might; its server reads its files anew when started."""
-    rows = json.loads((world / "sites.json").read_text())
-    for row in rows:
-        if row["host"] == host:
-            row |= changes
-    (world / "sites.json").write_text(json.dumps(rows))
 
 
 def test_a_site_that_changed_is_told_of_when_audited_again(tmp_path: Path) -> None:

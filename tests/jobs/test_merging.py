@@ -9,7 +9,7 @@ import pytest
 from openacorn.core.listing import Listing
 from openacorn.jobs.merging import absorb
 from openacorn.settings import Settings
-from openacorn.store import businesses, listings, shortlists, sweeps
+from openacorn.store import businesses, listings, membership, shortlists, sweeps
 from openacorn.store.changes import current_change
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
@@ -76,7 +76,7 @@ def test_two_businesses_that_turn_out_to_be_one_join_and_lists_follow(database: 
         assert take(conn, known) == [first]
         assert businesses.get_businesses(conn, [first, second])[0]["id"] == first
         assert len(businesses.get_businesses(conn, [first, second])) == 1
-        assert businesses.groups_of(conn, [first])[1] == {first: [shortlist]}
+        assert membership.groups_of(conn, [first])[first]["shortlist"] == [str(shortlist)]
         with pytest.raises(sweeps.NotFound, match="may have been merged"):
             businesses.get_business(conn, second)
 

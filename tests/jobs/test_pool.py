@@ -35,7 +35,7 @@ def test_workers_say_what_this_process_would(coast: Coast) -> None:
         finally:
             await pool.close()
         async with Client(coast.settings) as client:
-            auditor = Auditor(client, coast.settings)
+            auditor = Auditor(client, coast.settings, client)
             for task, result in zip(wanted, theirs, strict=True):
                 mine = await auditor.audit(task)
                 assert outcomes(mine) == outcomes(result)

@@ -14,7 +14,7 @@ from openacorn.jobs.estimating import BASIS_WORDS, estimate
 from openacorn.jobs.judging import AuditTask, Gathered, judge
 from openacorn.jobs.merging import absorb
 from openacorn.jobs.pool import decode
-from openacorn.jobs.scoring import Scorer
+from openacorn.jobs.scoring import Scorer, score_unscored
 from openacorn.jobs.worker import encode
 from openacorn.net.probes.site import RawPage
 from openacorn.settings import Settings
@@ -87,10 +87,21 @@ def test_fit_ranks_among_the_trades_peers_and_the_wide_row_holds_the_best_offer(
         assert fits == sorted(fits)
         assert fits[0] < 0.1 < 0.9 < fits[-1]
         for row in businesses.get_businesses(conn, ids):
-            offers = {item.service: item for item in audits.opportunities_of(conn, row["id"])}
+            offers = {item.service: item for item in Scorer(conn).opportunities(row)[0]}
             best = offers[row["offer"]]
             assert (best.score, best.value) == (row["score"], row["value"])
             assert best.value == max(item.value or 0 for item in offers.values() if item.need.value >= 0.3)
+
+
+def test_whoever_an_older_version_scored_is_scored_anew_once(database: Database) -> None:
+    with database.write() as conn:
+        ids = town(conn, 3)
+        for business in ids[:2]:
+            audited(conn, business, HTML)
+    assert score_unscored(database) == 2  # of the third nothing is known
+    with database.read() as conn:
+        assert [row["fit"] is None for row in businesses.get_businesses(conn, ids)] == [False, False, True]
+    assert score_unscored(database) == 0
 
 
 def test_checks_run_again_from_the_store_say_the_same(database: Database) -> None:

@@ -29,7 +29,7 @@ def audited(coast: Coast, site: dict[str, Any], *, rendered: bool = True) -> Sto
             task = AuditTask(
                 1, site["name"], f"https://{site['host']}/", "s", AT, rendered=rendered, phone=site["phone"]
             )
-            return await Auditor(client, coast.settings).audit(task)
+            return await Auditor(client, coast.settings, client).audit(task)
 
     return asyncio.run(run())
 

@@ -224,3 +224,27 @@ def test_the_guard_names_the_address_it_refused() -> None:
             return str(caught.value)
 
     assert "169.254.169.254 is not on the open internet" in asyncio.run(run())
+
+
+@pytest.mark.parametrize(("most", "read", "cut"), [(5, 2, ""), (60, 12, ""), (7, 7, "stopped at 7 pages")])
+def test_a_whole_site_is_read_by_its_links_up_to_a_limit(most: int, read: int, cut: str) -> None:
+    many = "".join(f'<a href="/cats/{number}">{number}</a>' for number in range(8))
+
+    def pages(url: str) -> Pages:
+        return {
+            "/robots.txt": (200, "", "User-agent: *\nDisallow: /shut\n"),
+            "/": (200, "", WORDS + '<a href="/contact">Contact</a><a href="/cats#prices">Cats</a><a href="/a.zip">Forms</a>'),
+            "/contact": (200, "", WORDS + '<a href="/">Home</a>'),
+            "/cats": (200, "", WORDS + f'<a href="/cats/old">Old cats</a><a href="{url}/shut">x</a><a href="https://other.example/">o</a>'),
+            "/cats/old": (200, "", WORDS + '<a href="/cats">Back</a><a href="/gone">Gone</a>' + many),
+            **{f"/cats/{number}": (200, "", WORDS) for number in range(8)},
+        }  # fmt: skip
+
+    async def work(url: str) -> Crawl:
+        async with Client(Settings(), allow_private=True) as client:
+            return (await SiteProbe(client, lambda _: "AU").visit(url, pages=most))[0]
+
+    crawl, heads = with_site(pages, work)
+    assert crawl.pages is not None
+    assert (len(crawl.pages.all), crawl.cut_short) == (read, cut)
+    assert not any(head.startswith(("GET /shut", "GET /a.zip")) for head in heads)

@@ -8,11 +8,7 @@ import pytest
 from openacorn.core.audit.evidence import Certificate, Crawl, FileKind, Pages, TlsProblem, Visit, Weighed, Weights
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.finding import Evidence, gap, ok, unknown
-from openacorn.core.scoring.fit import Fit
-from openacorn.core.scoring.opportunity import best_offer, score_service
-from openacorn.core.scoring.reach import Reach
-from openacorn.core.scoring.service import all_services
-from openacorn.store import audits, businesses, places
+from openacorn.store import audits, businesses, changes, places
 from openacorn.store.audits import StoredAudit, pack_crawl, unpack_crawl
 from openacorn.store.db import Database
 
@@ -88,25 +84,26 @@ def test_findings_come_back_as_they_went(held: Database) -> None:
         assert audits.evidence_of(conn, 2) is None
 
 
-def test_opportunities_come_back_and_the_best_is_on_the_wide_row(held: Database) -> None:
-    outcomes = {"website_listed": FINDINGS["title"].outcome}
-    made = [score_service(service, outcomes, Fit(0.5, ()), Reach(0.5, ())) for service in all_services()]
+def test_where_a_business_stands_is_on_the_wide_row_and_offers_made_anew_are_written_only_where_they_differ(
+    held: Database,
+) -> None:
     with held.write() as conn:
-        audits.save_opportunities(conn, 1, made, best_offer(made), 0.5)
-    with held.read() as conn:
-        assert sorted(audits.opportunities_of(conn, 1), key=lambda o: o.service) == sorted(
-            made, key=lambda o: o.service
-        )
+        audits.save_standing(conn, 1, audits.Standing(0.4, 0.6, ["email"], "speed", 41, 12.5))
+        before = changes.current_change(conn)
+        assert audits.save_offers(conn, [(1, "speed", 41, 12.5)]) == 0
         row = businesses.get_business(conn, 1)
-    best = best_offer(made)
-    assert (row["offer"], row["score"]) == ((best.service, best.score) if best else ("", None))
+        assert (row["changed"] <= before, row["fit"], row["reach"], row["channels"]) == (True, 0.4, 0.6, '["email"]')
+        assert audits.save_offers(conn, [(1, "", None, None)]) == 1
+    with held.read() as conn:
+        row = businesses.get_business(conn, 1)
+    assert (row["offer"], row["score"], row["value"], row["fit"]) == ("", None, None, 0.4)
 
 
 def test_what_belongs_to_a_business_goes_with_it(held: Database) -> None:
     with held.write() as conn:
         audits.save_audit(conn, stored())
         conn.execute("DELETE FROM business WHERE id = 1")
-        for table in ("audit", "raw_page", "finding", "contact", "opportunity", "fact"):
+        for table in ("audit", "raw_page", "finding", "contact", "fact"):
             assert conn.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0, table
 
 

@@ -26,5 +26,7 @@ def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Appl
 
 
 @pytest.fixture(scope="module")
-def screen(driver: Any, app: Application) -> Screen:
-    return Screen(driver, app)
+def screen(driver: Any, app: Application) -> Iterator[Screen]:
+    yield Screen(driver, app)
+    driver.get("about:blank")  # so that no poll goes on to ask an application that has ended
+    driver.get_log("browser")

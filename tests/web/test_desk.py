@@ -89,6 +89,7 @@ def test_facets_narrow_each_other_but_not_themselves(screen: Screen) -> None:
     screen.until(lambda: screen.total > 10, "vets")
     vets = screen.total
     assert screen.by_text("Florists", "aside button").text.split()[-1] != "0"  # still choosable
+    screen.by_text("Tracking and ads", "aside button").click()
     screen.by_text("Analytics", "aside button").click()
     inside = screen.until(
         lambda: [e for e in screen.all("aside button[aria-pressed]") if e.text.startswith("gap")], "its outcomes"
@@ -172,7 +173,7 @@ def test_an_application_that_is_gone_is_said_to_be(driver: Any, coast: Coast, tm
     with application(tmp_path, coast.settings, coast.read("places.json")) as app:
         screen = Screen(driver, app)
         screen.open("/offers")
-        screen.by_text("New website", "h2")
+        screen.by_text("New website", "nav button")
         app.end()
         screen.until(lambda: "not connected" in screen.text, "said so")
         app.start()

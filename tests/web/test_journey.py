@@ -83,12 +83,16 @@ def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
     name = screen.one("input[aria-label='Name of a new shortlist']")
     name.send_keys("Monday calls")
     screen.by_text("Make").click()
-    screen.until(lambda: "2 added" in screen.text, "two added")
+    screen.until(lambda: "Put 2 businesses on a shortlist" in screen.text, "two added")
     assert screen.app.get("/api/shortlists")[0]["members"] == 2
 
     # export what is filtered, and check it against the truth
-    link = screen.by_text("as CSV", "a").get_attribute("href")
-    exported = list(csv.DictReader(io.StringIO(screen.app.text(link.removeprefix(screen.app.url)))))
+    screen.by_text("Export").click()
+    link = screen.until(lambda: screen.all("[role=dialog] a[download]"), "the dialog")[-1].get_attribute("href")
+    assert "columns=id%2Cname" in link
+    whole = link.replace("&columns=", "&ignored=").removeprefix(screen.app.url)
+    exported = list(csv.DictReader(io.StringIO(screen.app.text(whole))))
+    screen.keys(Keys.ESCAPE)
     assert len(exported) == without
     by_phone: dict[tuple[str, str], list[dict[str, Any]]] = {}
     for business in coast.read("truth.json")["businesses"]:
@@ -108,6 +112,12 @@ def test_the_other_views_hold_what_was_done_and_have_no_serious_fault(screen: Sc
         ("/sweeps", "Quillhaven"),
         ("/offers", "Mobile rebuild"),
         ("/outreach", "Monday calls"),
+        ("/insight", "Quillhaven"),
+        ("/insight?view=bars", "Quillhaven"),
+        ("/insight?view=changes", "No change seen"),
+        ("/businesses?view=map", "Draw an outline"),
+        ("/businesses/1", "Why this score"),
+        ("/businesses/compare?ids=1,2,3", "Findings in which they differ"),
         ("/nothing", "no such page"),
     ):
         screen.open(path)
@@ -147,11 +157,11 @@ def fill(folder: Path) -> None:
         conn.executemany(
             "INSERT INTO business (name, trade, town, website, score, value, offer, outcomes, changed) VALUES (?, 'vets', ?, 'https://a.example/', ?, ?, 'new_website', ?, ?)",
             (
-                (f"Business {n:06d}", TOWNS[n % 40], n % 101, n / 7, '{"title":"gap","analytics":"ok"}', n)
+                (f"Business {n:06d}", TOWNS[n % 40], n % 101, n / 7, '{"title":"gap","analytics":"ok"}', n + 1)
                 for n in range(MANY)
             ),
         )
-        conn.execute("UPDATE change_counter SET number = ?", (MANY,))
+        conn.execute("UPDATE change_counter SET number = ?", (MANY + 1,))
     database.close()
 
 

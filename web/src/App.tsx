@@ -4,16 +4,20 @@ import { Empty } from "./components/Bits";
 import { Boundary } from "./components/Boundary";
 import FindBox from "./components/FindBox";
 import Businesses from "./pages/Businesses";
-import Offers from "./pages/Offers";
 import Outreach from "./pages/Outreach";
 import { useStatus } from "./queries/catalogue";
 
+const Whole = lazy(() => import("./pages/Businesses/Whole"));
+const Compare = lazy(() => import("./pages/Businesses/Compare"));
+const Offers = lazy(() => import("./pages/Offers"));
+const Insight = lazy(() => import("./pages/Insight"));
 const Sweeps = lazy(() => import("./pages/Sweeps"));
 const PlanSweep = lazy(() => import("./pages/Sweeps/Plan"));
 const Doubts = lazy(() => import("./pages/Sweeps/Doubts"));
 const Directories = lazy(() => import("./pages/Sweeps/Directories"));
 const Files = lazy(() => import("./pages/Sweeps/Files"));
 const Standings = lazy(() => import("./pages/Sweeps/Standings"));
+const Verifier = lazy(() => import("./pages/Sweeps/Verifier"));
 const WatchRun = lazy(() => import("./pages/Sweeps/Run"));
 
 const PLACES = [
@@ -21,6 +25,7 @@ const PLACES = [
   ["/businesses", "Businesses"],
   ["/offers", "Offers"],
   ["/outreach", "Outreach"],
+  ["/insight", "Insight"],
 ] as const;
 
 function Header() {
@@ -79,8 +84,12 @@ export default function App() {
               <Route path="/sweeps/files" element={<Files />} />
               <Route path="/sweeps/directories" element={<Directories />} />
               <Route path="/sweeps/standings" element={<Standings />} />
+              <Route path="/sweeps/verifier" element={<Verifier />} />
               <Route path="/sweeps/runs/:id" element={<WatchRun />} />
               <Route path="/businesses" element={<Businesses />} />
+              <Route path="/businesses/compare" element={<Compare />} />
+              <Route path="/businesses/:id" element={<Whole />} />
+              <Route path="/insight" element={<Insight />} />
               <Route path="/offers" element={<Offers />} />
               <Route path="/outreach" element={<Outreach />} />
               <Route

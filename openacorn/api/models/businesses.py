@@ -7,6 +7,13 @@ from openacorn.api.models.base import Told
 Cell = str | int | float | bool | None
 
 
+class ClauseTold(Told):
+    """A part of the filter's sentence, and the address parameter that it stands for."""
+
+    key: str
+    text: str
+
+
 class GridPage(Told):
     """A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held."""
 
@@ -15,14 +22,27 @@ class GridPage(Told):
     total: int
     all: int
     sentence: str
+    clauses: list[ClauseTold]
     offset: int
 
 
+class HistogramTold(Told):
+    """How a number is spread: equal bins from low to high, how many lie above, how many are known at all."""
+
+    low: float
+    high: float
+    bins: list[int]
+    above: int
+    known: int
+
+
 class Facets(Told):
-    """Facet → value → number of businesses, each facet counted without its own restriction."""
+    """Facet → value → number of businesses, each facet counted without its own restriction. labels: facet → value → name."""
 
     total: int
     counts: dict[str, dict[str, int]]
+    labels: dict[str, dict[str, str]]
+    histograms: dict[str, HistogramTold]
 
 
 class PointsTold(Told):
@@ -104,12 +124,14 @@ class VerifiedTold(Told):
 
 
 class PersonTold(Told):
-    """Somebody to ask for. roles: "owner (website)" and so on; guessed: the address is one by its pattern only."""
+    """Somebody to ask for. roles: "owner (website)" and so on; guessed: the address is one by its pattern only; profile: the
+    address of their entry in a people directory."""
 
     name: str
     roles: list[str]
     address: str
     guessed: bool
+    profile: str
 
 
 class ContactTold(Told):
@@ -139,6 +161,7 @@ class OpportunityTold(Told):
     need: float
     need_upper: float
     known_share: float
+    confidence: float
     fit: float
     reach: float
     decided_by: str | None
@@ -151,6 +174,36 @@ class MarkTold(Told):
     group: str
     mark: int | None
     known: float
+
+
+class PeerTold(Told):
+    """A near business of the same trade."""
+
+    id: int
+    name: str
+    town: str
+    reviews: int | None
+    rating: float | None
+    distance_m: float
+
+
+class LackTold(Told):
+    """What this business lacks and `have` of `of` peers (those of whom it is known) have."""
+
+    check: str
+    title: str
+    have: int
+    of: int
+
+
+class PeersTold(Told):
+    """The nearest of the same trade; *_rank: share of them that it is not below, null where not known."""
+
+    count: int
+    reviews_rank: float | None
+    rating_rank: float | None
+    nearest: list[PeerTold]
+    lacks: list[LackTold]
 
 
 class BusinessTold(Told):
@@ -190,3 +243,12 @@ class BusinessTold(Told):
     people: list[PersonTold]
     facts: list[FactTold]
     shortlists: list[int]
+    stages: list[str]
+    tags: list[str]
+    freshness: float | None
+    first_seen: str
+    platform: str
+    chain_name: str
+    founded: str
+    revenue_band: str
+    peers: PeersTold | None

@@ -74,28 +74,3 @@ class CheckInfo(Told):
     group: str
     title: str
     why: str
-
-
-class RuleInfo(Told):
-    """A service's rule."""
-
-    check: str
-    title: str
-    weight: float
-    decisive: bool
-    gap_severity: float
-
-
-class ServiceInfo(Told):
-    """A service with its money and rules."""
-
-    id: str
-    title: str
-    sentence: str
-    fee: float
-    monthly: float
-    months: float
-    delivery: float
-    margin: float
-    gates: list[str]
-    rules: list[RuleInfo]

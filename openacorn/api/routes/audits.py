@@ -3,7 +3,7 @@
 from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
-from openacorn.api.deps import Desk
+from openacorn.api.deps import Desk, chosen_ids
 from openacorn.api.models.audits import AuditsAsked, EventTold, HistoryTold, JudgedTold, MadeTold
 from openacorn.api.models.sweeps import RunStarted
 from openacorn.jobs.auditing import judge_again, older_than
@@ -17,11 +17,14 @@ EVENTS_SHOWN = 200
 @router.post("/audits", status_code=201)
 async def audit_again(desk: Desk, asked: AuditsAsked) -> RunStarted:
     """Audit businesses anew, in a run of its own that can be watched and stopped."""
-    ids = asked.ids
-    if not ids and asked.older_days is not None:
+    everybody = not asked.ids and asked.filter is None
+    ids = chosen_ids(desk, asked.ids, asked.filter)
+    if asked.older_days is not None:
         with desk.database.read() as conn:
-            ids = older_than(conn, asked.older_days)
-    run_id = desk.runs.audit_again(ids, rendered=asked.rendered)
+            old = older_than(conn, asked.older_days)
+        chosen = set(ids)
+        ids = [business for business in old if everybody or business in chosen]
+    run_id = desk.runs.audit_again(ids, rendered=asked.rendered, whole=asked.whole)
     with desk.database.read() as conn:
         return RunStarted(sweep_id=sweeps.get_run(conn, run_id).sweep_id, run_id=run_id)
 

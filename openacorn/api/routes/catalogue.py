@@ -7,17 +7,12 @@ from openacorn.api.deps import Desk
 from openacorn.api.models.catalogue import (
     CheckInfo,
     PlaceFound,
-    RuleInfo,
-    ServiceInfo,
     SourceInfo,
     Status,
     TradeAsked,
     TradeInfo,
 )
 from openacorn.core.audit.check import all_checks
-from openacorn.core.audit.finding import Outcome
-from openacorn.core.scoring.need import severity_of
-from openacorn.core.scoring.service import all_services
 from openacorn.core.trades.catalogue import OWN_PREFIX, all_trades, made_trade
 from openacorn.core.trades.trade import Trade
 from openacorn.net.probes.site import now
@@ -125,33 +120,3 @@ def sources(desk: Desk) -> list[SourceInfo]:
 def checks() -> list[CheckInfo]:
     """Every check, in the order of the audit strip."""
     return [CheckInfo(id=c.id, group=str(c.group), title=c.title, why=c.why) for c in all_checks()]
-
-
-@router.get("/services")
-def services() -> list[ServiceInfo]:
-    """What the agency sells, with fees, gates and rules."""
-    titles = {check.id: check.title for check in all_checks()}
-    return [
-        ServiceInfo(
-            id=s.id,
-            title=s.title,
-            sentence=s.sentence,
-            fee=s.fee,
-            monthly=s.monthly,
-            months=s.months,
-            delivery=s.delivery,
-            margin=s.margin,
-            gates=[f"{titles[gate.check]}: {' or '.join(sorted(gate.passes))}" for gate in s.gates],
-            rules=[
-                RuleInfo(
-                    check=rule.check,
-                    title=titles[rule.check],
-                    weight=rule.weight,
-                    decisive=rule.decisive,
-                    gap_severity=severity_of(rule, Outcome.GAP) or 0.0,
-                )
-                for rule in s.rules
-            ],
-        )
-        for s in all_services()
-    ]

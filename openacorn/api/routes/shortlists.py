@@ -2,9 +2,8 @@
 
 from fastapi import APIRouter
 
-from openacorn.api.deps import Desk, Office, check_ids
+from openacorn.api.deps import Desk, chosen_ids
 from openacorn.api.models.shortlists import MembersAdded, MembersAsked, ShortlistAsked, ShortlistTold
-from openacorn.core.filters import parse_filter
 from openacorn.net.probes.site import now
 from openacorn.store import shortlists as store
 
@@ -27,19 +26,10 @@ def add_shortlist(desk: Desk, asked: ShortlistAsked) -> ShortlistTold:
     return ShortlistTold(id=shortlist_id, name=asked.name.strip(), created_at=at, members=0)
 
 
-def _wanted(desk: Office, asked: MembersAsked) -> list[int]:
-    if asked.filter is None:
-        return asked.ids
-    chosen = parse_filter(asked.filter, check_ids())
-    with desk.snapshot.current() as grid:
-        mask = grid.select(chosen)
-        return grid.order(mask, "-value", 0, int(mask.sum()))
-
-
 @router.post("/shortlists/{shortlist_id}/members")
 def add_members(desk: Desk, shortlist_id: int, asked: MembersAsked) -> MembersAdded:
     """Put businesses on a shortlist; those that are on it already stay as they are."""
-    wanted = _wanted(desk, asked)
+    wanted = chosen_ids(desk, asked.ids, asked.filter)
     with desk.database.write() as conn:
         added = store.add_members(conn, shortlist_id, wanted, now())
     return MembersAdded(added=added, asked=len(wanted))
@@ -48,7 +38,7 @@ def add_members(desk: Desk, shortlist_id: int, asked: MembersAsked) -> MembersAd
 @router.post("/shortlists/{shortlist_id}/members/remove")
 def drop_members(desk: Desk, shortlist_id: int, asked: MembersAsked) -> MembersAdded:
     """Take businesses off a shortlist."""
-    wanted = _wanted(desk, asked)
+    wanted = chosen_ids(desk, asked.ids, asked.filter)
     with desk.database.write() as conn:
         store.drop_members(conn, shortlist_id, wanted)
     return MembersAdded(added=0, asked=len(wanted))

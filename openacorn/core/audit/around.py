@@ -54,3 +54,23 @@ class DomainNames:
     at: str
     names: tuple[tuple[str, str], ...] = ()
     registry: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class PersonSaid:
+    """Somebody whom a people directory puts at a business. profile: the address of the entry."""
+
+    name: str
+    role: str
+    profile: str
+
+
+@dataclass(frozen=True, slots=True)
+class PeopleSearch:
+    """What a people directory was asked and said. asked: in words; failed: why it gave no answer, "" if it gave one."""
+
+    at: str
+    source: str
+    asked: str
+    people: tuple[PersonSaid, ...] = ()
+    failed: str = ""

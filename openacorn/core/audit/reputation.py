@@ -34,6 +34,19 @@ class Reputation:
 
 
 @dataclass(frozen=True, slots=True)
+class LocalRank:
+    """Where one question at the town's centre puts the business. rank: 1 the first, None: not among the `of` handed out,
+    though there were more."""
+
+    source: str
+    at: str
+    word: str
+    town: str
+    rank: int | None
+    of: int
+
+
+@dataclass(frozen=True, slots=True)
 class SocialPage:
     """The business's page on a social network, as the network tells it; last_post ISO 8601, "" where not known."""
 

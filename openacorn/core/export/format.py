@@ -1,6 +1,6 @@
-"""Export formats: rows to text, one file a format, found by scan."""
+"""Export formats: records to bytes, one file a format, found by scan."""
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -8,14 +8,31 @@ Cell = str | int | float | bool | None
 
 
 @dataclass(frozen=True, slots=True)
+class Record:
+    """A business to be written. cells: the chosen columns in their order; whole: every column by its id, for formats that have
+    a place of their own for some (a pin, a name, a number)."""
+
+    cells: Sequence[Cell]
+    whole: Mapping[str, Cell]
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """A column that can be exported."""
+
+    id: str
+    title: str
+
+
+@dataclass(frozen=True, slots=True)
 class Format:
-    """`write` turns a header and rows into chunks of bytes, row by row, so that memory does not grow with the list."""
+    """`write` turns columns and records into chunks of bytes, record by record, so that memory does not grow with the list."""
 
     id: str
     title: str
     media_type: str
     suffix: str
-    write: Callable[[Sequence[str], Iterable[Sequence[Cell]]], Iterator[bytes]]
+    write: Callable[[Sequence[Column], Iterable[Record]], Iterator[bytes]]
 
 
 @cache

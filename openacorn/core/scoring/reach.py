@@ -93,6 +93,31 @@ def reach_of(channels: Iterable[Channel]) -> Reach:
     return Reach(1.0 - missed, tuple(sorted(best.values(), key=lambda channel: -channel.r)))
 
 
+FLAGS = {
+    ChannelKind.NAMED_VERIFIED: ("email", "named address", "verified address"),
+    ChannelKind.NAMED: ("email", "named address"),
+    ChannelKind.ROLE_VERIFIED: ("email", "verified address"),
+    ChannelKind.ROLE: ("email",),
+    ChannelKind.MOBILE: ("phone", "mobile"),
+    ChannelKind.LANDLINE: ("phone", "landline"),
+    ChannelKind.LINE: ("phone",),
+    ChannelKind.FORM: ("form",),
+    ChannelKind.PAGE_MESSAGE: ("page message",),
+}
+"""Kind of channel → the words that a filter asks for it by."""
+
+HAS = (*dict.fromkeys(word for words in FLAGS.values() for word in words), "named person")
+"""Every word that a filter can ask for."""
+
+
+def flags_of(reach: Reach, *, named_person: bool) -> list[str]:
+    """The words for what there is, without what was assumed."""
+    found = {word for channel in reach.used if not channel.assumed for word in FLAGS[channel.kind]}
+    if named_person:
+        found.add("named person")
+    return [word for word in HAS if word in found]
+
+
 def phone_kind(e164: str) -> ChannelKind:
     """Mobile or landline, as the numbering plan has it; where the plan does not tell (all of +1), the type is unknown."""
     try:

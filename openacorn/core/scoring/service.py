@@ -9,6 +9,10 @@ from openacorn.core.plugins import scan
 from openacorn.core.scoring import services
 
 
+class ServiceError(ValueError):
+    """A service that makes no sense; the message says what is wrong."""
+
+
 @dataclass(frozen=True, slots=True)
 class Rule:
     """A check that speaks for the service. `decisive`: its gap alone lifts need to its own severity.

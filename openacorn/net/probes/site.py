@@ -14,6 +14,7 @@ from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.around import Crawling, MailDomain
 from openacorn.core.audit.evidence import Certificate, Crawl, Failure, PageFacts, Pages, TlsProblem, Visit, Weights
 from openacorn.core.audit.extract.decode import decode_html
+from openacorn.core.audit.extract.links import site_links
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.hosts import borrowed, host_of
 from openacorn.net.client import Answer, Client
@@ -26,6 +27,9 @@ from openacorn.net.tls import judged
 MAX_REDIRECTS = 10
 INNER_PAGES = 4
 AUDIT_SECONDS = 25.0
+SECONDS_A_PAGE = 1.0
+"""Time on top for each page beyond the usual ones."""
+
 RETRY_AFTER_S = 0.5
 TRIED_TWICE = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE})
 """Failures that pass by themselves often enough that one try does not decide."""
@@ -78,24 +82,28 @@ class SiteProbe:
         self._region_of = region_of
         self._seconds = seconds
 
-    async def visit(self, listed: str, *, deep: bool = True) -> tuple[Crawl, tuple[RawPage, ...]]:
+    async def visit(
+        self, listed: str, *, deep: bool = True, pages: int = 1 + INNER_PAGES
+    ) -> tuple[Crawl, tuple[RawPage, ...]]:
         """Return all that one visit brings home. Never raises for what a site does: that is the result.
 
-        `deep`: read inner pages too; else they are noted as not read, so that nothing is called missing for it.
+        `deep`: read inner pages too; else they are noted as not read, so that nothing is called missing for it. `pages`: most
+        pages to read; beyond those that matter, every page that one links to, with more time for them.
         """
         started = time.perf_counter()
+        seconds = self._seconds + SECONDS_A_PAGE * max(0, pages - 1 - INNER_PAGES)
         notes = _Notes(Visit(listed, listed, now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time"))
         try:
-            async with asyncio.timeout(self._seconds):
-                await self._visit(listed, notes, deep=deep)
+            async with asyncio.timeout(seconds):
+                await self._visit(listed, notes, deep=deep, most=pages)
         except TimeoutError:
-            notes.cut_short = f"stopped after {self._seconds:g} s"
-        pages = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
-        seconds = time.perf_counter() - started
-        crawl = Crawl(notes.visit, pages, notes.weights, seconds, notes.cut_short, notes.crawling, notes.mail)
+            notes.cut_short = f"stopped after {seconds:g} s"
+        read = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
+        took = time.perf_counter() - started
+        crawl = Crawl(notes.visit, read, notes.weights, took, notes.cut_short, notes.crawling, notes.mail)
         return crawl, tuple(notes.raw)
 
-    async def _visit(self, listed: str, notes: "_Notes", *, deep: bool) -> None:
+    async def _visit(self, listed: str, notes: "_Notes", *, deep: bool, most: int) -> None:
         at = now()
         try:
             url = clean_url(listed)
@@ -139,6 +147,8 @@ class SiteProbe:
         if notes.home is not None:
             if deep:
                 await self._inner(notes, robots, way)
+                if most > 1 + INNER_PAGES:
+                    await self._rest(notes, robots, way, most)
             else:
                 notes.missed += notes.home.inner_links[:INNER_PAGES]
             notes.weights = await weigh(self._client, notes.home, answer.wire_bytes, robots, verify=way.verify)
@@ -222,24 +232,44 @@ class SiteProbe:
     async def _inner(self, notes: "_Notes", robots: Robots, way: _Way) -> None:
         assert notes.home is not None
         for kind, url in notes.home.inner_links[:INNER_PAGES]:
-            if robots.home_only or not robots.allows(url):
-                notes.missed.append((kind, url))
-                continue
-            try:
-                answer = await self._client.fetch(url, verify=way.verify)
-                location = answer.headers.get("location")
-                if answer.status in REDIRECTS and location:
-                    target = urljoin(url, location)
-                    if urlsplit(target).hostname != urlsplit(url).hostname:
-                        continue
-                    answer = await self._client.fetch(target, verify=way.verify)
-            except FetchError:
-                notes.missed.append((kind, url))
-                continue
-            if answer.status < 400:
-                notes.inner.append(self._read(answer, notes))
-            elif answer.status not in {404, 410}:
-                notes.missed.append((kind, url))
+            await self._inner_page(kind, url, notes, robots, way)
+
+    async def _inner_page(self, kind: str, url: str, notes: "_Notes", robots: Robots, way: _Way) -> None:
+        """Read one more page of the site; what could not be read is noted as missed."""
+        if robots.home_only or not robots.allows(url):
+            notes.missed.append((kind, url))
+            return
+        try:
+            answer = await self._client.fetch(url, verify=way.verify)
+            location = answer.headers.get("location")
+            if answer.status in REDIRECTS and location:
+                target = urljoin(url, location)
+                if urlsplit(target).hostname != urlsplit(url).hostname:
+                    return
+                answer = await self._client.fetch(target, verify=way.verify)
+        except FetchError:
+            notes.missed.append((kind, url))
+            return
+        if answer.status < 400 and answer.headers.get("content-type", "").startswith(HTML_TYPES):
+            notes.inner.append(self._read(answer, notes))
+        elif answer.status not in {404, 410}:
+            notes.missed.append((kind, url))
+
+    async def _rest(self, notes: "_Notes", robots: Robots, way: _Way, most: int) -> None:
+        """Follow every link of the pages read, breadth first, until `most` pages are read or nothing is left."""
+        tried = {page.url for page in notes.raw} | {url for _, url in notes.missed}
+        read = 0
+        while len(notes.raw) < most and read < len(notes.raw):
+            page = notes.raw[read]
+            read += 1
+            for url in site_links(decode_html(page.body, page.content_type)[0], page.url):
+                if url in tried:
+                    continue
+                tried.add(url)
+                await self._inner_page("page", url, notes, robots, way)
+                if len(notes.raw) >= most:
+                    notes.cut_short = notes.cut_short or f"stopped at {most} pages"
+                    return
 
 
 @dataclass(slots=True)

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from openacorn.core.audit.check import run_checks
-from openacorn.core.audit.reputation import PROFILE, Reputation, SocialPage, differences
+from openacorn.core.audit.reputation import PROFILE, LocalRank, Reputation, SocialPage, differences
 from openacorn.core.listing import Listing
 
 AT = "2026-09-01T00:00:00+00:00"
@@ -45,6 +45,14 @@ SOCIAL: list[tuple[str, dict[str, Any], str]] = [
     ("social_ads", {"ads_running": True}, "ok"),
     ("social_ads", {"ads_running": None}, "unknown"),
 ]
+
+
+@pytest.mark.parametrize(
+    ("rank", "outcome", "value"), [(1, "ok", 1), (3, "ok", 3), (4, "partial", 4), (21, "gap", 21), (None, "gap", "beyond 60")]
+)  # fmt: skip
+def test_the_rank_in_local_search(rank: int | None, outcome: str, value: int | str) -> None:
+    found = run_checks({LocalRank: LocalRank("s", AT, "vets", "Larch Flat", rank, 60)})
+    assert (found["search_rank"].outcome, found["search_rank"].value) == (outcome, value)
 
 
 @pytest.mark.parametrize(("check", "changes", "outcome"), CASES)

@@ -3,7 +3,7 @@
 import random
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from openacorn.bench.match import pair_figures, restaurant_figures
@@ -83,6 +83,7 @@ def crowd(seed: int) -> list[Listing]:
     return rows
 
 
+@settings(deadline=None)
 @given(st.integers(0, 1000), st.randoms(use_true_random=False))
 def test_the_order_of_arrival_changes_nothing(seed: int, shuffler: random.Random) -> None:
     records = [record_of(number, row, "AU") for number, row in enumerate(crowd(seed))]

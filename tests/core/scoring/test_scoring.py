@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from scipy.stats import percentileofscore
 
 from openacorn.core.audit.finding import Outcome
-from openacorn.core.scoring.fit import UNKNOWN_FIT, Fit, fit_of, percentile
+from openacorn.core.scoring.fit import UNKNOWN_FIT, Fit, Means, fit_of, percentile
 from openacorn.core.scoring.need import need_of
 from openacorn.core.scoring.opportunity import (
     State,
@@ -117,9 +117,14 @@ def test_percentile_follows_the_reference_mid_rank(peers: list[int], value: int)
 
 
 def test_fit_counts_only_what_is_known() -> None:
-    assert fit_of(None, [], "", None).value == UNKNOWN_FIT
-    assert fit_of(None, [], "20+", None).value == 1.0
-    assert fit_of(5, [1, 2, 3], "", None).value == UNKNOWN_FIT  # too few peers to rank among
+    assert fit_of(Means(), [], 2026).value == UNKNOWN_FIT
+    assert fit_of(Means(staff_band="20+"), [], 2026).value == 1.0
+    assert fit_of(Means(reviews=5), [1, 2, 3], 2026).value == UNKNOWN_FIT  # too few peers to rank among
+    assert fit_of(Means(founded="2023-05-01"), [], 2026).value == pytest.approx(3 / 15)
+    assert [
+        fit_of(Means(revenue_band=band), [], 2026).value for band in ("under 250k", "250k-500k", "1m-5m", "5m+", "?")
+    ] == [0.2, 0.4, 0.85, 1.0, UNKNOWN_FIT]
+    assert fit_of(Means(chain="Gull", ads=True), [], 2026).value == pytest.approx((0.2 + 1.0) / 2)
 
 
 def test_reach_takes_the_best_of_each_sort_once() -> None:

@@ -6,7 +6,10 @@ export type Business = Schemas["BusinessTold"];
 export type Finding = Schemas["FindingTold"];
 export type Opportunity = Schemas["OpportunityTold"];
 export type CheckInfo = Schemas["CheckInfo"];
-export type Service = Schemas["ServiceInfo"];
+export type Service = Schemas["ServiceTold"];
+export type ServiceAsked = Schemas["ServiceAsked"];
+export type Angle = Schemas["AngleTold"];
+export type Deed = Schemas["DeedTold"];
 export type Trade = Schemas["TradeInfo"];
 export type Run = Schemas["RunTold"];
 /** A plan as the form holds it: what it leaves out is as the API's defaults say. */

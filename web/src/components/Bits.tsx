@@ -9,6 +9,9 @@ const LOOKS: Record<Look, string> = {
   quiet: "border-transparent text-leaf-dark underline-offset-2 hover:underline px-1",
 };
 
+/** How a field to write in looks. */
+export const BOX = "rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft";
+
 export function Button({
   look = "plain",
   className = "",

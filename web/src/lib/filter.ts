@@ -1,5 +1,36 @@
 /** The filter lives in the address: these are the parameters that belong to it. */
-const OWN = new Set(["q", "trade", "town", "website", "offer", "shortlist", "run", "state", "ids"]);
+const PICKED = [
+  "trade",
+  "town",
+  "website",
+  "offer",
+  "platform",
+  "stage",
+  "has",
+  "tag",
+  "source",
+  "shortlist",
+  "run",
+] as const;
+export const RANGES = [
+  "score",
+  "value",
+  "reviews",
+  "rating",
+  "distance",
+  "gaps",
+  "reach",
+  "fit",
+  "audited",
+  "seen",
+];
+const OWN = new Set<string>(["q", "pages", "state", "ids", "within", ...PICKED, ...RANGES]);
+const BARRED = new Set(["town", "tag", "platform"]);
+/** Of these a business can have several at once, so that two can be demanded together. */
+export const MANY = new Set(["stage", "has", "tag", "source", "shortlist", "run"]);
+
+export type How = "any" | "must" | "never";
+const MARKS: Record<How, string> = { any: "", must: "^", never: "!" };
 
 export const isFilterKey = (key: string): boolean => OWN.has(key) || key.startsWith("check.");
 
@@ -9,33 +40,52 @@ export function filterOf(params: URLSearchParams): Record<string, string> {
   return found;
 }
 
-export const separatorOf = (key: string): string => (key === "town" ? "|" : ",");
+export const separatorOf = (key: string): string => (BARRED.has(key) ? "|" : ",");
 
-export function chosenValues(params: URLSearchParams, key: string): string[] {
-  return (params.get(key) ?? "").split(separatorOf(key)).filter(Boolean);
+/** What is chosen of a facet: value → how. */
+export function picksOf(params: URLSearchParams, key: string): Map<string, How> {
+  const found = new Map<string, How>();
+  for (const part of (params.get(key) ?? "").split(separatorOf(key)).filter(Boolean)) {
+    const how: How = part.startsWith("^") ? "must" : part.startsWith("!") ? "never" : "any";
+    found.set(how === "any" ? part : part.slice(1), how);
+  }
+  return found;
 }
 
-/** Adds or takes away one value of a facet; single-valued facets are replaced. */
-export function toggled(
+/** Chooses one value of a facet in one way, or takes it back if it was chosen so; single-valued facets are replaced. */
+export function picked(
   params: URLSearchParams,
   key: string,
   value: string,
+  how: How = "any",
   single = false,
 ): URLSearchParams {
+  const picks = picksOf(params, key);
+  const same = picks.get(value) === how;
+  if (single) picks.clear();
+  if (same) picks.delete(value);
+  else picks.set(value, how);
+  return withParam(params, key, [...picks].map(([item, way]) => MARKS[way] + item).join(separatorOf(key)));
+}
+
+export function withParam(params: URLSearchParams, key: string, value: string): URLSearchParams {
   const next = new URLSearchParams(params);
-  const chosen = chosenValues(params, key);
-  const has = chosen.includes(value);
-  const values = single
-    ? has
-      ? []
-      : [value]
-    : has
-      ? chosen.filter((item) => item !== value)
-      : [...chosen, value];
-  if (values.length) next.set(key, values.join(separatorOf(key)));
+  if (value) next.set(key, value);
   else next.delete(key);
   return next;
 }
+
+/** The parameters of another filter in place of this one's; what else the address holds stays. */
+export function replaced(params: URLSearchParams, filter: Record<string, string>): URLSearchParams {
+  const next = cleared(params);
+  for (const [key, value] of Object.entries(filter)) next.set(key, value);
+  return next;
+}
+
+export const sameFilter = (a: Record<string, string>, b: Record<string, string>): boolean => {
+  const keys = Object.keys(a);
+  return keys.length === Object.keys(b).length && keys.every((key) => a[key] === b[key]);
+};
 
 export function cleared(params: URLSearchParams): URLSearchParams {
   const next = new URLSearchParams(params);

@@ -8,12 +8,24 @@ export const useHistory = (id: number, audited_at: string | null) =>
       told(client.GET("/api/businesses/{business_id}/history", { params: { path: { business_id: id } } })),
   });
 
+export interface Again {
+  ids?: number[];
+  filter?: Record<string, string>;
+  older_days?: number;
+  rendered?: boolean;
+  whole?: boolean;
+}
+
 /** Begins a run that audits businesses anew; the open business is asked for until its audit is in. */
 export function useAuditAgain() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ ids, rendered = false }: { ids: number[]; rendered?: boolean }) =>
-      told(client.POST("/api/audits", { body: { ids, rendered, older_days: null } })),
+    mutationFn: ({ ids = [], filter, older_days, rendered = false, whole = false }: Again) =>
+      told(
+        client.POST("/api/audits", {
+          body: { ids, filter: filter ?? null, rendered, whole, older_days: older_days ?? null },
+        }),
+      ),
     onSuccess: async ({ run_id }) => {
       await cache.invalidateQueries({ queryKey: ["runs"] });
       for (let tries = 0; tries < 120; tries++) {

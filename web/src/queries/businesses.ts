@@ -22,6 +22,12 @@ export interface Row {
   rejected: string;
   strip: string;
   shortlists: number;
+  [more: string]: string | number | null;
+}
+
+export interface Clause {
+  key: string;
+  text: string;
 }
 
 export interface Page {
@@ -29,27 +35,39 @@ export interface Page {
   total: number;
   all: number;
   sentence: string;
+  clauses: Clause[];
 }
 
-async function fetchPage(filter: Record<string, string>, sort: string, offset: number): Promise<Page> {
-  const query = { ...filter, sort, offset, limit: PAGE };
+async function fetchPage(
+  filter: Record<string, string>,
+  sort: string,
+  offset: number,
+  columns: string,
+): Promise<Page> {
+  const query = { ...filter, sort, offset, limit: PAGE, columns };
   const page = await told(client.GET("/api/businesses", { params: { query } }));
   const rows = page.rows.map(
     (cells) =>
       Object.fromEntries(page.columns.map((column, index) => [column, cells[index]])) as unknown as Row,
   );
-  return { rows, total: page.total, all: page.all, sentence: page.sentence };
+  return { rows, total: page.total, all: page.all, sentence: page.sentence, clauses: page.clauses };
 }
 
 /**
  * The pages of the table that are in view, by page number. When the filter changes, a page stays until its successor is
  * there; another page's rows never stand in for it.
  */
-export function useGrid(filter: Record<string, string>, sort: string, pages: number[], live: boolean) {
+export function useGrid(
+  filter: Record<string, string>,
+  sort: string,
+  pages: number[],
+  live: boolean,
+  columns = "",
+) {
   const results = useQueries({
     queries: pages.map((page) => ({
-      queryKey: ["businesses", filter, sort, page],
-      queryFn: () => fetchPage(filter, sort, page * PAGE),
+      queryKey: ["businesses", filter, sort, page, columns],
+      queryFn: () => fetchPage(filter, sort, page * PAGE, columns),
       placeholderData: (before: Page | undefined, query?: { queryKey: readonly unknown[] }) =>
         query?.queryKey[3] === page ? before : undefined,
       refetchInterval: live ? 1500 : (false as const),
@@ -65,13 +83,21 @@ export function useGrid(filter: Record<string, string>, sort: string, pages: num
   const last = useRef<Page>(undefined);
   const counts = results.find((result) => result.data && !result.isPlaceholderData)?.data ?? last.current;
   last.current = counts;
-  return { byPage, total: counts?.total, all: counts?.all, sentence: counts?.sentence, error };
+  return {
+    byPage,
+    total: counts?.total,
+    all: counts?.all,
+    sentence: counts?.sentence,
+    clauses: counts?.clauses ?? [],
+    error,
+  };
 }
 
-export const useFacets = (filter: Record<string, string>, live: boolean) =>
+/** Counts of some facets (their names with commas between). */
+export const useFacets = (filter: Record<string, string>, of: string, live: boolean) =>
   useQuery({
-    queryKey: ["facets", filter],
-    queryFn: () => told(client.GET("/api/businesses/facets", { params: { query: filter as never } })),
+    queryKey: ["facets", filter, of],
+    queryFn: () => told(client.GET("/api/businesses/facets", { params: { query: { ...filter, of } } })),
     placeholderData: keepPreviousData,
     refetchInterval: live ? 1500 : false,
   });

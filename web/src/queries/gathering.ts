@@ -231,3 +231,12 @@ export const useNearby = (id: number, own_trade: boolean, open: boolean) =>
       ),
     enabled: open,
   });
+
+/** Takes in a verifier's table; the businesses whose addresses it is about are scored anew. */
+export function useTakeVerdicts() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (text: string) => told(client.POST("/api/verifications", { body: { text } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}

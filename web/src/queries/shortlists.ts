@@ -4,28 +4,11 @@ import { client, told } from "../api/client";
 export const useShortlists = () =>
   useQuery({ queryKey: ["shortlists"], queryFn: () => told(client.GET("/api/shortlists")) });
 
-export interface Pick {
-  shortlist: number | { name: string };
-  ids?: number[];
-  filter?: Record<string, string>;
-}
-
-/** Puts businesses on a shortlist, making the list first if only its name is given. */
-export function usePick() {
+export function useMakeShortlist() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: async ({ shortlist, ids = [], filter }: Pick) => {
-      const shortlist_id =
-        typeof shortlist === "number"
-          ? shortlist
-          : (await told(client.POST("/api/shortlists", { body: shortlist }))).id;
-      const body = { ids, filter: filter ?? null };
-      const result = await told(
-        client.POST("/api/shortlists/{shortlist_id}/members", { params: { path: { shortlist_id } }, body }),
-      );
-      return { ...result, shortlist_id };
-    },
-    onSuccess: () => cache.invalidateQueries(),
+    mutationFn: (name: string) => told(client.POST("/api/shortlists", { body: { name } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["shortlists"] }),
   });
 }
 

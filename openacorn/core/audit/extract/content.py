@@ -3,11 +3,11 @@
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
-from urllib.parse import urljoin
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.audit.evidence import Found, PageContent
+from openacorn.core.audit.extract.links import absolute
 from openacorn.core.audit.extract.people import find_people
 
 TEXT_CHARS, READ_CHARS = 8000, 200_000
@@ -113,10 +113,7 @@ def _actions(anchors: Iterable[tuple[str, str]], tree: LexborHTMLParser, base: s
         for kind, pattern in ACTIONS:
             path = ACTION_PATHS.get(kind)
             if kind not in found and (pattern.search(said) or (path and path.search(href.split("?")[0]))):
-                try:
-                    there = urljoin(base, href)
-                except ValueError:
-                    there = href
+                there = next(absolute(base, [href]), href)
                 found[kind] = Found(said or href[:80], there[:160], kind)
     return tuple(found.values())
 
@@ -147,13 +144,9 @@ def read_markup(
     """Read what stands in the markup, scripts and styles still in it. `anchors`: (href, text); `meta`: lower name → content."""
     canonical = tree.css_first("link[rel~=canonical][href]")
     fixed_px, fixed_by = _fixed(tree)
-    try:
-        there = urljoin(base, (canonical.attributes.get("href") or "").strip()) if canonical is not None else None
-    except ValueError:
-        there = None
     return PageContent(
         robots=" ".join(filter(None, (meta.get("robots"), meta.get("googlebot")))).lower(),
-        canonical=there,
+        canonical=next(absolute(base, [canonical.attributes.get("href")]), None) if canonical is not None else None,
         insecure=_insecure(tree, base),
         contact_form=_contact_form(tree),
         videos=_videos(tree),

@@ -1,9 +1,8 @@
 """One page's source to facts, in one pass over the parsed tree."""
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from urllib.parse import urljoin, urlsplit
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
@@ -11,6 +10,7 @@ from openacorn.core.audit.evidence import FileKind, PageFacts, Subresource
 from openacorn.core.audit.extract.bounded import bounded
 from openacorn.core.audit.extract.contacts import find_emails, find_phones
 from openacorn.core.audit.extract.content import read_markup, read_text
+from openacorn.core.audit.extract.links import absolute, anchors_in, inner_links
 from openacorn.core.audit.extract.placeholder import find_placeholder
 from openacorn.core.audit.extract.site_name import site_name
 from openacorn.core.audit.extract.socials import find_socials
@@ -19,20 +19,8 @@ from openacorn.core.audit.extract.tags import find_tags
 
 APP_ROOTS = "#root, #app, #__next, #__nuxt, app-root, #svelte, #___gatsby, [data-reactroot], #main-app"
 INVISIBLE = ["script", "style", "noscript", "template", "svg", "iframe", "object"]
-INNER_KINDS: tuple[tuple[str, re.Pattern[str]], ...] = (
-    ("contact", re.compile(r"contact|kontakt|get[ -_]in[ -_]touch|find[ -_]us|reach[ -_]us|enquir", re.IGNORECASE)),
-    ("about", re.compile(r"about|who[ -_]we[ -_]are|our[ -_]story", re.IGNORECASE)),
-    ("team", re.compile(r"\bteam\b|our[ -_]people|staff", re.IGNORECASE)),
-    ("imprint", re.compile(r"imprint|impressum|legal[ -_]notice", re.IGNORECASE)),
-    ("booking", re.compile(r"\bbook|appointment", re.IGNORECASE)),
-    ("privacy", re.compile(r"privacy", re.IGNORECASE)),
-)
-"""Kinds of inner page worth reading, best first, by the words of the link or its address (common practice)."""
-
 REFRESH = re.compile(r"^\s*(\d+)\s*[;,]\s*url\s*=\s*[\"']?([^\"']+)", re.IGNORECASE)
 REFRESH_MAX_SECONDS = 5
-MAX_ANCHORS = 3000
-"""No page made for people has more links; one made to be slow may have a hundred thousand."""
 
 
 def _attribute(node: LexborNode | None, name: str) -> str | None:
@@ -51,37 +39,6 @@ def _meta(tree: LexborHTMLParser) -> dict[str, str]:
     return found
 
 
-def _absolute(base: str, links: Iterable[str | None]) -> Iterator[str]:
-    for link in links:
-        if link:
-            try:
-                joined = urljoin(base, link.strip())
-            except ValueError:
-                continue
-            if joined.startswith(("http://", "https://")):
-                yield joined
-
-
-def _inner_links(base: str, anchors: list[tuple[str, str]]) -> tuple[tuple[str, str], ...]:
-    """Pick same-host pages by link text and address: at most one a kind, best kind first."""
-    host = urlsplit(base).hostname
-    home = urlsplit(base).path.rstrip("/")
-    chosen: dict[str, str] = {}
-    for href, text in anchors:
-        for url in _absolute(base, [href.split("#")[0]]):
-            parts = urlsplit(url)
-            if (
-                parts.hostname != host
-                or parts.path.rstrip("/") == home
-                or parts.path.lower().endswith((".pdf", ".jpg", ".png"))
-            ):
-                continue
-            kind = next((kind for kind, words in INNER_KINDS if words.search(text) or words.search(parts.path)), None)
-            if kind and url not in chosen.values():
-                chosen.setdefault(kind, url)
-    return tuple((kind, chosen[kind]) for kind, _ in INNER_KINDS if kind in chosen)
-
-
 def _in_noscript(node: LexborNode) -> bool:
     parent = node.parent
     while parent is not None:
@@ -89,6 +46,14 @@ def _in_noscript(node: LexborNode) -> bool:
             return True
         parent = parent.parent
     return False
+
+
+def _labelled(attributes: Mapping[str, str | None]) -> bool:
+    """Is there a text in place of the image? `alt=""` says that none is needed, an alt of spaces alone says nothing."""
+    alt = (attributes["alt"] or "") if "alt" in attributes else " "
+    if alt == "" or alt.strip():
+        return True
+    return any((attributes.get(name) or "").strip() for name in ("aria-label", "aria-labelledby", "title"))
 
 
 def _images(tree: LexborHTMLParser) -> tuple[int, list[str], list[LexborNode]]:
@@ -105,9 +70,8 @@ def _images(tree: LexborHTMLParser) -> tuple[int, list[str], list[LexborNode]]:
         if tiny or _in_noscript(node):
             continue
         count += 1
-        labelled = "alt" in attributes or attributes.get("aria-label") or attributes.get("aria-labelledby")
         if (
-            not labelled
+            not _labelled(attributes)
             and attributes.get("role") not in {"presentation", "none"}
             and attributes.get("aria-hidden") != "true"
         ):
@@ -122,16 +86,16 @@ def _subresources(base: str, tree: LexborHTMLParser, images: list[LexborNode]) -
         rel = (node.attributes.get("rel") or "").lower().split()
         if "stylesheet" in rel and "alternate" not in rel:
             media = (node.attributes.get("media") or "all").lower()
-            for url in _absolute(base, [node.attributes.get("href")]):
+            for url in absolute(base, [node.attributes.get("href")]):
                 found.setdefault(url, Subresource(url, FileKind.STYLE, media in {"all", "screen", ""}))
     for node in tree.css("script[src]"):
         attributes = node.attributes
         late = "async" in attributes or "defer" in attributes or attributes.get("type") == "module"
-        for url in _absolute(base, [attributes.get("src")]):
+        for url in absolute(base, [attributes.get("src")]):
             found.setdefault(url, Subresource(url, FileKind.SCRIPT, not late))
     for node in images:
         if (node.attributes.get("loading") or "").lower() != "lazy" and not _in_noscript(node):
-            for url in _absolute(base, [node.attributes.get("src")]):
+            for url in absolute(base, [node.attributes.get("src")]):
                 found.setdefault(url, Subresource(url, FileKind.IMAGE, False))
     return tuple(sorted(found.values(), key=lambda item: (not item.blocking, item.kind == FileKind.IMAGE)))
 
@@ -166,7 +130,7 @@ def _refresh_target(base: str, content: str | None) -> str | None:
     match = REFRESH.match(content or "")
     if not match or int(match.group(1)) > REFRESH_MAX_SECONDS:
         return None
-    return next(_absolute(base, [match.group(2)]), None)
+    return next(absolute(base, [match.group(2)]), None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,17 +169,11 @@ def _empty_root(tree: LexborHTMLParser) -> str | None:
 
 
 def _base(tree: LexborHTMLParser, url: str) -> str:
-    return next(_absolute(url, [_attribute(tree.css_first("base[href]"), "href")]), url)
+    return next(absolute(url, [_attribute(tree.css_first("base[href]"), "href")]), url)
 
 
 def _frames(tree: LexborHTMLParser, base: str) -> tuple[str, ...]:
-    return tuple(_absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
-
-
-def _anchors(tree: LexborHTMLParser) -> list[tuple[str, str]]:
-    """(href, text) of each link."""
-    nodes = tree.css("a[href], area[href]")[:MAX_ANCHORS]
-    return [(node.attributes.get("href") or "", node.text()) for node in nodes]
+    return tuple(absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
 
 
 def _visible(tree: LexborHTMLParser) -> str:
@@ -241,7 +199,7 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
     title, title_count = _title(tree)
     image_count, without_alt, image_nodes = _images(tree)
     scripts = _scripts(tree)
-    anchors = _anchors(tree)
+    anchors = anchors_in(tree)
     hrefs = [href for href, _ in anchors]
     objects, broken = read_blocks(scripts.json_ld)
     types = find_types(objects, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
@@ -281,10 +239,10 @@ def read_page(html: str, url: str, at: str, region: str | None = None, html_byte
         emails=find_emails(text, _behind(hrefs, "mailto:"), protected, scripts.inline),
         phones=phones,
         phone_like=phone_like,
-        socials=find_socials(_absolute(base, hrefs)),
+        socials=find_socials(absolute(base, hrefs)),
         schema_types=types,
         schema_broken=broken,
-        inner_links=_inner_links(base, anchors),
+        inner_links=inner_links(base, anchors),
         subresources=subresources,
         html_bytes=html_bytes or len(html),
         cut=cut,

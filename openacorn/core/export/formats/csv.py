@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Iterable, Iterator, Sequence
 
-from openacorn.core.export.format import Cell, Format
+from openacorn.core.export.format import Cell, Column, Format, Record
 
 FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 """Cells that a spreadsheet would run (OWASP, "CSV Injection"): a leading apostrophe makes them text."""
@@ -24,16 +24,16 @@ def harmless(cell: Cell) -> str:
     return "'" + cell if cell.startswith(FORMULA_STARTS) else cell
 
 
-def write(header: Sequence[str], rows: Iterable[Sequence[Cell]]) -> Iterator[bytes]:
+def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
     """Yield the file in chunks: CRLF line ends, quotes doubled, one header line."""
     buffer = io.StringIO()
     writer = csv.writer(buffer, lineterminator="\r\n")
-    writer.writerow(header)
+    writer.writerow([harmless(column.title) for column in columns])
     yield BOM + buffer.getvalue().encode()
-    for row in rows:
+    for record in records:
         buffer.seek(0)
         buffer.truncate()
-        writer.writerow([harmless(cell) for cell in row])
+        writer.writerow([harmless(cell) for cell in record.cells])
         yield buffer.getvalue().encode()
 
 

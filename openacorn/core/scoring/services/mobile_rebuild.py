@@ -13,13 +13,12 @@ SERVICE = Service(
     gates=has_site(),
     rules=(
         Rule("viewport", 5, decisive=True),
-        Rule("load_time", 2),
-        Rule("https", 2),
-        Rule("headings", 1),
-        Rule("image_alt", 1),
-        Rule("phone_found", 1),
+        Rule("overflow", 3),
         Rule("fixed_layout", 3),
-        Rule("tap_phone", 1),
         Rule("dated_markup", 2),
+        Rule("tap_phone", 1),
+        Rule("load_time", 1),
+        Rule("copyright_year", 1),
+        Rule("headings", 1),
     ),
 )

@@ -86,7 +86,8 @@ function Ledger({
         Need {percent(offer.need)}
         {offer.need_upper - offer.need > 0.005 && ` (at most ${percent(offer.need_upper)})`}
         {offer.decided_by && `, decided by “${offer.decided_by}”`} · fit {percent(offer.fit)} · reach{" "}
-        {percent(offer.reach)} · {percent(offer.known_share)} of what counts is known
+        {percent(offer.reach)} · {percent(offer.known_share)} of what counts is known · confidence{" "}
+        {percent(offer.confidence)}
       </p>
       <p className="mt-1">
         {((offer.p_win ?? 0) * 100).toFixed(1)} % chance × {money(offer.margin, currency)} margin ={" "}

@@ -1,38 +1,37 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type RefObject, useEffect, useMemo } from "react";
-import type { CheckInfo, Service, Trade } from "../../api/client";
+import { type PointerEvent, type RefObject, useEffect, useMemo, useState } from "react";
 import { PAGE, type Row } from "../../queries/businesses";
-import { useStatus } from "../../queries/catalogue";
-import { type Column, columnsOf } from "./columns";
+import type { Column } from "./columns";
 import Line, { ROW_HEIGHT } from "./Line";
 
 interface Props {
   total: number;
   rowAt: (index: number) => Row | undefined;
-  checks: CheckInfo[];
-  services: Service[];
-  trades: Trade[];
+  columns: Column[];
   sort: string;
   cursor: number;
   open: number | null;
   picked: ReadonlySet<number>;
   narrow: boolean;
   onSort: (key: string) => void;
+  onWidth: (key: string, width: number) => void;
   onPages: (pages: number[]) => void;
   onCursor: (index: number, id: number) => void;
-  onPick: (id: number) => void;
+  onPick: (id: number, index: number, range: boolean) => void;
+  onHover: (id: number | null) => void;
   gridRef: RefObject<HTMLDivElement | null>;
 }
 
 export default function Table(props: Props) {
   const { total, rowAt, sort, cursor, open, picked, narrow, onSort, onPages, onCursor, onPick } = props;
-  const currency = useStatus().data?.currency ?? "AUD";
-  const { checks, services, trades } = props;
+  const width = useWidth(props.gridRef);
+  const crowded = narrow && leastWidth(props.columns) > width;
   const columns = useMemo(
-    () => columnsOf({ checks, services, trades, currency }).filter((column) => !(narrow && column.wideOnly)),
-    [checks, services, trades, currency, narrow],
+    () => props.columns.filter((column) => !(crowded && column.wideOnly)),
+    [props.columns, crowded],
   );
-  // the last columns give way on narrower windows: the page never scrolls sideways
+  // what does not fit is scrolled to inside the table: the page never scrolls sideways
+  const least = leastWidth(columns);
   const template = `34px ${columns.map((column) => column.width).join(" ")}`;
   const rows = useVirtualizer({
     count: total,
@@ -64,22 +63,23 @@ export default function Table(props: Props) {
       aria-label="Businesses that pass the filter"
       aria-rowcount={total}
       aria-colcount={columns.length + 1}
-      className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto bg-sheet outline-none"
+      onMouseLeave={() => props.onHover(null)}
+      className="min-h-0 flex-1 overflow-auto bg-sheet outline-none"
     >
       <div
         role="row"
         aria-rowindex={1}
-        style={{ gridTemplateColumns: template }}
+        style={{ gridTemplateColumns: template, minWidth: least }}
         className="sticky top-0 z-10 grid h-[30px] items-center border-b border-line bg-paper text-soft"
       >
         <span role="columnheader" className="pl-3">
           <span className="sr-only">Picked</span>
         </span>
         {columns.map((column) => (
-          <HeadCell key={column.head} column={column} sort={sort} onSort={onSort} />
+          <HeadCell key={column.key} column={column} sort={sort} onSort={onSort} onWidth={props.onWidth} />
         ))}
       </div>
-      <div role="rowgroup" className="relative" style={{ height: rows.getTotalSize() }}>
+      <div role="rowgroup" className="relative" style={{ height: rows.getTotalSize(), minWidth: least }}>
         {items.map((item) => {
           const row = rowAt(item.index);
           return (
@@ -95,6 +95,7 @@ export default function Table(props: Props) {
               picked={row !== undefined && picked.has(row.id)}
               onCursor={onCursor}
               onPick={onPick}
+              onHover={props.onHover}
             />
           );
         })}
@@ -103,26 +104,81 @@ export default function Table(props: Props) {
   );
 }
 
-function HeadCell({ column, sort, onSort }: { column: Column; sort: string; onSort: (key: string) => void }) {
-  const bare = sort.replace(/^-/, "");
-  const active = bare === column.key;
-  const falling = sort.startsWith("-");
-  const align = column.right ? "text-right" : "text-left";
-  const next = active ? (falling ? bare : `-${bare}`) : column.falling ? `-${column.key}` : column.key;
+/** The least width of a column, px: of "minmax(150px,1.7fr)" the first. */
+const leastOf = (width: string): number => Number(/(\d+)px/.exec(width)?.[1] ?? 60);
+
+const leastWidth = (columns: Column[]): number =>
+  columns.reduce((sum, column) => sum + leastOf(column.width), 34);
+
+/** How wide an element is, px, as it changes. */
+function useWidth(element: RefObject<HTMLElement | null>): number {
+  const [width, setWidth] = useState(0);
+  useEffect(() => {
+    if (!element.current) return;
+    const watch = new ResizeObserver(([entry]) => setWidth(entry?.contentRect.width ?? 0));
+    watch.observe(element.current);
+    return () => watch.disconnect();
+  }, [element]);
+  return width;
+}
+
+interface HeadProps {
+  column: Column;
+  sort: string;
+  onSort: (sort: string) => void;
+  onWidth: (key: string, width: number) => void;
+}
+
+/** A column's head: a click sorts by it, with Shift after what it is sorted by already; its edge is drawn to size it. */
+function HeadCell({ column, sort, onSort, onWidth }: HeadProps) {
+  const parts = sort.split(",").filter(Boolean);
+  const place = parts.findIndex((part) => part.replace(/^-/, "") === column.key);
+  const active = place >= 0;
+  const falling = active ? (parts[place] ?? "").startsWith("-") : false;
+  const align = column.right ? "justify-end" : "justify-start";
+  const next = active ? !falling : (column.falling ?? false);
+  const word = `${next ? "-" : ""}${column.key}`;
+  const sortBy = (more: boolean) =>
+    onSort(more ? [...parts.filter((_, at) => at !== place), word].join(",") : word);
+  const size = (event: PointerEvent<HTMLElement>) => {
+    const head = event.currentTarget.parentElement;
+    if (!head) return;
+    event.preventDefault();
+    const [from, width] = [event.clientX, head.getBoundingClientRect().width];
+    const handle = event.currentTarget;
+    handle.setPointerCapture(event.pointerId);
+    const onUp = (end: globalThis.PointerEvent) => {
+      handle.removeEventListener("pointerup", onUp);
+      onWidth(column.key, Math.max(36, Math.round(width + end.clientX - from)));
+    };
+    handle.addEventListener("pointerup", onUp);
+  };
   return (
     <span
       role="columnheader"
       aria-sort={active ? (falling ? "descending" : "ascending") : "none"}
-      className={`px-1.5 ${align}`}
+      className={`relative flex min-w-0 px-1.5 ${align}`}
     >
       <button
         type="button"
-        onClick={() => onSort(next)}
-        className={`inline-flex items-center whitespace-nowrap hover:text-ink ${active ? "font-semibold text-ink" : ""}`}
+        disabled={column.unsorted}
+        onClick={(event) => sortBy(event.shiftKey)}
+        title={column.unsorted ? undefined : "Sort by it; with Shift: after what it is sorted by already"}
+        className={`inline-flex min-w-0 items-center whitespace-nowrap enabled:hover:text-ink ${active ? "font-semibold text-ink" : ""}`}
       >
-        {column.headNode ?? column.head}
-        {active && <span aria-hidden="true">{falling ? "↓" : "↑"}</span>}
+        {column.headNode ?? <span className="truncate">{column.head}</span>}
+        {active && (
+          <span aria-hidden="true">
+            {falling ? "↓" : "↑"}
+            {parts.length > 1 && <sup>{place + 1}</sup>}
+          </span>
+        )}
       </button>
+      <span
+        aria-hidden="true"
+        onPointerDown={size}
+        className="absolute inset-y-0 right-0 w-1.5 cursor-col-resize border-r border-transparent hover:border-leaf"
+      />
     </span>
   );
 }

@@ -1,13 +1,33 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { ArrowDownTrayIcon, QuestionMarkCircleIcon, XMarkIcon } from "@heroicons/react/16/solid";
+import {
+  ArrowDownTrayIcon,
+  MapIcon,
+  QuestionMarkCircleIcon,
+  TableCellsIcon,
+} from "@heroicons/react/16/solid";
 import { type RefObject, useEffect, useState } from "react";
+import { Link } from "react-router";
 import { Button, ErrorNote } from "../../components/Bits";
-import { cleared } from "../../lib/filter";
+import { withParam } from "../../lib/filter";
 import { count } from "../../lib/format";
-import { useAuditAgain } from "../../queries/audits";
-import { usePick, useShortlists } from "../../queries/shortlists";
+import type { Clause } from "../../queries/businesses";
+import { type Chosen, useDeed } from "../../queries/desk";
+import { useMakeShortlist, useShortlists } from "../../queries/shortlists";
+import ActMenu from "./ActMenu";
+import AuditMenu from "./AuditMenu";
+import ColumnsMenu from "./ColumnsMenu";
+import type { Column } from "./columns";
+import ExportDialog from "./ExportDialog";
+import Sentence from "./Sentence";
 
 const TYPING_PAUSE_MS = 180;
+
+export interface Refs {
+  search: RefObject<HTMLInputElement | null>;
+  pick: RefObject<HTMLButtonElement | null>;
+  reject: RefObject<HTMLButtonElement | null>;
+  tag: RefObject<HTMLButtonElement | null>;
+}
 
 interface Props {
   params: URLSearchParams;
@@ -15,96 +35,135 @@ interface Props {
   sort: string;
   total: number | undefined;
   all: number | undefined;
-  sentence: string | undefined;
+  clauses: Clause[];
   picked: ReadonlySet<number>;
-  searchRef: RefObject<HTMLInputElement | null>;
-  pickRef: RefObject<HTMLButtonElement | null>;
+  current: number | undefined;
+  refs: Refs;
+  columns: { all: Column[]; order: string[]; onOrder: (order: string[]) => void; onUsual: () => void };
+  map: boolean;
+  onMap: () => void;
   onChange: (next: URLSearchParams) => void;
   onPicked: (ids: ReadonlySet<number>) => void;
+  onDeed: (deed: { id: number; text: string } | null, error: Error | null) => void;
   onHelp: () => void;
 }
 
-function Search({ params, searchRef, onChange }: Pick<Props, "params" | "searchRef" | "onChange">) {
-  const inAddress = params.get("q") ?? "";
+interface SearchProps {
+  name: string;
+  label: string;
+  hint: string;
+  width: string;
+  params: URLSearchParams;
+  searchRef?: RefObject<HTMLInputElement | null>;
+  onChange: (next: URLSearchParams) => void;
+}
+
+function Search({ name, label, hint, width, params, searchRef, onChange }: SearchProps) {
+  const inAddress = params.get(name) ?? "";
   const [text, setText] = useState(inAddress);
   useEffect(() => setText(inAddress), [inAddress]);
   useEffect(() => {
     if (text === inAddress) return;
-    const timer = setTimeout(() => {
-      const next = new URLSearchParams(params);
-      if (text) next.set("q", text);
-      else next.delete("q");
-      onChange(next);
-    }, TYPING_PAUSE_MS);
+    const timer = setTimeout(() => onChange(withParam(params, name, text)), TYPING_PAUSE_MS);
     return () => clearTimeout(timer);
-  }, [text, inAddress, params, onChange]);
+  }, [name, text, inAddress, params, onChange]);
   return (
     <input
       ref={searchRef}
       type="search"
       value={text}
       onChange={(event) => setText(event.target.value)}
-      placeholder="Name, town or site  /"
-      aria-label="Search names, towns and sites"
-      className="w-[190px] rounded-[3px] border border-line bg-sheet px-2 py-1 placeholder:text-soft"
+      placeholder={hint}
+      aria-label={label}
+      className={`${width} rounded-[3px] border border-line bg-sheet px-2 py-1 placeholder:text-soft`}
     />
   );
 }
 
 export default function Toolbar(props: Props) {
-  const {
-    params,
-    filter,
-    sort,
-    total,
-    all,
-    sentence,
-    picked,
-    searchRef,
-    pickRef,
-    onChange,
-    onPicked,
-    onHelp,
-  } = props;
-  const filtered = Object.keys(filter).length > 0;
+  const { params, filter, sort, total, all, clauses, picked, refs, onChange, onPicked, onDeed } = props;
+  const [exporting, setExporting] = useState(false);
   const ids = [...picked];
-  const again = useAuditAgain();
-  const address = new URLSearchParams(
-    ids.length ? { ids: ids.join(","), state: "all", sort } : { ...filter, sort },
-  );
+  const many = ids.length || (total ?? 0);
+  const chosen: Chosen = ids.length ? { ids } : { filter };
+  // a key that acts with nothing picked is about the row under the cursor, not about all that match
+  const acting: Chosen = ids.length ? { ids } : { ids: props.current === undefined ? [] : [props.current] };
+  const shown: Record<string, string> = ids.length ? { ids: ids.join(","), state: "all" } : filter;
+  const done = (deed: { id: number; text: string } | null, error: Error | null) => {
+    if (deed) onPicked(new Set());
+    onDeed(deed, error);
+  };
   return (
     <div className="border-b border-line bg-paper px-3 py-2">
-      <div className="flex items-center gap-2">
-        <Search params={params} searchRef={searchRef} onChange={onChange} />
-        <span className="ml-auto flex items-center gap-1.5">
+      <div className="flex flex-wrap items-center gap-1.5">
+        <Search
+          name="q"
+          label="Search names, towns and sites"
+          hint="Name, town or site  /"
+          width="w-[110px] min-w-[104px] max-w-[160px] flex-1"
+          params={params}
+          searchRef={refs.search}
+          onChange={onChange}
+        />
+        <Search
+          name="pages"
+          label="Search what their pages say"
+          hint="On their pages"
+          width="w-[96px] min-w-[96px] max-w-[130px] flex-1"
+          params={params}
+          onChange={onChange}
+        />
+        <span className="ml-auto flex flex-wrap items-center gap-1.5">
           {ids.length > 0 && (
             <>
               <Button look="quiet" onClick={() => onPicked(new Set())}>
                 let go of {count(ids.length)}
               </Button>
-              <Button disabled={again.isPending} onClick={() => again.mutate({ ids })}>
-                {again.isPending ? "Auditing …" : "Audit again"}
-              </Button>
+              {ids.length > 1 && ids.length <= 4 && (
+                <Link
+                  to={`/businesses/compare?ids=${ids.join(",")}`}
+                  className="px-1 font-medium text-leaf-dark underline-offset-2 hover:underline"
+                >
+                  Compare
+                </Link>
+              )}
             </>
           )}
-          <ShortlistMenu
-            buttonRef={pickRef}
-            ids={ids}
-            filter={filter}
-            total={total ?? 0}
-            onDone={() => onPicked(new Set())}
+          <ActMenu
+            chosen={acting}
+            many={ids.length || (props.current === undefined ? 0 : 1)}
+            rejectRef={refs.reject}
+            tagRef={refs.tag}
+            onDone={done}
           />
-          <a
-            href={`/api/businesses/export/csv?${address}`}
-            download
-            className="inline-flex items-center gap-1.5 rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium whitespace-nowrap hover:border-leaf"
+          <AuditMenu ids={ids} filter={filter} total={total ?? 0} />
+          <ShortlistMenu
+            buttonRef={refs.pick}
+            ids={ids}
+            chosen={chosen}
+            total={total ?? 0}
+            onDone={(deed) => done(deed, null)}
+          />
+          <Button
+            onClick={() => setExporting(true)}
+            disabled={many === 0}
+            aria-label={`Export ${count(many)}`}
           >
-            <ArrowDownTrayIcon className="size-3.5" /> Export{" "}
-            {ids.length ? `${count(ids.length)} picked` : count(total ?? 0)} as CSV
-          </a>
+            <ArrowDownTrayIcon className="size-3.5" /> Export
+          </Button>
+          <Button
+            aria-pressed={props.map}
+            onClick={props.onMap}
+            title={props.map ? "As a table (m)" : "On a map (m)"}
+            aria-label={props.map ? "Table" : "Map"}
+            className="px-1.5"
+          >
+            {props.map ? <TableCellsIcon className="size-4" /> : <MapIcon className="size-4" />}
+          </Button>
+          {!props.map && <ColumnsMenu {...props.columns} />}
           <button
             type="button"
-            onClick={onHelp}
+            onClick={props.onHelp}
             aria-label="Keys and marks"
             className="p-1 text-soft hover:text-ink"
           >
@@ -112,24 +171,14 @@ export default function Toolbar(props: Props) {
           </button>
         </span>
       </div>
-      <p aria-live="polite" className="mt-1.5 flex items-baseline gap-2 font-serif text-[14px]">
-        <span>
-          {sentence ?? "…"}:{" "}
-          <strong data-testid="total" className="font-semibold">
-            {total === undefined ? "…" : count(total)}
-          </strong>{" "}
-          <span className="text-soft">of {all === undefined ? "…" : count(all)}</span>
-        </span>
-        {filtered && (
-          <button
-            type="button"
-            onClick={() => onChange(cleared(params))}
-            className="flex items-center font-sans text-leaf-dark hover:underline"
-          >
-            <XMarkIcon className="size-3.5" /> clear
-          </button>
-        )}
-      </p>
+      <Sentence clauses={clauses} total={total} all={all} params={params} onChange={onChange} />
+      <ExportDialog
+        open={exporting}
+        filter={shown}
+        sort={sort}
+        many={many}
+        onClose={() => setExporting(false)}
+      />
     </div>
   );
 }
@@ -137,71 +186,75 @@ export default function Toolbar(props: Props) {
 interface MenuProps {
   buttonRef: RefObject<HTMLButtonElement | null>;
   ids: number[];
-  filter: Record<string, string>;
+  chosen: Chosen;
   total: number;
-  onDone: () => void;
+  onDone: (deed: { id: number; text: string }) => void;
 }
 
-function ShortlistMenu({ buttonRef, ids, filter, total, onDone }: MenuProps) {
+function ShortlistMenu({ buttonRef, ids, chosen, total, onDone }: MenuProps) {
   const lists = useShortlists().data ?? [];
-  const pick = usePick();
+  const make = useMakeShortlist();
+  const deed = useDeed();
   const [name, setName] = useState("");
-  const [said, setSaid] = useState("");
-  const what = ids.length ? `${count(ids.length)} picked` : `all ${count(total)} that match`;
+  const what = ids.length ? count(ids.length) : `all ${count(total)}`;
   const put = async (shortlist: number | { name: string }) => {
-    const chosen = ids.length ? { ids } : { filter };
-    const result = await pick.mutateAsync({ shortlist, ...chosen }).catch(() => null);
-    if (!result) return;
+    const list = typeof shortlist === "number" ? shortlist : (await make.mutateAsync(shortlist.name)).id;
+    onDone(await deed.mutateAsync({ kind: "shortlist", word: String(list), chosen }));
     setName("");
-    setSaid(
-      `${count(result.added)} added${result.asked > result.added ? `, ${count(result.asked - result.added)} were on it` : ""}`,
-    );
-    setTimeout(() => setSaid(""), 4000);
-    onDone();
   };
   return (
     <span className="relative flex items-center gap-2">
-      {said && <output className="text-leaf-dark">{said}</output>}
-      {pick.error && <ErrorNote error={pick.error} />}
+      <ErrorNote error={make.error ?? deed.error} />
       <Menu>
-        <MenuButton ref={buttonRef} as={Button} look={ids.length ? "main" : "plain"} disabled={total === 0}>
-          Shortlist {what}
-        </MenuButton>
-        <MenuItems
-          anchor="bottom end"
-          className="z-40 mt-1 w-64 border border-line bg-sheet p-1.5 shadow-lg focus:outline-none"
-        >
-          {lists.map((list) => (
-            <MenuItem key={list.id}>
-              <button
-                type="button"
-                onClick={() => put(list.id)}
-                className="flex w-full justify-between rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft"
+        {({ close }) => (
+          <>
+            <MenuButton
+              ref={buttonRef}
+              as={Button}
+              look={ids.length ? "main" : "plain"}
+              disabled={total === 0}
+            >
+              Shortlist {what}
+            </MenuButton>
+            <MenuItems
+              anchor="bottom end"
+              className="z-40 mt-1 w-64 border border-line bg-sheet p-1.5 shadow-lg focus:outline-none"
+            >
+              {lists.map((list) => (
+                <MenuItem key={list.id}>
+                  <button
+                    type="button"
+                    onClick={() => put(list.id).catch(() => undefined)}
+                    className="flex w-full justify-between rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft"
+                  >
+                    {list.name} <span className="text-soft">{count(list.members)}</span>
+                  </button>
+                </MenuItem>
+              ))}
+              <form
+                className="mt-1 flex gap-1 border-t border-line pt-1.5 first:mt-0 first:border-0"
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  if (!name.trim()) return;
+                  close();
+                  put({ name }).catch(() => undefined);
+                }}
               >
-                {list.name} <span className="text-soft">{count(list.members)}</span>
-              </button>
-            </MenuItem>
-          ))}
-          <form
-            className="mt-1 flex gap-1 border-t border-line pt-1.5 first:mt-0 first:border-0"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (name.trim()) put({ name });
-            }}
-          >
-            <input
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              onKeyDown={(event) => event.stopPropagation()}
-              placeholder="A new shortlist"
-              aria-label="Name of a new shortlist"
-              className="min-w-0 flex-1 rounded-[3px] border border-line bg-white px-2 py-1"
-            />
-            <Button type="submit" look="main" disabled={!name.trim()}>
-              Make
-            </Button>
-          </form>
-        </MenuItems>
+                <input
+                  value={name}
+                  onChange={(event) => setName(event.target.value)}
+                  onKeyDown={(event) => event.stopPropagation()}
+                  placeholder="A new shortlist"
+                  aria-label="Name of a new shortlist"
+                  className="min-w-0 flex-1 rounded-[3px] border border-line bg-white px-2 py-1"
+                />
+                <Button type="submit" look="main" disabled={!name.trim()}>
+                  Make
+                </Button>
+              </form>
+            </MenuItems>
+          </>
+        )}
       </Menu>
     </span>
   );

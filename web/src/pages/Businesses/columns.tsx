@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Strip } from "../../components/Marks";
-import { ago, count, distance, host, money, when } from "../../lib/format";
+import { ago, count, day, distance, host, money, phone, when } from "../../lib/format";
 import type { Row } from "../../queries/businesses";
 
 export interface Column {
@@ -10,32 +10,50 @@ export interface Column {
   headNode?: ReactNode;
   width: string;
   right?: boolean;
+  /** Gives way while the panel is open. */
   wideOnly?: boolean;
   falling?: boolean;
+  /** The API's columns that the cell reads. */
+  needs?: string[];
+  /** Shown unless the user chose otherwise. */
+  usual?: boolean;
+  /** Cannot be sorted by. */
+  unsorted?: boolean;
   cell: (row: Row) => ReactNode;
 }
 
-/** The columns of the table, in their order. */
-export function columnsOf({
-  checks,
-  services,
-  trades,
-  currency,
-}: {
+interface Names {
   checks: CheckInfo[];
   services: Service[];
   trades: Trade[];
   currency: string;
-}): Column[] {
+}
+
+const dash = <span className="text-soft">–</span>;
+const plain = (key: string) => (row: Row) => row[key] || dash;
+
+/** All columns that the table can show, in their usual order. */
+export function columnsOf({ checks, services, trades, currency }: Names): Column[] {
   const groups = [...new Set(checks.map((check) => check.group))];
+  const reviewsAt = checks.findIndex((check) => check.id === "reviews_volume");
   const labels = new Map(trades.map((trade) => [trade.id, trade.label]));
   const titles = new Map(services.map((service) => [service.id, service.title]));
-  const dash = <span className="text-soft">–</span>;
+  const text = (key: string, head: string, width = "110px", more: Partial<Column> = {}): Column => ({
+    key,
+    head,
+    width,
+    needs: [key],
+    wideOnly: true,
+    unsorted: true,
+    cell: plain(key),
+    ...more,
+  });
   return [
     {
       key: "name",
       head: "Name",
-      width: "minmax(150px,1.7fr)",
+      width: "minmax(136px,1.7fr)",
+      usual: true,
       cell: (row) => <span className="font-medium">{row.name}</span>,
     },
     {
@@ -43,21 +61,24 @@ export function columnsOf({
       head: "Trade",
       width: "100px",
       wideOnly: true,
+      usual: true,
       cell: (row) => labels.get(row.trade) ?? row.trade,
     },
-    { key: "town", head: "Town", width: "84px", wideOnly: true, cell: (row) => row.town },
+    { key: "town", head: "Town", width: "84px", wideOnly: true, usual: true, cell: (row) => row.town },
     {
       key: "distance",
       head: "Away",
       width: "52px",
       right: true,
       wideOnly: true,
+      usual: true,
       cell: (row) => distance(row.distance_m),
     },
     {
       key: "gaps",
       head: "Audit",
       falling: true,
+      usual: true,
       headNode: <StripHead groups={groups} />,
       width: `${groups.length * 16 + 22}px`,
       cell: (row) => <Strip strip={row.strip} checks={checks} />,
@@ -66,6 +87,7 @@ export function columnsOf({
       key: "offer",
       head: "Best offer",
       width: "minmax(124px,1.3fr)",
+      usual: true,
       cell: (row) => titles.get(row.offer) ?? (row.rejected ? <em>{row.rejected}</em> : dash),
     },
     {
@@ -74,6 +96,7 @@ export function columnsOf({
       width: "50px",
       right: true,
       falling: true,
+      usual: true,
       cell: (row) => (row.score === null ? dash : <span className="font-semibold">{row.score}</span>),
     },
     {
@@ -82,6 +105,7 @@ export function columnsOf({
       width: "58px",
       right: true,
       falling: true,
+      usual: true,
       cell: (row) => money(row.value, currency),
     },
     {
@@ -91,16 +115,27 @@ export function columnsOf({
       right: true,
       falling: true,
       wideOnly: true,
-      cell: (row) =>
-        row.reviews === null
-          ? dash
-          : `${count(row.reviews)}${row.rating ? ` · ${row.rating.toFixed(1)}` : ""}`,
+      usual: true,
+      cell: (row) => {
+        if (row.reviews === null) return dash;
+        const few = row.strip[reviewsAt] === "g";
+        return (
+          <span
+            className={few ? "text-acorn" : ""}
+            title={few ? "fewer reviews than most peers near by" : undefined}
+          >
+            {count(row.reviews)}
+            {row.rating ? ` · ${row.rating.toFixed(1)}` : ""}
+          </span>
+        );
+      },
     },
     {
       key: "website",
       head: "Website",
       width: "minmax(70px,.8fr)",
       wideOnly: true,
+      usual: true,
       cell: (row) => (row.website ? host(row.website) : <span className="text-acorn">none listed</span>),
     },
     {
@@ -109,9 +144,54 @@ export function columnsOf({
       width: "58px",
       wideOnly: true,
       falling: true,
+      usual: true,
       cell: (row) =>
         row.audited_at ? <span title={when(row.audited_at)}>{ago(row.audited_at)}</span> : "not yet",
     },
+    {
+      key: "reach",
+      head: "Reach",
+      width: "50px",
+      right: true,
+      falling: true,
+      wideOnly: true,
+      cell: (row) => (row.reach === null ? dash : `${Math.round(row.reach * 100)} %`),
+    },
+    {
+      key: "fit",
+      head: "Fit",
+      width: "46px",
+      right: true,
+      falling: true,
+      wideOnly: true,
+      needs: ["fit"],
+      cell: (row) => (typeof row.fit === "number" ? `${Math.round(row.fit * 100)} %` : dash),
+    },
+    {
+      key: "seen",
+      head: "First seen",
+      width: "88px",
+      falling: true,
+      wideOnly: true,
+      needs: ["first_seen"],
+      cell: (row) => (row.first_seen ? day(String(row.first_seen)) : dash),
+    },
+    text("phone", "Phone", "104px", {
+      cell: (row) => (row.phone ? phone(row.phone) : dash),
+    }),
+    text("has", "Ways to reach them", "140px"),
+    text("stage", "Stage", "74px"),
+    text("tags", "Tags", "90px"),
+    text("platform", "Made with", "92px", { unsorted: false }),
+    text("street", "Street", "130px"),
+    text("postcode", "Postcode", "66px"),
+    text("category", "Category", "110px"),
+    text("chain", "Chain", "100px"),
+    text("founded", "Founded", "78px"),
+    text("revenue_band", "Revenue", "84px"),
+    text("staff_band", "Staff", "52px"),
+    text("sources", "Sources", "58px", { right: true }),
+    text("standing", "Standing", "92px"),
   ];
 }
 

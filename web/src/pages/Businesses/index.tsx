@@ -1,64 +1,86 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Empty, ErrorNote } from "../../components/Bits";
-import { cleared, filterOf } from "../../lib/filter";
+import { cleared, filterOf, sameFilter, withParam } from "../../lib/filter";
 import { PAGE, type Row, useGrid } from "../../queries/businesses";
 import { useChecks, useServices, useStatus, useTrades } from "../../queries/catalogue";
+import { useAngles } from "../../queries/desk";
+import AngleBanner from "./AngleBanner";
+import { columnsOf } from "./columns";
 import Facets from "./Facets";
 import HelpSheet from "./HelpSheet";
 import Panel from "./Panel";
 import Table from "./Table";
 import Toolbar from "./Toolbar";
+import UndoNote, { useDeeds } from "./UndoNote";
+import { useColumns } from "./useColumns";
 import { useDeskKeys } from "./useDeskKeys";
 
+const DeskMap = lazy(() => import("./DeskMap"));
 const NO_CHECKS: CheckInfo[] = [];
 const NO_SERVICES: Service[] = [];
 const NO_TRADES: Trade[] = [];
 
+/** Puts the cursor into the note as soon as the panel is there. */
+function focusNote(tries = 40): void {
+  const note = document.querySelector<HTMLTextAreaElement>("[data-note]");
+  if (note) note.focus();
+  else if (tries > 0) setTimeout(() => focusNote(tries - 1), 50);
+}
+
 export default function Businesses() {
   const [params, setParams] = useSearchParams();
+  const navigate = useNavigate();
   const filter = useMemo(() => filterOf(params), [params]);
   const sort = params.get("sort") ?? "-value";
   const open = params.get("b") ? Number(params.get("b")) : null;
+  const onMap = params.get("view") === "map";
   const [pages, setPages] = useState<number[]>([0]);
   const [cursor, setCursor] = useState(0);
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
+  const [hovered, setHovered] = useState<number | null>(null);
   const [help, setHelp] = useState(false);
+  const anchor = useRef(0);
   const search = useRef<HTMLInputElement>(null);
   const table = useRef<HTMLDivElement>(null);
   const pickMenu = useRef<HTMLButtonElement>(null);
+  const rejectMenu = useRef<HTMLButtonElement>(null);
+  const tagMenu = useRef<HTMLButtonElement>(null);
+  const refs = useMemo(() => ({ search, pick: pickMenu, reject: rejectMenu, tag: tagMenu }), []);
   const live = (useStatus().data?.running.length ?? 0) > 0;
+  const currency = useStatus().data?.currency ?? "AUD";
   const checks = useChecks().data ?? NO_CHECKS;
   const services = useServices().data ?? NO_SERVICES;
   const trades = useTrades().data ?? NO_TRADES;
-  const grid = useGrid(filter, sort, pages, live);
+  const angle = useAngles(live).data?.find((item) => sameFilter(item.filter, filter));
+  const allColumns = useMemo(
+    () => columnsOf({ checks, services, trades, currency }),
+    [checks, services, trades, currency],
+  );
+  const layout = useColumns(allColumns, angle?.id ?? "");
+  const grid = useGrid(filter, sort, pages, live, layout.asked);
+  const deeds = useDeeds();
   const rowAt = useCallback(
     (index: number): Row | undefined => grid.byPage.get(Math.floor(index / PAGE))?.rows[index % PAGE],
     [grid.byPage],
   );
 
-  const change = useCallback((next: URLSearchParams) => setParams(next, { replace: false }), [setParams]);
+  // rows come and go with every answer: what is handed to each line must not change with them
+  const latestRow = useRef(rowAt);
+  latestRow.current = rowAt;
+
   const setFilter = useCallback(
     (next: URLSearchParams) => {
       setCursor(0);
       setPages([0]);
-      change(next);
+      setParams(next, { replace: false });
     },
-    [change],
+    [setParams],
   );
   const show = useCallback(
-    (id: number | null) => {
-      setParams(
-        (before) => {
-          const next = new URLSearchParams(before);
-          if (id === null) next.delete("b");
-          else next.set("b", String(id));
-          return next;
-        },
-        { replace: true },
-      );
-    },
+    (id: number | null) =>
+      setParams((before) => withParam(before, "b", id === null ? "" : String(id)), { replace: true }),
     [setParams],
   );
   const move = useCallback(
@@ -74,17 +96,26 @@ export default function Businesses() {
   const openAt = useCallback(
     (index: number, id: number) => {
       setCursor(index);
+      anchor.current = index;
       show(id);
     },
     [show],
   );
-  const toggle = useCallback((id: number) => {
+  const toggle = useCallback((id: number, index: number, range: boolean) => {
+    const [from, to] = [Math.min(anchor.current, index), Math.max(anchor.current, index)];
+    anchor.current = index;
     setPicked((before) => {
       const next = new Set(before);
-      if (!next.delete(id)) next.add(id);
+      if (range) {
+        for (let at = from; at <= to; at++) next.add(latestRow.current(at)?.id ?? id);
+      } else if (!next.delete(id)) next.add(id);
       return next;
     });
   }, []);
+  const setMap = useCallback(
+    () => setParams((before) => withParam(before, "view", onMap ? "" : "map"), { replace: true }),
+    [setParams, onMap],
+  );
 
   useDeskKeys({
     next: () => move(cursor + 1),
@@ -93,13 +124,29 @@ export default function Businesses() {
     close: () => show(null),
     pick: () => {
       const row = rowAt(cursor);
-      if (row) toggle(row.id);
+      if (row) toggle(row.id, cursor, false);
     },
     shortlist: () => pickMenu.current?.click(),
+    reject: () => rejectMenu.current?.click(),
+    tag: () => tagMenu.current?.click(),
+    note: () => {
+      const row = rowAt(cursor);
+      if (open === null && row) show(row.id);
+      focusNote();
+    },
+    whole: () => {
+      const row = rowAt(cursor);
+      if (row) navigate(`/businesses/${open ?? row.id}`);
+    },
+    compare: () => {
+      if (picked.size > 1 && picked.size <= 4) navigate(`/businesses/compare?ids=${[...picked].join(",")}`);
+    },
     site: () => {
       const website = rowAt(cursor)?.website;
       if (website) window.open(website, "_blank", "noopener");
     },
+    map: setMap,
+    undo: deeds.undo,
     search: () => search.current?.focus(),
     help: () => setHelp(true),
   });
@@ -129,21 +176,31 @@ export default function Businesses() {
         services={services}
         onChange={setFilter}
       />
-      <section aria-label="Businesses" className="flex min-w-0 flex-1 flex-col">
+      <section aria-label="Businesses" className="relative flex min-w-0 flex-1 flex-col overflow-hidden">
         <Toolbar
           params={params}
           filter={filter}
           sort={sort}
           total={grid.total}
           all={grid.all}
-          sentence={grid.sentence}
+          clauses={grid.clauses}
           picked={picked}
-          searchRef={search}
-          pickRef={pickMenu}
+          current={rowAt(cursor)?.id}
+          refs={refs}
+          columns={{
+            all: allColumns,
+            order: layout.order,
+            onOrder: (order) => layout.keep({ order }),
+            onUsual: layout.forget,
+          }}
+          map={onMap}
+          onMap={setMap}
           onChange={setFilter}
           onPicked={setPicked}
+          onDeed={deeds.note}
           onHelp={() => setHelp(true)}
         />
+        {angle && <AngleBanner angle={angle} services={services} currency={currency} />}
         {grid.error && <ErrorNote error={grid.error} />}
         {nothingHeld ? (
           <Empty title="No businesses yet">
@@ -164,29 +221,40 @@ export default function Businesses() {
             </button>{" "}
             or take away one part of it on the left.
           </Empty>
+        ) : onMap ? (
+          <Suspense fallback={<p className="p-4 text-soft">Loading the map …</p>}>
+            <DeskMap
+              filter={filter}
+              params={params}
+              services={services}
+              live={live}
+              open={open}
+              hovered={hovered}
+              onHover={setHovered}
+              onOpen={show}
+              onChange={setFilter}
+            />
+          </Suspense>
         ) : (
           <Table
             total={grid.total ?? 0}
             rowAt={rowAt}
-            checks={checks}
-            services={services}
-            trades={trades}
+            columns={layout.columns}
             sort={sort}
             cursor={cursor}
             open={open}
             picked={picked}
             narrow={open !== null}
-            onSort={(key) => {
-              const next = new URLSearchParams(params);
-              next.set("sort", key);
-              setFilter(next);
-            }}
+            onSort={(key) => setFilter(withParam(params, "sort", key))}
+            onWidth={(key, width) => layout.keep({ widths: { ...layout.widths, [key]: width } })}
             onPages={setPages}
             onCursor={openAt}
             onPick={toggle}
+            onHover={setHovered}
             gridRef={table}
           />
         )}
+        <UndoNote deeds={deeds} />
       </section>
       {open !== null && <Panel id={open} services={services} onClose={() => show(null)} />}
       <HelpSheet open={help} onClose={() => setHelp(false)} />

@@ -1,90 +1,188 @@
-import { useEffect } from "react";
-import { ErrorNote } from "../../components/Bits";
+import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
+import type { Service, ServiceAsked } from "../../api/client";
+import { Button, ErrorNote } from "../../components/Bits";
+import { withParam } from "../../lib/filter";
 import { money } from "../../lib/format";
 import { useServices, useStatus } from "../../queries/catalogue";
+import { useRemoved, useRestore, useSaveService } from "../../queries/desk";
+import Editor from "./Editor";
+import Preview from "./Preview";
+import Versions from "./Versions";
 
+export const NEW = "new";
+const BLANK: ServiceAsked = {
+  title: "",
+  sentence: "",
+  fee: 500,
+  monthly: 0,
+  months: 0,
+  delivery: 250,
+  rules: [{ check: "title", weight: 3, decisive: false }],
+  gates: [],
+  note: "",
+};
+
+const draftOf = (service: Service): ServiceAsked => ({
+  title: service.title,
+  sentence: service.sentence,
+  fee: service.fee,
+  monthly: service.monthly,
+  months: service.months,
+  delivery: service.delivery,
+  rules: service.rules,
+  gates: service.gates,
+  note: "",
+});
+
+/** What the agency sells: fees, gates and weights, with what a change would do to the ranking before it is saved. */
 export default function Offers() {
-  const services = useServices();
+  const [params, setParams] = useSearchParams();
+  const query = useServices();
+  const services = query.data ?? [];
   const currency = useStatus().data?.currency ?? "AUD";
+  const chosen = params.get("service") ?? services[0]?.id ?? "";
+  const service = services.find((item) => item.id === chosen);
   useEffect(() => {
     document.title = "Offers – Open Acorn";
   }, []);
+  const choose = (id: string) => setParams(withParam(params, "service", id), { replace: true });
   return (
-    <section
-      aria-label="Offers"
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
-      tabIndex={0}
-      className="h-full overflow-y-auto px-8 py-5"
-    >
-      <h1 className="text-xl">What you sell, and by which findings a business needs it</h1>
-      <p className="mt-1 max-w-3xl text-soft">
-        Score = 100 × need<sup>.6</sup> × fit<sup>.2</sup> × reach<sup>.2</sup>. Need is the weighted share of
-        gaps among the checks below; a decisive check lifts it by itself. Unknown adds nothing. Expected value
-        = chance of winning × margin.
-      </p>
-      <ErrorNote error={services.error} />
-      <div className="mt-5 grid grid-cols-2 gap-x-10 gap-y-8">
-        {services.data?.map((service) => {
-          const total = service.rules.reduce((sum, rule) => sum + rule.weight, 0);
-          return (
-            <article key={service.id} aria-label={service.title}>
-              <h2 className="border-b border-ink pb-1 text-[16px]">{service.title}</h2>
-              <p className="mt-1 font-serif">{service.sentence}</p>
-              <dl className="mt-2 grid grid-cols-5 text-soft">
-                <Figure name="Fee" value={money(service.fee, currency)} />
-                <Figure name="Monthly" value={money(service.monthly, currency)} />
-                <Figure name="Months kept" value={String(service.months)} />
-                <Figure name="Delivery" value={`−${money(service.delivery, currency)}`} />
-                <Figure name="Margin" value={money(service.margin, currency)} strong />
-              </dl>
-              <table className="mt-2 w-full">
-                <thead className="sr-only">
-                  <tr>
-                    <th>Check</th>
-                    <th>Weight</th>
-                    <th>Share</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {service.rules.map((rule) => (
-                    <tr key={rule.check} className="border-b border-faint">
-                      <td className="w-44 py-0.5">
-                        {rule.title}
-                        {rule.decisive && (
-                          <span className="ml-1.5 rounded-[3px] bg-acorn-soft px-1 text-xs text-ink">
-                            decisive
-                          </span>
-                        )}
-                      </td>
-                      <td className="py-0.5">
-                        <span
-                          className="block h-2 bg-acorn"
-                          style={{ width: `${(100 * rule.weight) / total}%` }}
-                        />
-                      </td>
-                      <td className="w-14 py-0.5 text-right text-soft">
-                        {rule.weight} of {total}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-              {service.gates.length > 0 && (
-                <p className="mt-1 text-soft">Only offered where {service.gates.join(" and ")}.</p>
-              )}
-            </article>
-          );
-        })}
-      </div>
+    <div className="flex h-full">
+      <nav
+        aria-label="Services"
+        className="w-[214px] shrink-0 overflow-y-auto border-r border-line bg-sheet p-2.5"
+      >
+        <h2 className="px-1.5 text-[13px]">What you sell</h2>
+        <ErrorNote error={query.error} />
+        {services.map((item) => (
+          <button
+            key={item.id}
+            type="button"
+            aria-current={item.id === chosen ? "page" : undefined}
+            onClick={() => choose(item.id)}
+            className={`mt-0.5 flex w-full items-baseline gap-2 rounded-[3px] px-1.5 py-1 text-left ${item.id === chosen ? "bg-leaf-soft font-semibold text-leaf-dark" : "hover:bg-faint"}`}
+          >
+            <span className="min-w-0 flex-1 truncate">{item.title}</span>
+            <span className="font-normal text-soft" title="margin of one sale">
+              {money(item.margin, currency)}
+            </span>
+          </button>
+        ))}
+        <Button look="quiet" className="mt-2" onClick={() => choose(NEW)}>
+          Make a new one
+        </Button>
+        <Removed onRestored={choose} />
+        <p className="mt-3 border-t border-line px-1.5 pt-2 text-xs text-soft">
+          Score = 100 × need<sup>.6</sup> × fit<sup>.2</sup> × reach<sup>.2</sup>. Need is the weighted share
+          of gaps among a service’s checks; a decisive one lifts it by itself. Unknown adds nothing.
+        </p>
+      </nav>
+      {chosen === NEW ? (
+        <Desk key={NEW} id="" start={BLANK} currency={currency} onSaved={choose} />
+      ) : service ? (
+        <Desk
+          key={service.id}
+          id={service.id}
+          start={draftOf(service)}
+          currency={currency}
+          onSaved={choose}
+        />
+      ) : (
+        <p className="p-6 text-soft">{query.isPending ? "Loading …" : "Choose a service on the left."}</p>
+      )}
+    </div>
+  );
+}
+
+/** What is offered no more, to be offered again. */
+function Removed({ onRestored }: { onRestored: (id: string) => void }) {
+  const removed = useRemoved().data ?? [];
+  const restore = useRestore();
+  if (removed.length === 0) return null;
+  return (
+    <section aria-label="Offered no more" className="mt-3 border-t border-line pt-2">
+      <h3 className="px-1.5 text-[13px]">Offered no more</h3>
+      {removed.map(({ number, service }) => (
+        <p key={service.id} className="flex items-baseline gap-1 px-1.5 text-soft">
+          <span className="min-w-0 flex-1 truncate">{service.title}</span>
+          <Button
+            look="quiet"
+            disabled={restore.isPending}
+            onClick={() =>
+              restore.mutate({ id: service.id, number }, { onSuccess: () => onRestored(service.id) })
+            }
+          >
+            Offer again
+          </Button>
+        </p>
+      ))}
     </section>
   );
 }
 
-function Figure({ name, value, strong }: { name: string; value: string; strong?: boolean }) {
+interface DeskProps {
+  id: string;
+  start: ServiceAsked;
+  currency: string;
+  onSaved: (id: string) => void;
+}
+
+/** One service being changed: the rules on the left, what they would do on the right. */
+function Desk({ id, start, currency, onSaved }: DeskProps) {
+  const [draft, setDraft] = useState(start);
+  const [said, setSaid] = useState("");
+  const save = useSaveService();
+  const changed = JSON.stringify(draft) !== JSON.stringify(start);
+  const keep = () =>
+    save.mutate(
+      { id, body: draft },
+      {
+        onSuccess: (told) => {
+          setDraft(draftOf(told.service));
+          setSaid(
+            `Saved as version ${told.version}; the best offer of ${told.changed.toLocaleString("en-AU")} changed.`,
+          );
+          onSaved(told.service.id);
+        },
+      },
+    );
   return (
-    <div>
-      <dt className="text-xs">{name}</dt>
-      <dd className={strong ? "font-semibold text-ink" : "text-ink"}>{value}</dd>
-    </div>
+    <>
+      <section
+        aria-label={draft.title || "A new service"}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
+        tabIndex={0}
+        className="min-w-0 flex-1 overflow-y-auto px-6 py-4"
+      >
+        <Editor
+          draft={draft}
+          currency={currency}
+          onChange={(next) => {
+            setSaid("");
+            setDraft(next);
+          }}
+        />
+        <div className="sticky bottom-0 mt-4 flex items-center gap-2 border-t border-line bg-paper py-2">
+          <Button look="main" disabled={!changed || save.isPending || !draft.title.trim()} onClick={keep}>
+            {save.isPending ? "Saving …" : "Save"}
+          </Button>
+          <Button disabled={!changed} onClick={() => setDraft(start)}>
+            Cancel
+          </Button>
+          <input
+            value={draft.note ?? ""}
+            onChange={(event) => setDraft({ ...draft, note: event.target.value })}
+            placeholder="Why, for the list of versions"
+            aria-label="Why it is changed"
+            className="w-56 rounded-[3px] border border-line bg-white px-2 py-1"
+          />
+          <output className="text-leaf-dark">{said}</output>
+          <ErrorNote error={save.error} />
+        </div>
+        {id && <Versions id={id} onRestored={(service) => setDraft(draftOf(service))} />}
+      </section>
+      <Preview id={id} draft={draft} changed={changed} />
+    </>
   );
 }

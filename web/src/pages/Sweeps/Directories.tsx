@@ -1,11 +1,9 @@
 import { type FormEvent, useEffect, useState } from "react";
 import { Link } from "react-router";
-import { Button, Empty, ErrorNote } from "../../components/Bits";
+import { BOX, Button, Empty, ErrorNote } from "../../components/Bits";
 import { type Draft, useReadingPlans, useTryPage } from "../../queries/gathering";
 import PlanAccess from "./PlanAccess";
 import PlanEditor from "./PlanEditor";
-
-const BOX = "rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft";
 
 const UNREACHED: Draft = {
   id: 0,

@@ -1,13 +1,12 @@
 import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
-import { Button, ErrorNote } from "../../components/Bits";
+import { BOX, Button, ErrorNote } from "../../components/Bits";
 import { count, when } from "../../lib/format";
 import { useTrades } from "../../queries/catalogue";
 import { useImports, usePaste, useStartImport, useUpload } from "../../queries/gathering";
 
 type Import = Schemas["ImportTold"];
-const BOX = "rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft";
 const WAYS = [
   ["file", "A file"],
   ["list", "A pasted list"],

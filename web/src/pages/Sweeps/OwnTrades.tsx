@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Trade } from "../../api/client";
-import { Button, ErrorNote } from "../../components/Bits";
+import { BOX, Button, ErrorNote } from "../../components/Bits";
 import { useAddTrade, useDropTrade } from "../../queries/catalogue";
 
 interface Props {
@@ -9,8 +9,6 @@ interface Props {
   named: string;
   onAdded: (id: string) => void;
 }
-
-const BOX = "rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft";
 
 /** Trades of the user's own: a name, other words for it, and the wider trade whose map tags and codes it takes. */
 export default function OwnTrades({ trades, named, onAdded }: Props) {

@@ -1,12 +1,11 @@
 import { useState } from "react";
+import { BOX } from "../../components/Bits";
 import type { Draft } from "../../queries/gathering";
 
 interface Props {
   plan: Draft;
   onChange: (plan: Draft) => void;
 }
-
-const BOX = "rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft";
 
 const asText = (fields: Record<string, string>): string =>
   Object.entries(fields)

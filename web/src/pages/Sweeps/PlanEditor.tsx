@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { Button, ErrorNote } from "../../components/Bits";
+import { BOX, Button, ErrorNote } from "../../components/Bits";
 import { type Draft, useSavePlan } from "../../queries/gathering";
 import PlanAccess from "./PlanAccess";
 
@@ -13,7 +13,6 @@ const CLEANERS = [
   ["before", "text before"],
   ["after", "text after"],
 ];
-const BOX = "rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft";
 
 interface Props {
   plan: Draft;

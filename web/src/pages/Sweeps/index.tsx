@@ -22,6 +22,7 @@ const ASIDE = [
   ["/sweeps/files", "Bring in a list"],
   ["/sweeps/directories", "Directories"],
   ["/sweeps/standings", "Standing lists"],
+  ["/sweeps/verifier", "E-mail verifier"],
 ] as const;
 
 export default function Sweeps() {

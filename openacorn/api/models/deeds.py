@@ -1,0 +1,39 @@
+"""Things done at the desk, and notes."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from openacorn.api.models.base import Asked, Told
+
+
+class DeedAsked(Asked):
+    """What to do to businesses (named, or all that pass a filter). word: the reason, the tag, the shortlist or the standing."""
+
+    kind: str
+    ids: list[Annotated[int, Field(ge=1, le=2**53)]] = Field(default_factory=list, max_length=1_000_000)
+    filter: dict[str, str] | None = None
+    word: str = Field(default="", max_length=200)
+
+
+class DeedTold(Told):
+    """Something that was done, and can be undone unless it was."""
+
+    id: int
+    at: str
+    text: str
+    undone: bool
+
+
+class MemoAsked(Asked):
+    """A note on a business."""
+
+    text: str = Field(min_length=1, max_length=4000, pattern=r"\S")
+
+
+class MemoTold(Told):
+    """A note on a business."""
+
+    id: int
+    at: str
+    text: str

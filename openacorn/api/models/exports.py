@@ -1,0 +1,57 @@
+"""Exports: formats, columns, presets."""
+
+from pydantic import Field
+
+from openacorn.api.models.base import Asked, Told
+
+
+class ColumnTold(Told):
+    """A column that can be exported."""
+
+    id: str
+    title: str
+
+
+class FormatTold(Told):
+    """A format."""
+
+    id: str
+    title: str
+    suffix: str
+
+
+class ExportChoices(Told):
+    """What can be exported, and in what; usual: the columns that are written if none is chosen, the checks aside."""
+
+    formats: list[FormatTold]
+    columns: list[ColumnTold]
+    usual: list[str]
+
+
+class PresetAsked(Asked):
+    """An export to be kept by name. folder: a path on this machine; webhook: an address; link: make a stable link to it."""
+
+    name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+    format: str
+    columns: list[str] = Field(default_factory=list, max_length=200)
+    filter: dict[str, str] = Field(default_factory=dict)
+    sort: str = "-value"
+    only_new: bool = False
+    folder: str = Field(default="", max_length=400)
+    webhook: str = Field(default="", max_length=400, pattern=r"^(https?://\S+)?$")
+    link: bool = False
+
+
+class PresetTold(Told):
+    """An export kept by name. link: its stable address, "" for none."""
+
+    id: int
+    name: str
+    format: str
+    columns: list[str]
+    filter: dict[str, str]
+    sort: str
+    only_new: bool
+    folder: str
+    webhook: str
+    link: str

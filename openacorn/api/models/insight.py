@@ -1,0 +1,33 @@
+"""Cross-tables."""
+
+from openacorn.api.models.base import Told
+
+
+class LevelTold(Told):
+    """A row or a column: its value, and what it is called."""
+
+    value: str
+    label: str
+
+
+class CrossTold(Told):
+    """cells: row by row, null where nobody is known; filters: row by row, the filter that shows a cell's businesses."""
+
+    rows: list[LevelTold]
+    columns: list[LevelTold]
+    cells: list[list[float | None]]
+    counts: list[list[int]]
+    filters: list[list[dict[str, str]]]
+    row_totals: list[float | None]
+    column_totals: list[float | None]
+    total: float | None
+    rows_left_out: int
+    columns_left_out: int
+    sentence: str
+
+
+class InsightChoices(Told):
+    """What can be laid out by what."""
+
+    dimensions: list[LevelTold]
+    measures: list[str]

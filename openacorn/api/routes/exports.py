@@ -1,0 +1,121 @@
+"""Exports: a file of what passes the filter, presets, stable links."""
+
+import hmac
+import secrets
+from datetime import UTC, datetime
+from pathlib import Path
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import StreamingResponse
+
+from openacorn.api.deps import Desk, Office
+from openacorn.api.models.exports import ColumnTold, ExportChoices, FormatTold, PresetAsked, PresetTold
+from openacorn.core.export.format import all_formats
+from openacorn.core.filters import FilterError
+from openacorn.jobs.exporting import USUAL, chosen_columns, export_columns, format_of
+from openacorn.net.probes.site import now
+from openacorn.store import presets
+from openacorn.store.presets import Export, Preset
+from openacorn.store.sweeps import NotFound
+
+router = APIRouter(tags=["exports"])
+OWN_PARAMS = frozenset({"sort", "columns", "only_new"})
+
+
+def _stream(desk: Office, export: Export, target: str, name: str) -> StreamingResponse:
+    form = format_of(export.format)
+    chosen_columns(export.columns)
+    ids = desk.exporter.ids(export)
+    return StreamingResponse(
+        desk.exporter.write(export, ids, target),
+        media_type=form.media_type,
+        headers={"Content-Disposition": f'attachment; filename="{name}.{form.suffix}"', "X-Row-Count": str(len(ids))},
+    )
+
+
+@router.get("/exports")
+def choices() -> ExportChoices:
+    """Formats and columns."""
+    return ExportChoices(
+        formats=[FormatTold(id=f.id, title=f.title, suffix=f.suffix) for f in all_formats().values()],
+        columns=[ColumnTold(id=c.id, title=c.title) for c in export_columns().values()],
+        usual=list(USUAL),
+    )
+
+
+@router.get("/businesses/export/{format_id}", response_class=StreamingResponse)
+def export(
+    desk: Desk,
+    request: Request,
+    format_id: str,
+    sort: str = "-value",
+    columns: str = "",
+    only_new: bool = Query(default=False),
+) -> StreamingResponse:
+    """Everything that passes the filter (or `ids`, what was picked), as a file. columns: ids with commas between."""
+    params = {key: value for key, value in request.query_params.items() if key not in OWN_PARAMS}
+    wanted = Export(format_id, tuple(filter(None, columns.split(","))), params, sort, only_new)
+    return _stream(desk, wanted, f"{format_id} file", f"businesses-{datetime.now(UTC):%Y-%m-%d}")
+
+
+def _link(preset: Preset) -> str:
+    return f"/api/feeds/{preset.id}?token={preset.export.token}" if preset.export.token else ""
+
+
+def _told(preset: Preset) -> PresetTold:
+    e = preset.export
+    return PresetTold(
+        id=preset.id, name=preset.name, format=e.format, columns=list(e.columns), filter=e.filter or {}, sort=e.sort,
+        only_new=e.only_new,        folder=e.folder, webhook=e.webhook, link=_link(preset),
+    )  # fmt: skip
+
+
+@router.get("/presets")
+def list_presets(desk: Desk) -> list[PresetTold]:
+    """Exports kept by name."""
+    with desk.database.read() as conn:
+        return [_told(preset) for preset in presets.list_presets(conn)]
+
+
+@router.post("/presets", status_code=201)
+def put_preset(desk: Desk, asked: PresetAsked) -> PresetTold:
+    """Keep an export by name; one of that name is replaced, its link stays."""
+    format_of(asked.format)
+    chosen_columns(asked.columns)
+    if asked.folder and not Path(asked.folder).is_absolute():
+        raise FilterError(f"folder={asked.folder}: write the whole path, from the root")
+    with desk.database.write() as conn:
+        before = next((preset for preset in presets.list_presets(conn) if preset.name == asked.name.strip()), None)
+        token = (before.export.token if before else "") or secrets.token_urlsafe(24)
+        made = Export(
+            asked.format, tuple(asked.columns), asked.filter, asked.sort, asked.only_new, asked.folder, asked.webhook,
+            token if asked.link else "",
+        )  # fmt: skip
+        desk.exporter.ids(made)  # a filter that makes no sense is told now, not after the next run
+        return _told(presets.get_preset(conn, presets.put_preset(conn, asked.name.strip(), made, now())))
+
+
+@router.delete("/presets/{preset_id}", status_code=204)
+def drop_preset(desk: Desk, preset_id: int) -> None:
+    """Forget a preset; its link ends."""
+    with desk.database.write() as conn:
+        presets.drop_preset(conn, preset_id)
+
+
+@router.get("/presets/{preset_id}/file", response_class=StreamingResponse)
+def preset_file(desk: Desk, preset_id: int) -> StreamingResponse:
+    """A preset's file, as it is now."""
+    with desk.database.read() as conn:
+        preset = presets.get_preset(conn, preset_id)
+    return _stream(desk, preset.export, preset.name, f"export-{preset.id}-{datetime.now(UTC):%Y-%m-%d}")
+
+
+@router.get("/feeds/{preset_id}", response_class=StreamingResponse)
+def feed(desk: Desk, preset_id: int, token: str = "") -> StreamingResponse:
+    """The stable link to a preset's file: for whoever has its token."""
+    with desk.database.read() as conn:
+        found = [preset for preset in presets.list_presets(conn) if preset.id == preset_id]
+    # the same answer for a preset that is not there and a token that is wrong: nothing can be learnt by trying
+    if not found or not found[0].export.token or not hmac.compare_digest(found[0].export.token, token):
+        raise NotFound("there is no such link, or its token is not the right one")
+    return _stream(desk, found[0].export, f"link of {found[0].name}", f"export-{preset_id}")

@@ -1,0 +1,53 @@
+"""Insight: cross-tables over any two dimensions."""
+
+import time
+
+from fastapi import APIRouter, Request
+
+from openacorn.api.deps import Desk, check_ids
+from openacorn.api.models.insight import CrossTold, InsightChoices, LevelTold
+from openacorn.api.routes.businesses import chosen_filter
+from openacorn.api.table import names_for
+from openacorn.core.audit.check import all_checks
+from openacorn.core.filter_words import Names, sentence
+from openacorn.core.insight import MEASURES, cell_filter, cross_table, dimensions
+
+router = APIRouter(tags=["insight"])
+TITLES = {"offer": "best offer", "has": "ways to reach them", "platform": "made with"}
+OWN_PARAMS = frozenset({"rows", "columns", "measure"})
+Level = tuple[str, str, str]
+
+
+@router.get("/insight")
+def choices() -> InsightChoices:
+    """Dimensions and measures."""
+    titles = TITLES | {f"check.{check.id}": f"{check.group}: {check.title}" for check in all_checks()}
+    return InsightChoices(
+        dimensions=[LevelTold(value=name, label=titles.get(name, name)) for name in dimensions(check_ids())],
+        measures=list(MEASURES),
+    )
+
+
+def _level(names: Names, level: Level) -> LevelTold:
+    value, key, _ = level
+    return LevelTold(value=value, label=names[key](value) if key in names and key != "check" else value)
+
+
+@router.get("/insight/table")
+def table(
+    desk: Desk, request: Request, rows: str = "trade", columns: str = "town", measure: str = "count"
+) -> CrossTold:
+    """A cross-table of what passes the filter."""
+    chosen = chosen_filter(request)
+    base = {key: value for key, value in request.query_params.items() if key not in OWN_PARAMS}
+    with desk.snapshot.current() as grid:
+        found = cross_table(grid, grid.select(chosen, time.time()), rows, columns, measure)
+    with desk.database.read() as conn:
+        names = names_for(conn)
+    return CrossTold(
+        rows=[_level(names, level) for level in found.rows], columns=[_level(names, level) for level in found.columns],
+        cells=[list(row) for row in found.cells], counts=[list(row) for row in found.counts],
+        filters=[[cell_filter(base, row, column) for column in found.columns] for row in found.rows],
+        row_totals=list(found.row_totals), column_totals=list(found.column_totals), total=found.total,
+        rows_left_out=found.left_out[0], columns_left_out=found.left_out[1], sentence=sentence(chosen, names),
+    )  # fmt: skip

@@ -1,0 +1,66 @@
+"""The table's columns: what each shows of a business's wide row, and how a filter is put in words."""
+
+import sqlite3
+from collections.abc import Callable, Mapping
+from typing import Any
+
+import orjson
+
+from openacorn.api.deps import check_ids
+from openacorn.api.models.businesses import Cell
+from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.finding import Outcome
+from openacorn.core.filter_words import Names
+from openacorn.core.trades.catalogue import all_trades
+from openacorn.jobs.gathering import title_of
+from openacorn.store import services, shortlists
+
+STRIP = {"gap": "g", "partial": "p", "ok": "o", "not applicable": "n", "unknown": "u"}
+Groups = Mapping[str, list[str]]
+PLAIN = (
+    "id", "name", "trade", "town", "distance_m", "website", "phone", "rating", "reviews", "offer", "score", "value", "reach", "fit",
+    "audited_at", "rejected", "standing", "first_seen", "street", "postcode", "category", "platform", "chain", "founded", "email",
+    "revenue_band", "staff_band", "price_band", "hours",
+)  # fmt: skip
+
+
+def strip_of(outcomes: str) -> str:
+    """One letter a check, in the order of the audit strip; "-" where it was not asked."""
+    known = orjson.loads(outcomes)
+    return "".join(STRIP.get(known.get(check), "-") for check in check_ids())
+
+
+MADE: dict[str, Callable[[Mapping[str, Any], Groups], Cell]] = {
+    "strip": lambda row, _: strip_of(row["outcomes"]),
+    "shortlists": lambda _, groups: len(groups.get("shortlist", ())),
+    "stage": lambda _, groups: ", ".join(groups.get("stage", ["new"])),
+    "tags": lambda _, groups: ", ".join(groups.get("tag", ())),
+    "sources": lambda row, _: len(orjson.loads(row["sources"])),
+    "has": lambda row, _: ", ".join(orjson.loads(row["channels"])),
+    "gaps": lambda row, _: sum(outcome == Outcome.GAP for outcome in orjson.loads(row["outcomes"]).values()),
+}
+COLUMNS = (*PLAIN, *MADE)
+"""Every column that the table can show."""
+
+USUAL = (
+    "id", "name", "trade", "town", "distance_m", "website", "phone", "rating", "reviews", "offer", "score", "value", "reach",
+    "audited_at", "rejected", "strip", "shortlists", "stage", "tags",
+)  # fmt: skip
+
+
+def cells(row: Mapping[str, Any], groups: Groups, columns: tuple[str, ...]) -> list[Cell]:
+    """One row's cells."""
+    return [MADE[column](row, groups) if column in MADE else row[column] for column in columns]
+
+
+def names_for(conn: sqlite3.Connection) -> Names:
+    """What the values of each facet are called."""
+    trades = {trade.id: trade.plural for trade in all_trades()}
+    checks = {check.id: check.title for check in all_checks()}
+    titles = {service.id: service.title for service in services.current(conn)}
+    lists = {str(item.id): item.name for item in shortlists.list_shortlists(conn)}
+    return {
+        "trade": lambda value: trades.get(value, value), "check": lambda value: checks.get(value, value),
+        "offer": lambda value: titles.get(value, value) or "none", "shortlist": lambda value: f"“{lists.get(value, value)}”",
+        "source": lambda value: title_of(conn, value),
+    }  # fmt: skip

@@ -1,0 +1,1 @@
+"""One file an angle; its `ANGLE` is found by scan."""

@@ -1,0 +1,11 @@
+"""Liked, but far down in local search."""
+
+from openacorn.core.angles.angle import Angle
+
+ANGLE = Angle(
+    id="far_down",
+    name="Liked, but far down in local search",
+    service="local_listing",
+    line="Your customers rate you well, and whoever searches for your trade in {town} does not see you.",
+    filter={"check.search_rank": "gap", "rating": "4.."},
+)

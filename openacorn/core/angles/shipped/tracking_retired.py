@@ -1,0 +1,11 @@
+"""Statistics stopped counting."""
+
+from openacorn.core.angles.angle import Angle
+
+ANGLE = Angle(
+    id="tracking_retired",
+    name="Statistics stopped counting",
+    service="analytics_repair",
+    line="The visitor counter on your site is of a generation that was switched off; it has counted nobody since.",
+    filter={"check.retired_analytics": "gap"},
+)

@@ -1,0 +1,31 @@
+"""A counter that was switched off and is still in place."""
+
+from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.checks.analytics import judge as judge_analytics
+from openacorn.core.audit.evidence import Pages
+from openacorn.core.audit.extract.signatures import TagKind
+from openacorn.core.audit.finding import Finding, Outcome, not_applicable, ok
+from openacorn.core.audit.readable import all_tags
+
+
+def judge(pages: Pages) -> Finding:
+    """A tag of the retired generation with no living one beside it: somebody once wanted to know, and believes they do."""
+    found = judge_analytics(pages)
+    retired = any(kind == TagKind.RETIRED for _, kind in all_tags(pages))
+    if found.outcome is Outcome.UNKNOWN or (found.outcome is Outcome.GAP and retired):
+        return found
+    if found.outcome is Outcome.GAP:
+        return not_applicable("no visitor statistics at all")
+    return ok(found.value, "the statistics in place still collect", *found.evidence)
+
+
+CHECK = Check(
+    id="retired_analytics",
+    group=Group.TRACKING,
+    title="Statistics still count",
+    why="A counter of a retired generation looks fine in the page and has collected nothing for years.",
+    needs=(Pages,),
+    judge=judge,
+    rank=51,
+    weight=0.5,
+)

@@ -1,0 +1,41 @@
+"""The grid with everybody's scores, so that a moved weight re-ranks the whole table before anything is saved."""
+
+from collections.abc import Callable, Iterable, Sequence
+
+import numpy as np
+
+from openacorn.core.grid import Grid, Mask
+from openacorn.core.scoring.columns import OfferColumns, ScoreColumns, base_of, best_offers, score_columns
+from openacorn.core.scoring.service import Service
+
+
+class ScoredGrid(Grid):
+    """Scores are computed when asked for and kept until a row changes."""
+
+    def __init__(self, checks: Sequence[str], search_pages: Callable[[str], Iterable[int]] = lambda _: ()) -> None:
+        super().__init__(checks, search_pages)
+        self._of_version = -1
+        self._scores: dict[str, ScoreColumns] = {}
+        self._base = np.zeros(0)
+
+    def scorable(self) -> Mask:
+        """Who has been scored at all."""
+        return (self.ids >= 0) & ~np.isnan(self.numbers_of("fit"))
+
+    def live(self) -> Mask:
+        """Who is held and not rejected."""
+        return (self.ids >= 0) & ~self._rejected[: len(self)]
+
+    def scores(self, service: Service) -> ScoreColumns:
+        """Everybody's score for a service; kept until a row changes."""
+        if self._of_version != self.version:
+            self._of_version, self._scores = self.version, {}
+            self._base = base_of(self.numbers_of("fit"), self.numbers_of("reach"))
+        key = repr(service)
+        if key not in self._scores:
+            self._scores[key] = score_columns(service, self.codes_of, self._base)
+        return self._scores[key]
+
+    def offers(self, services: Sequence[Service]) -> OfferColumns:
+        """Everybody's best offer."""
+        return best_offers(services, [self.scores(service) for service in services])

@@ -1,0 +1,73 @@
+"""What was done at the desk, with what it takes to undo it; and notes on businesses."""
+
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import orjson
+
+from openacorn.store.sweeps import NotFound
+
+ADD = "INSERT INTO deed (at, text, undo) VALUES (?, ?, ?) RETURNING id"
+GET = "SELECT id, at, text, undo, undone FROM deed WHERE id = ?"
+LATEST = "SELECT id, at, text, undo, undone FROM deed ORDER BY id DESC LIMIT ?"
+MEMOS = "SELECT id, at, text FROM memo WHERE business_id = ? ORDER BY id DESC"
+ADD_MEMO = "INSERT INTO memo (business_id, at, text) SELECT id, ?, ? FROM business WHERE id = ? RETURNING id"
+
+
+@dataclass(frozen=True, slots=True)
+class Deed:
+    """Something that was done. undo: what it takes to take it back."""
+
+    id: int
+    at: str
+    text: str
+    undo: Mapping[str, Any]
+    undone: bool
+
+
+def _deed(row: sqlite3.Row) -> Deed:
+    return Deed(row["id"], row["at"], row["text"], orjson.loads(row["undo"]), bool(row["undone"]))
+
+
+def add_deed(conn: sqlite3.Connection, at: str, text: str, undo: Mapping[str, Any]) -> int:
+    """Note what was done; return its number."""
+    return int(conn.execute(ADD, (at, text, orjson.dumps(dict(undo)).decode())).fetchone()[0])
+
+
+def get_deed(conn: sqlite3.Connection, number: int) -> Deed:
+    """One deed. Raises NotFound."""
+    row = conn.execute(GET, (number,)).fetchone()
+    if row is None:
+        raise NotFound(f"nothing was done under number {number}")
+    return _deed(row)
+
+
+def latest(conn: sqlite3.Connection, limit: int) -> list[Deed]:
+    """The latest deeds, the last first."""
+    return [_deed(row) for row in conn.execute(LATEST, (limit,))]
+
+
+def mark_undone(conn: sqlite3.Connection, number: int) -> None:
+    """Note that a deed was taken back."""
+    conn.execute("UPDATE deed SET undone = 1 WHERE id = ?", (number,))
+
+
+def memos(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
+    """Notes on a business, the latest first: id, at, text."""
+    return [dict(row) for row in conn.execute(MEMOS, (business_id,))]
+
+
+def add_memo(conn: sqlite3.Connection, business_id: int, at: str, text: str) -> int:
+    """Keep a note. Raises NotFound."""
+    row = conn.execute(ADD_MEMO, (at, text, business_id)).fetchone()
+    if row is None:
+        raise NotFound(f"there is no business {business_id}")
+    return int(row[0])
+
+
+def drop_memo(conn: sqlite3.Connection, business_id: int, memo_id: int) -> None:
+    """Forget a note. Raises NotFound."""
+    if conn.execute("DELETE FROM memo WHERE id = ? AND business_id = ?", (memo_id, business_id)).rowcount == 0:
+        raise NotFound(f"business {business_id} has no note {memo_id}")

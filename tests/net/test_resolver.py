@@ -1,0 +1,97 @@
+"""The guard on names: one that resolves to a private address, changes its answer, or asks for a port that is not the coast's."""
+
+import asyncio
+from collections.abc import Awaitable, Callable
+
+import dns.asyncresolver
+import dns.resolver
+import pytest
+from dnslib import RR, A, DNSRecord
+
+from openacorn.core.audit.evidence import Failure
+from openacorn.net.resolver import GuardedResolver, NameError_
+from openacorn.settings import World
+from tests.conftest import Coast
+
+PUBLIC = "93.184.215.14"
+
+
+class _Names(asyncio.DatagramProtocol):
+    """A name server that gives the next of its answers each time, good for no time at all."""
+
+    def __init__(self, answers: list[list[str]]) -> None:
+        self.answers = answers
+
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
+        self.transport = transport
+
+    def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
+        question = DNSRecord.parse(data)
+        reply = question.reply()
+        for address in self.answers.pop(0):
+            reply.add_answer(RR(question.q.qname, rdata=A(address), ttl=0))
+        self.transport.sendto(reply.pack(), addr)  # type: ignore[attr-defined]
+
+
+def with_names(answers: list[list[str]], work: Callable[[GuardedResolver], Awaitable[list[str]]]) -> list[str]:
+    async def run() -> list[str]:
+        loop = asyncio.get_running_loop()
+        transport, _ = await loop.create_datagram_endpoint(lambda: _Names(answers), local_addr=("127.0.0.1", 0))
+        guarded = GuardedResolver(None, allow_private=False)
+        system = dns.asyncresolver.Resolver(configure=False)
+        system.nameservers, system.port = ["127.0.0.1"], transport.get_extra_info("sockname")[1]
+        system.cache = dns.resolver.LRUCache(100)
+        guarded._system = system
+        try:
+            return await work(guarded)
+        finally:
+            transport.close()
+
+    return asyncio.run(run())
+
+
+async def _twice(guarded: GuardedResolver) -> list[str]:
+    said = []
+    for _ in range(2):
+        try:
+            said += [found["host"] for found in await guarded.resolve("gull.com", 80)]
+        except NameError_ as error:
+            said.append(str(error.cause.failure))
+        await asyncio.sleep(0.01)
+    return said
+
+
+@pytest.mark.parametrize(
+    ("answers", "said"),
+    [
+        ([["10.0.0.7"], ["169.254.169.254"]], [Failure.PRIVATE, Failure.PRIVATE]),
+        ([[PUBLIC], ["127.0.0.1"]], [PUBLIC, Failure.PRIVATE]),  # what was checked once is not trusted the next time
+        ([[PUBLIC, "192.168.1.1"], [PUBLIC]], [Failure.PRIVATE, PUBLIC]),  # one of two inside is enough
+    ],
+)
+def test_every_answer_is_checked_and_what_was_checked_is_what_is_connected_to(
+    answers: list[list[str]], said: list[str]
+) -> None:
+    assert with_names(answers, _twice) == said
+
+
+@pytest.mark.world
+def test_names_of_the_coast_lead_to_its_own_ports_alone(coast: Coast) -> None:
+    """Else a page of the coast could send us to any service of this machine."""
+    world: World | None = coast.settings.world
+    assert world is not None
+    host = next(name for name, address in coast.read("zone.json").items() if address == "127.0.0.1")
+
+    async def ports(*wanted: int) -> list[str]:
+        guarded = GuardedResolver(world, allow_private=False)
+        said = []
+        for port in wanted:
+            try:
+                said += [str(found["port"]) for found in await guarded.resolve(host, port)]
+            except NameError_ as error:
+                said.append(str(error.cause.failure))
+        return said
+
+    assert asyncio.run(ports(80, 443, world.https_port, 22, 8710)) == [
+        str(world.http_port), str(world.https_port), str(world.https_port), Failure.PRIVATE, Failure.PRIVATE,
+    ]  # fmt: skip

@@ -1,0 +1,408 @@
+import L from "leaflet";
+import { Fragment, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import {
+  CircleMarker,
+  Marker,
+  Polygon,
+  Polyline,
+  Rectangle,
+  Tooltip,
+  useMap,
+  useMapEvents,
+} from "react-leaflet";
+import Supercluster from "supercluster";
+import type { Service } from "../../api/client";
+import { Button } from "../../components/Bits";
+import GroundMap from "../../components/GroundMap";
+import { withParam } from "../../lib/filter";
+import { count } from "../../lib/format";
+import { PAGE, useGrid, usePoints } from "../../queries/businesses";
+
+type Point = [number, number, number, string, number | null];
+type Measure = "score" | "offer" | "density";
+type Corner = [number, number];
+
+const MEASURES: [Measure, string][] = [
+  ["score", "by score"],
+  ["offer", "by best offer"],
+  ["density", "how many"],
+];
+/** From quiet to sold: paper brown to the acorn tone, readable on the ground and told apart without hue. */
+const RAMP = ["#cbbf9f", "#c79a6b", "#b87440", "#a4531c", "#6f2f0c"];
+const OFFER_COLOURS = [
+  "#a4531c",
+  "#3b6833",
+  "#2d5a7b",
+  "#7a4a86",
+  "#b08a1e",
+  "#1f7a72",
+  "#8c2f1b",
+  "#5b5d50",
+  "#9a6b8f",
+  "#4f6d9e",
+  "#6d7f2a",
+  "#c07a4a",
+];
+const NO_COLOUR = "#9a9886";
+const CLUSTER_BELOW_ZOOM = 15;
+const CELL_PX = 34;
+
+interface Props {
+  filter: Record<string, string>;
+  params: URLSearchParams;
+  services: Service[];
+  live: boolean;
+  open: number | null;
+  hovered: number | null;
+  onHover: (id: number | null) => void;
+  onOpen: (id: number) => void;
+  onChange: (next: URLSearchParams) => void;
+}
+
+const scoreColour = (score: number | null): string =>
+  score === null ? NO_COLOUR : (RAMP[Math.min(4, Math.floor(score / 20))] ?? NO_COLOUR);
+
+/** The same selection on the ground: clusters that open, colour by a measure, an outline drawn to filter by. */
+export default function DeskMap(props: Props) {
+  const { filter, params, services, live, open, hovered, onHover, onOpen, onChange } = props;
+  const found = usePoints(filter, live).data;
+  const points = (found?.points ?? []) as Point[];
+  const [measure, setMeasure] = useState<Measure>("score");
+  const [drawing, setDrawing] = useState<Corner[] | null>(null);
+  const colours = useMemo(
+    () =>
+      new Map(services.map((service, at) => [service.id, OFFER_COLOURS[at % OFFER_COLOURS.length] ?? ""])),
+    [services],
+  );
+  const colourOf = useCallback(
+    ([, , , offer, score]: Point) =>
+      measure === "offer" ? (colours.get(offer) ?? NO_COLOUR) : scoreColour(score),
+    [measure, colours],
+  );
+  const outline: Corner[] = (params.get("within") ?? "")
+    .split(" ")
+    .filter(Boolean)
+    .map((corner) => corner.split(",").map(Number) as Corner);
+  const finish = (corners: Corner[]) => {
+    setDrawing(null);
+    if (corners.length >= 3)
+      onChange(
+        withParam(
+          params,
+          "within",
+          corners.map(([lat, lon]) => `${lat.toFixed(5)},${lon.toFixed(5)}`).join(" "),
+        ),
+      );
+  };
+  const offers = services.filter((service) => points.some((point) => point[3] === service.id));
+  return (
+    <div className="flex min-h-0 flex-1">
+      <Beside filter={filter} live={live} hovered={hovered} open={open} onHover={onHover} onOpen={onOpen} />
+      <div className="relative min-w-0 flex-1">
+        <GroundMap centre={[-37, 160]} zoom={9} label="The businesses that pass the filter, on the ground">
+          <Fit points={points} />
+          {measure === "density" ? (
+            <Density points={points} />
+          ) : (
+            <Pins
+              points={points}
+              colourOf={colourOf}
+              open={open}
+              hovered={hovered}
+              onHover={onHover}
+              onOpen={onOpen}
+            />
+          )}
+          {outline.length > 2 && (
+            <Polygon positions={outline} pathOptions={{ color: "#2c5026", weight: 2, fillOpacity: 0.05 }} />
+          )}
+          {drawing && <Drawing corners={drawing} onCorner={setDrawing} onFinish={finish} />}
+        </GroundMap>
+        <div className="absolute top-2 right-2 z-[500] grid gap-1.5 border border-line bg-sheet p-2">
+          <fieldset className="flex gap-2" aria-label="Colour">
+            {MEASURES.map(([id, label]) => (
+              <label key={id} className="flex items-center gap-1">
+                <input
+                  type="radio"
+                  name="measure"
+                  checked={measure === id}
+                  onChange={() => setMeasure(id)}
+                  className="accent-leaf"
+                />
+                {label}
+              </label>
+            ))}
+          </fieldset>
+          {measure === "score" && (
+            <ul className="flex items-center gap-2 text-xs text-soft">
+              {RAMP.map((colour, at) => (
+                <li key={colour} className="flex items-center gap-1">
+                  <i className="size-2.5 rounded-full" style={{ background: colour }} />
+                  {at * 20}+
+                </li>
+              ))}
+            </ul>
+          )}
+          {measure === "offer" && (
+            <ul className="grid gap-0.5 text-xs">
+              {offers.map((service) => (
+                <li key={service.id} className="flex items-center gap-1">
+                  <i className="size-2.5 rounded-full" style={{ background: colours.get(service.id) }} />
+                  {service.title}
+                </li>
+              ))}
+            </ul>
+          )}
+          <span className="flex gap-1">
+            {drawing ? (
+              <>
+                <Button look="main" disabled={drawing.length < 3} onClick={() => finish(drawing)}>
+                  Filter by it
+                </Button>
+                <Button onClick={() => setDrawing(null)}>Cancel</Button>
+              </>
+            ) : (
+              <Button onClick={() => setDrawing([])}>Draw an outline</Button>
+            )}
+            {outline.length > 0 && !drawing && (
+              <Button onClick={() => onChange(withParam(params, "within", ""))}>Take it away</Button>
+            )}
+          </span>
+          {drawing && (
+            <p className="max-w-52 text-xs text-soft">
+              Click the corners one after another; then filter by the outline.
+            </p>
+          )}
+          {found && (
+            <p className="text-xs text-soft">
+              {count(points.length)} of {count(found.total)} have a pin
+              {found.cut && "; the most valuable are shown"}
+            </p>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** The first rows beside the map: a row under the pointer is shown on the map, and the other way round. */
+function Beside(props: Pick<Props, "filter" | "live" | "hovered" | "open" | "onHover" | "onOpen">) {
+  const { filter, live, hovered, open, onHover, onOpen } = props;
+  const grid = useGrid(filter, "-value", [0], live);
+  const rows = grid.byPage.get(0)?.rows ?? [];
+  const list = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    if (hovered === null || list.current?.matches(":hover")) return;
+    list.current?.querySelector(`[data-beside="${hovered}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [hovered]);
+  return (
+    <ul
+      ref={list}
+      aria-label="The most valuable of them"
+      onMouseLeave={() => onHover(null)}
+      className="w-[230px] shrink-0 overflow-y-auto border-r border-line bg-sheet"
+    >
+      {rows.map((row) => (
+        <li key={row.id} data-beside={row.id}>
+          <button
+            type="button"
+            onMouseEnter={() => onHover(row.id)}
+            onFocus={() => onHover(row.id)}
+            onClick={() => onOpen(row.id)}
+            className={`flex w-full items-baseline gap-2 border-b border-faint px-2.5 py-1 text-left ${open === row.id ? "bg-leaf-soft" : hovered === row.id ? "bg-faint" : ""}`}
+          >
+            <span className="min-w-0 flex-1 truncate">{row.name}</span>
+            <span className="w-6 text-right font-semibold">{row.score ?? "–"}</span>
+          </button>
+        </li>
+      ))}
+      {(grid.total ?? 0) > PAGE && (
+        <li className="px-2.5 py-1 text-soft">
+          the first {PAGE} of {count(grid.total ?? 0)}; the table has them all
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** Shows everybody once, when the pins are there for the first time. */
+function Fit({ points }: { points: Point[] }) {
+  const map = useMap();
+  const done = useRef(false);
+  useEffect(() => {
+    if (done.current || points.length === 0) return;
+    done.current = true;
+    map.fitBounds(L.latLngBounds(points.map(([, lat, lon]) => [lat, lon])), {
+      padding: [24, 24],
+      maxZoom: 14,
+    });
+  }, [map, points]);
+  return null;
+}
+
+/** The part of the map that is looked at, again after each move. */
+function useView() {
+  const map = useMap();
+  const [view, setView] = useState(() => ({ bounds: map.getBounds(), zoom: map.getZoom() }));
+  useMapEvents({ moveend: () => setView({ bounds: map.getBounds(), zoom: map.getZoom() }) });
+  return { map, ...view };
+}
+
+interface PinsProps {
+  points: Point[];
+  colourOf: (point: Point) => string;
+  open: number | null;
+  hovered: number | null;
+  onHover: (id: number | null) => void;
+  onOpen: (id: number) => void;
+}
+
+const countIcon = (number: number): L.DivIcon =>
+  L.divIcon({ html: count(number), className: "cluster-count", iconSize: [34, 16] });
+
+function Pins({ points, colourOf, open, hovered, onHover, onOpen }: PinsProps) {
+  const { map, bounds, zoom } = useView();
+  const index = useMemo(() => {
+    const made = new Supercluster<{ point: Point }>({ radius: 44, maxZoom: CLUSTER_BELOW_ZOOM });
+    made.load(
+      points.map((point) => ({
+        type: "Feature",
+        geometry: { type: "Point", coordinates: [point[2], point[1]] },
+        properties: { point },
+      })),
+    );
+    return made;
+  }, [points]);
+  const box: [number, number, number, number] = [
+    bounds.getWest(),
+    bounds.getSouth(),
+    bounds.getEast(),
+    bounds.getNorth(),
+  ];
+  const shown = index.getClusters(box, Math.round(zoom));
+  const special = points.find((point) => point[0] === (hovered ?? open));
+  return (
+    <>
+      {shown.map((item) => {
+        const [lon = 0, lat = 0] = item.geometry.coordinates;
+        if ("cluster" in item.properties) {
+          const { cluster_id, point_count } = item.properties as { cluster_id: number; point_count: number };
+          return (
+            <Fragment key={`c${cluster_id}`}>
+              <CircleMarker
+                center={[lat, lon]}
+                radius={9 + Math.min(16, Math.sqrt(point_count))}
+                pathOptions={{ color: "#26281f", weight: 1, fillColor: "#fbf8f1", fillOpacity: 0.92 }}
+                eventHandlers={{
+                  click: () => map.setView([lat, lon], index.getClusterExpansionZoom(cluster_id)),
+                }}
+              />
+              <Marker
+                position={[lat, lon]}
+                icon={countIcon(point_count)}
+                interactive={false}
+                keyboard={false}
+              />
+            </Fragment>
+          );
+        }
+        const { point } = item.properties as { point: Point };
+        return (
+          <CircleMarker
+            key={`p${point[0]}`}
+            center={[lat, lon]}
+            radius={5}
+            pathOptions={{ color: "#fbf8f1", weight: 1, fillColor: colourOf(point), fillOpacity: 0.95 }}
+            eventHandlers={{
+              mouseover: () => onHover(point[0]),
+              mouseout: () => onHover(null),
+              click: () => onOpen(point[0]),
+            }}
+          />
+        );
+      })}
+      {special && (
+        <CircleMarker
+          center={[special[1], special[2]]}
+          radius={9}
+          interactive={false}
+          pathOptions={{ color: "#26281f", weight: 2.5, fillColor: colourOf(special), fillOpacity: 1 }}
+        />
+      )}
+    </>
+  );
+}
+
+/** How many lie in each square of the screen: darker where there are more. */
+function Density({ points }: { points: Point[] }) {
+  const { map, bounds, zoom } = useView();
+  const cells = useMemo(() => {
+    const found = new Map<string, number>();
+    for (const [, lat, lon] of points) {
+      if (!bounds.contains([lat, lon])) continue;
+      const at = map.project([lat, lon], zoom);
+      const key = `${Math.floor(at.x / CELL_PX)},${Math.floor(at.y / CELL_PX)}`;
+      found.set(key, (found.get(key) ?? 0) + 1);
+    }
+    return [...found];
+  }, [points, bounds, map, zoom]);
+  const most = Math.max(1, ...cells.map(([, number]) => number));
+  return (
+    <>
+      {cells.map(([key, number]) => {
+        const [x = 0, y = 0] = key.split(",").map(Number);
+        const corner = (dx: number, dy: number) =>
+          map.unproject([(x + dx) * CELL_PX, (y + dy) * CELL_PX], zoom);
+        return (
+          <Rectangle
+            key={`${zoom}:${key}:${number}`}
+            bounds={L.latLngBounds(corner(0, 0), corner(1, 1))}
+            pathOptions={{
+              stroke: false,
+              fillColor: "#6f2f0c",
+              fillOpacity: 0.12 + 0.68 * Math.sqrt(number / most),
+            }}
+          >
+            <Tooltip>{count(number)}</Tooltip>
+          </Rectangle>
+        );
+      })}
+    </>
+  );
+}
+
+interface DrawingProps {
+  corners: Corner[];
+  onCorner: (corners: Corner[]) => void;
+  onFinish: (corners: Corner[]) => void;
+}
+
+function Drawing({ corners, onCorner, onFinish }: DrawingProps) {
+  const map = useMap();
+  useEffect(() => {
+    map.doubleClickZoom.disable();
+    map.getContainer().style.cursor = "crosshair";
+    return () => {
+      map.doubleClickZoom.enable();
+      map.getContainer().style.cursor = "";
+    };
+  }, [map]);
+  useMapEvents({
+    click: (event) => onCorner([...corners, [event.latlng.lat, event.latlng.lng]]),
+    dblclick: () => onFinish(corners),
+  });
+  return (
+    <>
+      <Polyline positions={corners} pathOptions={{ color: "#2c5026", weight: 2, dashArray: "5 4" }} />
+      {corners.map((corner) => (
+        <CircleMarker
+          key={corner.join()}
+          center={corner}
+          radius={3}
+          interactive={false}
+          pathOptions={{ color: "#2c5026", fillOpacity: 1 }}
+        />
+      ))}
+    </>
+  );
+}

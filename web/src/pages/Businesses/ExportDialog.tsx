@@ -1,0 +1,229 @@
+import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { ChevronDownIcon, ChevronUpIcon, XMarkIcon } from "@heroicons/react/16/solid";
+import { useState } from "react";
+import { BOX, Button, ErrorNote } from "../../components/Bits";
+import { count } from "../../lib/format";
+import { useDropPreset, useExportChoices, usePresets, usePutPreset } from "../../queries/desk";
+
+interface Props {
+  open: boolean;
+  filter: Record<string, string>;
+  sort: string;
+  many: number;
+  onClose: () => void;
+}
+
+/** A file of what is shown: format, columns in their order, only who was never exported; kept by name, delivered after runs. */
+export default function ExportDialog({ open, filter, sort, many, onClose }: Props) {
+  const choices = useExportChoices().data;
+  const presets = usePresets().data ?? [];
+  const put = usePutPreset();
+  const drop = useDropPreset();
+  const [format, setFormat] = useState("csv");
+  const [chosen, setChosen] = useState<string[] | null>(null);
+  const [onlyNew, setOnlyNew] = useState(false);
+  const [name, setName] = useState("");
+  const [folder, setFolder] = useState("");
+  const [webhook, setWebhook] = useState("");
+  const [link, setLink] = useState(false);
+  const columns = chosen ?? choices?.usual ?? [];
+  const title = (id: string) => choices?.columns.find((column) => column.id === id)?.title ?? id;
+  const rest = choices?.columns.filter((column) => !columns.includes(column.id)) ?? [];
+  const address = new URLSearchParams({ ...filter, sort, columns: columns.join(",") });
+  if (onlyNew) address.set("only_new", "true");
+  const move = (at: number, by: number) => {
+    const next = [...columns];
+    const [id] = next.splice(at, 1);
+    if (id) next.splice(at + by, 0, id);
+    setChosen(next);
+  };
+  return (
+    <Dialog open={open} onClose={onClose} className="relative z-50">
+      <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+      <div className="fixed inset-0 grid place-items-center">
+        <DialogPanel className="flex max-h-[88vh] w-[760px] flex-col border border-line bg-sheet shadow-xl">
+          <DialogTitle className="border-b border-line px-5 py-3 text-lg">
+            Export {count(many)} businesses
+          </DialogTitle>
+          <div className="grid min-h-0 flex-1 grid-cols-[1fr_1fr] gap-6 overflow-y-auto px-5 py-3">
+            <section aria-label="Columns">
+              <h3>Columns, in this order</h3>
+              <ol className="mt-1 max-h-56 overflow-y-auto border border-line bg-white">
+                {columns.map((id, at) => (
+                  <li key={id} className="flex items-center gap-1 border-b border-faint px-1.5 py-[1px]">
+                    <span className="min-w-0 flex-1 truncate">{title(id)}</span>
+                    <Small label={`${title(id)} up`} disabled={at === 0} onClick={() => move(at, -1)}>
+                      <ChevronUpIcon className="size-3.5" />
+                    </Small>
+                    <Small
+                      label={`${title(id)} down`}
+                      disabled={at === columns.length - 1}
+                      onClick={() => move(at, 1)}
+                    >
+                      <ChevronDownIcon className="size-3.5" />
+                    </Small>
+                    <Small
+                      label={`leave ${title(id)} out`}
+                      onClick={() => setChosen(columns.filter((item) => item !== id))}
+                    >
+                      <XMarkIcon className="size-3.5" />
+                    </Small>
+                  </li>
+                ))}
+              </ol>
+              <select
+                value=""
+                aria-label="Add a column"
+                onChange={(event) => setChosen([...columns, event.target.value])}
+                className={`mt-1 w-full ${BOX}`}
+              >
+                <option value="">add a column …</option>
+                {rest.map((column) => (
+                  <option key={column.id} value={column.id}>
+                    {column.title}
+                  </option>
+                ))}
+              </select>
+              <label className="mt-3 flex items-baseline gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={onlyNew}
+                  onChange={(event) => setOnlyNew(event.target.checked)}
+                  className="accent-leaf"
+                />
+                Only whom I have never exported before
+              </label>
+              <fieldset className="mt-3">
+                <legend className="font-serif font-semibold">Format</legend>
+                <div className="mt-1 grid grid-cols-2">
+                  {choices?.formats.map((item) => (
+                    <label key={item.id} className="flex items-baseline gap-1.5 py-[1px]">
+                      <input
+                        type="radio"
+                        name="format"
+                        checked={format === item.id}
+                        onChange={() => setFormat(item.id)}
+                        className="accent-leaf"
+                      />
+                      {item.title}
+                    </label>
+                  ))}
+                </div>
+              </fieldset>
+            </section>
+            <section aria-label="Kept exports">
+              <h3>Kept by name</h3>
+              {presets.length === 0 && (
+                <p className="text-soft">None yet. A kept export can also be delivered after every run.</p>
+              )}
+              <ul className="mt-1">
+                {presets.map((preset) => (
+                  <li key={preset.id} className="border-b border-faint py-1">
+                    <span className="flex items-center gap-2">
+                      <a
+                        href={`/api/presets/${preset.id}/file`}
+                        download
+                        className="min-w-0 flex-1 truncate text-leaf-dark underline"
+                      >
+                        {preset.name}
+                      </a>
+                      <span className="text-soft">{preset.format}</span>
+                      <Small label={`forget ${preset.name}`} onClick={() => drop.mutate(preset.id)}>
+                        <XMarkIcon className="size-3.5" />
+                      </Small>
+                    </span>
+                    {(preset.folder || preset.webhook || preset.link) && (
+                      <span className="block text-xs break-all text-soft">
+                        {preset.folder && `after each run to ${preset.folder} `}
+                        {preset.webhook && `after each run to ${preset.webhook} `}
+                        {preset.link && `link: ${window.location.origin}${preset.link}`}
+                      </span>
+                    )}
+                  </li>
+                ))}
+              </ul>
+              <form
+                className="mt-3 grid gap-1.5"
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  put.mutate(
+                    { name, format, columns, filter, sort, only_new: onlyNew, folder, webhook, link },
+                    { onSuccess: () => setName("") },
+                  );
+                }}
+              >
+                <input
+                  className={BOX}
+                  value={name}
+                  onChange={(event) => setName(event.target.value)}
+                  placeholder="Keep this one as …"
+                  aria-label="Name of the kept export"
+                />
+                <input
+                  className={BOX}
+                  value={folder}
+                  onChange={(event) => setFolder(event.target.value)}
+                  placeholder="Deliver after each run into the folder /…"
+                  aria-label="Folder to deliver into"
+                />
+                <input
+                  className={BOX}
+                  value={webhook}
+                  onChange={(event) => setWebhook(event.target.value)}
+                  placeholder="… or to the webhook https://…"
+                  aria-label="Webhook to deliver to"
+                />
+                <label className="flex items-baseline gap-1.5">
+                  <input
+                    type="checkbox"
+                    checked={link}
+                    onChange={(event) => setLink(event.target.checked)}
+                    className="accent-leaf"
+                  />
+                  A stable link to it, guarded by a token
+                </label>
+                <ErrorNote error={put.error} />
+                <span>
+                  <Button type="submit" disabled={!name.trim() || put.isPending}>
+                    Keep
+                  </Button>
+                </span>
+              </form>
+            </section>
+          </div>
+          <div className="flex gap-2 border-t border-line px-5 py-3">
+            <a
+              href={`/api/businesses/export/${format}?${address}`}
+              download
+              className="inline-flex items-center rounded-[3px] border border-leaf bg-leaf px-2.5 py-1 font-medium text-white hover:bg-leaf-dark"
+            >
+              Export
+            </a>
+            <Button onClick={onClose}>Close</Button>
+          </div>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+interface SmallProps {
+  label: string;
+  disabled?: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}
+
+function Small({ label, disabled, onClick, children }: SmallProps) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      disabled={disabled}
+      onClick={onClick}
+      className="p-0.5 text-soft hover:text-ink disabled:opacity-30"
+    >
+      {children}
+    </button>
+  );
+}

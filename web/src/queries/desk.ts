@@ -1,0 +1,200 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { client, type Schemas, type ServiceAsked, told } from "../api/client";
+
+export type Chosen =
+  | { ids: number[]; filter?: undefined }
+  | { filter: Record<string, string>; ids?: undefined };
+
+export const useAngles = (live: boolean) =>
+  useQuery({
+    queryKey: ["angles"],
+    queryFn: () => told(client.GET("/api/angles")),
+    refetchInterval: live ? 5000 : false,
+  });
+
+export function useAddAngle() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["AngleAsked"]) => told(client.POST("/api/angles", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["angles"] }),
+  });
+}
+
+export function useDropAngle() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (number: number) =>
+      told(client.DELETE("/api/angles/own/{number}", { params: { path: { number } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["angles"] }),
+  });
+}
+
+/** Does something to what is chosen; the answer's id undoes it. */
+export function useDeed() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ kind, word = "", chosen }: { kind: string; word?: string; chosen: Chosen }) =>
+      told(
+        client.POST("/api/deeds", {
+          body: { kind, word, ids: chosen.ids ?? [], filter: chosen.filter ?? null },
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export function useUndo() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (number: number) =>
+      told(client.POST("/api/deeds/{number}/undo", { params: { path: { number } } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export const useMemos = (business_id: number) =>
+  useQuery({
+    queryKey: ["memos", business_id],
+    queryFn: () =>
+      told(client.GET("/api/businesses/{business_id}/memos", { params: { path: { business_id } } })),
+  });
+
+export function useAddMemo(business_id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (text: string) =>
+      told(
+        client.POST("/api/businesses/{business_id}/memos", {
+          params: { path: { business_id } },
+          body: { text },
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["memos", business_id] }),
+  });
+}
+
+export function useDropMemo(business_id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (memo_id: number) =>
+      told(
+        client.DELETE("/api/businesses/{business_id}/memos/{memo_id}", {
+          params: { path: { business_id, memo_id } },
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["memos", business_id] }),
+  });
+}
+
+export const useExportChoices = () =>
+  useQuery({
+    queryKey: ["exports"],
+    queryFn: () => told(client.GET("/api/exports")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const usePresets = () =>
+  useQuery({ queryKey: ["presets"], queryFn: () => told(client.GET("/api/presets")) });
+
+export function usePutPreset() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["PresetAsked"]) => told(client.POST("/api/presets", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["presets"] }),
+  });
+}
+
+export function useDropPreset() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (preset_id: number) =>
+      told(client.DELETE("/api/presets/{preset_id}", { params: { path: { preset_id } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["presets"] }),
+  });
+}
+
+export const useCompare = (ids: string) =>
+  useQuery({
+    queryKey: ["compare", ids],
+    queryFn: () => told(client.GET("/api/businesses/compare", { params: { query: { ids } } })),
+    enabled: ids !== "",
+  });
+
+export const usePreview = (service: string, body: ServiceAsked) =>
+  useQuery({
+    queryKey: ["preview", service, body],
+    queryFn: () =>
+      service
+        ? told(
+            client.POST("/api/services/{service_id}/preview", {
+              params: { path: { service_id: service } },
+              body,
+            }),
+          )
+        : told(client.POST("/api/services/preview", { body })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+
+export const useRemoved = () =>
+  useQuery({ queryKey: ["services", "removed"], queryFn: () => told(client.GET("/api/services/removed")) });
+
+export const useVersions = (service_id: string) =>
+  useQuery({
+    queryKey: ["versions", service_id],
+    queryFn: () =>
+      told(client.GET("/api/services/{service_id}/versions", { params: { path: { service_id } } })),
+    enabled: service_id !== "",
+  });
+
+function useServiceChange<T>(change: (asked: T) => Promise<Schemas["SavedTold"]>) {
+  const cache = useQueryClient();
+  return useMutation({ mutationFn: change, onSuccess: () => cache.invalidateQueries() });
+}
+
+export const useSaveService = () =>
+  useServiceChange(({ id, body }: { id: string; body: ServiceAsked }) =>
+    id
+      ? told(client.PUT("/api/services/{service_id}", { params: { path: { service_id: id } }, body }))
+      : told(client.POST("/api/services", { body })),
+  );
+
+export const useRestore = () =>
+  useServiceChange(({ id, number }: { id: string; number: number }) =>
+    told(
+      client.POST("/api/services/{service_id}/versions/{number}/restore", {
+        params: { path: { service_id: id, number } },
+      }),
+    ),
+  );
+
+export const useRemoveService = () =>
+  useServiceChange((id: string) =>
+    told(client.DELETE("/api/services/{service_id}", { params: { path: { service_id: id } } })),
+  );
+
+export const useInsightChoices = () =>
+  useQuery({
+    queryKey: ["insight"],
+    queryFn: () => told(client.GET("/api/insight")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const useCrossTable = (
+  rows: string,
+  columns: string,
+  measure: string,
+  filter: Record<string, string>,
+) =>
+  useQuery({
+    queryKey: ["cross", rows, columns, measure, filter],
+    queryFn: () =>
+      told(client.GET("/api/insight/table", { params: { query: { ...filter, rows, columns, measure } } })),
+    placeholderData: (before) => before,
+  });
+
+export const useEvents = () =>
+  useQuery({
+    queryKey: ["events"],
+    queryFn: () => told(client.GET("/api/events", { params: { query: { limit: 500 } } })),
+  });
