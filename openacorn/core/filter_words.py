@@ -34,6 +34,7 @@ PLAIN: dict[str, tuple[str, str]] = {
     "run": ("seen in run ", "not seen in run "),
 }
 WEBSITE = {"none": "no website listed", "listed": "website listed"}
+DAYS = {"audited": "audited", "seen": "first seen"}
 UNITS: dict[str, Callable[[float], str]] = {
     "score": lambda n: f"score {n:g}",
     "value": lambda n: f"value {n:g}",
@@ -43,8 +44,7 @@ UNITS: dict[str, Callable[[float], str]] = {
     "gaps": lambda n: f"{n:g} gaps",
     "reach": lambda n: f"reach {n:.0%}",
     "fit": lambda n: f"fit {n:.0%}",
-    "audited": lambda n: f"audited {n:g} days ago",
-    "seen": lambda n: f"first seen {n:g} days ago",
+    **{key: lambda n, words=words: f"{words} {n:g} days ago" for key, words in DAYS.items()},
 }
 
 
@@ -62,6 +62,8 @@ def _of_pick(facet: str, pick: Pick, name: Callable[[str], str]) -> str:
 
 
 def _of_range(name: str, low: float | None, high: float | None) -> str:
+    if name in DAYS and low is None:
+        return f"{DAYS[name]} within {high:g} days"
     unit = UNITS[name]
     if low is not None and high is not None:
         return unit(low) if low == high else f"{unit(low)} to {unit(high)}"

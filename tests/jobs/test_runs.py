@@ -148,7 +148,7 @@ def test_a_service_that_is_down_is_named_with_its_remedy_and_loses_nothing(coast
             coast.settings.model_copy(update={"sources": {"listing_service": service}}),
             coast.read("places.json"),
         ) as app:
-            run = app.wait_for_run(sweep(app, trades=["vets", "florists", "opticians", "locksmiths"]), seconds=60)
+            run = app.wait_for_run(sweep(app, trades=["vets", "florists", "opticians", "locksmiths"]))
             assert run["state"] == "failed"
             assert says in run["why"]
             assert run["remedy"]

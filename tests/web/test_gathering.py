@@ -72,7 +72,7 @@ def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: S
         "areas": [circle(-37.0, 160.0, 70_000)],
         "sources": ["listing_service", "map_data", "social_pages", "directory:1"],
     }
-    screen.app.wait_for_run(screen.app.post("/api/sweeps", {"name": "The coast", "plan": wide})["run_id"], seconds=120)
+    screen.app.wait_for_run(screen.app.post("/api/sweeps", {"name": "The coast", "plan": wide})["run_id"])
     before = screen.app.get("/api/doubts")
     assert before["total"] > 0
     first = before["pairs"][0]

@@ -21,7 +21,8 @@ if (root)
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={cache}>
-        <BrowserRouter>
+        {/* a click must show at once, not when the browser finds the time */}
+        <BrowserRouter useTransitions={false}>
           <App />
         </BrowserRouter>
       </QueryClientProvider>

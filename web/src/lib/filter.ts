@@ -68,6 +68,14 @@ export function picked(
   return withParam(params, key, [...picks].map(([item, way]) => MARKS[way] + item).join(separatorOf(key)));
 }
 
+/** How an address becomes another. It is applied to the address as it is by then, so that of two quick clicks none is lost. */
+export type Change = (now: URLSearchParams) => URLSearchParams;
+
+export const setting =
+  (key: string, value: string): Change =>
+  (now) =>
+    withParam(now, key, value);
+
 export function withParam(params: URLSearchParams, key: string, value: string): URLSearchParams {
   const next = new URLSearchParams(params);
   if (value) next.set(key, value);

@@ -2,7 +2,7 @@ import { XMarkIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
 import type { Service } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
-import { cleared, replaced, sameFilter } from "../../lib/filter";
+import { type Change, cleared, replaced, sameFilter } from "../../lib/filter";
 import { count, money } from "../../lib/format";
 import { useStatus } from "../../queries/catalogue";
 import { useAddAngle, useAngles, useDropAngle } from "../../queries/desk";
@@ -11,14 +11,13 @@ const SHOWN = 7;
 
 interface Props {
   filter: Record<string, string>;
-  params: URLSearchParams;
   services: Service[];
   live: boolean;
-  onChange: (next: URLSearchParams) => void;
+  onChange: (change: Change) => void;
 }
 
 /** Ready-made cases, those with most value behind them first; the filter of now can be kept as one more. */
-export default function Angles({ filter, params, services, live, onChange }: Props) {
+export default function Angles({ filter, services, live, onChange }: Props) {
   const angles = useAngles(live).data ?? [];
   const currency = useStatus().data?.currency ?? "AUD";
   const [whole, setWhole] = useState(false);
@@ -37,7 +36,7 @@ export default function Angles({ filter, params, services, live, onChange }: Pro
                 type="button"
                 aria-pressed={on}
                 title={`${angle.line} Worth ${money(angle.worth, currency)} in all.`}
-                onClick={() => onChange(on ? cleared(params) : replaced(params, angle.filter))}
+                onClick={() => onChange(on ? cleared : (now) => replaced(now, angle.filter))}
                 className={`flex min-w-0 flex-1 items-baseline gap-1.5 rounded-[3px] px-1.5 py-[2px] text-left ${on ? "bg-acorn-soft font-semibold" : angle.count ? "hover:bg-faint" : "text-soft hover:bg-faint"}`}
               >
                 <span className="min-w-0 flex-1 leading-[1.25]">{angle.name}</span>

@@ -1,19 +1,18 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { CheckInfo } from "../../api/client";
 import { Mark } from "../../components/Marks";
+import type { Change } from "../../lib/filter";
 import { count } from "../../lib/format";
-import type { Outcome } from "../../lib/outcome";
 import { useFacets } from "../../queries/businesses";
 import FacetValues from "./FacetValues";
-
-const OUTCOMES: Outcome[] = ["gap", "partial", "ok", "unknown", "not applicable"];
+import { outcomeItems } from "./parts";
 
 interface Props {
   checks: CheckInfo[];
   params: URLSearchParams;
   filter: Record<string, string>;
   live: boolean;
-  onChange: (next: URLSearchParams) => void;
+  onChange: (change: Change) => void;
 }
 
 /** The checks of one group with their gaps; counted only while the group is open. */
@@ -38,7 +37,7 @@ export default function CheckFacets({ checks, params, filter, live, onChange }: 
         <DisclosurePanel className="ml-2 border-l border-line pl-1">
           <FacetValues
             facet={facet}
-            items={OUTCOMES.map((outcome) => ({ value: outcome, label: outcome, outcome }))}
+            items={outcomeItems}
             counts={counts[facet] ?? {}}
             params={params}
             onChange={onChange}

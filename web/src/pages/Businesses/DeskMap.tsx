@@ -14,7 +14,7 @@ import Supercluster from "supercluster";
 import type { Service } from "../../api/client";
 import { Button } from "../../components/Bits";
 import GroundMap from "../../components/GroundMap";
-import { withParam } from "../../lib/filter";
+import { type Change, setting } from "../../lib/filter";
 import { count } from "../../lib/format";
 import { PAGE, useGrid, usePoints } from "../../queries/businesses";
 
@@ -56,7 +56,7 @@ interface Props {
   hovered: number | null;
   onHover: (id: number | null) => void;
   onOpen: (id: number) => void;
-  onChange: (next: URLSearchParams) => void;
+  onChange: (change: Change) => void;
 }
 
 const scoreColour = (score: number | null): string =>
@@ -87,11 +87,7 @@ export default function DeskMap(props: Props) {
     setDrawing(null);
     if (corners.length >= 3)
       onChange(
-        withParam(
-          params,
-          "within",
-          corners.map(([lat, lon]) => `${lat.toFixed(5)},${lon.toFixed(5)}`).join(" "),
-        ),
+        setting("within", corners.map(([lat, lon]) => `${lat.toFixed(5)},${lon.toFixed(5)}`).join(" ")),
       );
   };
   const offers = services.filter((service) => points.some((point) => point[3] === service.id));
@@ -165,7 +161,7 @@ export default function DeskMap(props: Props) {
               <Button onClick={() => setDrawing([])}>Draw an outline</Button>
             )}
             {outline.length > 0 && !drawing && (
-              <Button onClick={() => onChange(withParam(params, "within", ""))}>Take it away</Button>
+              <Button onClick={() => onChange(setting("within", ""))}>Take it away</Button>
             )}
           </span>
           {drawing && (

@@ -1,5 +1,5 @@
 import { Mark } from "../../components/Marks";
-import { type How, MANY, picked, picksOf } from "../../lib/filter";
+import { type Change, type How, MANY, picked, picksOf } from "../../lib/filter";
 import { count } from "../../lib/format";
 import type { Outcome } from "../../lib/outcome";
 
@@ -14,7 +14,7 @@ interface Props {
   items: Item[];
   counts: Record<string, number>;
   params: URLSearchParams;
-  onChange: (next: URLSearchParams) => void;
+  onChange: (change: Change) => void;
 }
 
 const LOOKS: Record<How, string> = {
@@ -26,7 +26,7 @@ const LOOKS: Record<How, string> = {
 /** The values of a facet: any of these; on each also "must" (where several can be had at once) and "not". */
 export default function FacetValues({ facet, items, counts, params, onChange }: Props) {
   const picks = picksOf(params, facet);
-  const choose = (value: string, how: How) => onChange(picked(params, facet, value, how));
+  const choose = (value: string, how: How) => onChange((now) => picked(now, facet, value, how));
   return (
     <ul>
       {items.map(({ value, label, outcome }) => {

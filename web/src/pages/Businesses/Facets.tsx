@@ -3,24 +3,18 @@ import { ChevronRightIcon } from "@heroicons/react/16/solid";
 import { memo, type ReactNode, useState } from "react";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Mark } from "../../components/Marks";
-import { picksOf, withParam } from "../../lib/filter";
+import { type Change, setting, withParam } from "../../lib/filter";
 import { count } from "../../lib/format";
 import { useFacets } from "../../queries/businesses";
 import Angles from "./Angles";
 import CheckFacets from "./CheckFacets";
+import Days from "./Days";
 import FacetValues, { type Item } from "./FacetValues";
+import { DAYS, itemsOf, USUAL_NUMBERS } from "./parts";
 import RangeBox from "./RangeBox";
 
 const SHOWN = 9;
 const MAIN = "trade,town,website,offer,platform,stage,has,tag,source,shortlist,run";
-const NUMBERS: [string, string][] = [
-  ["score", "Score"],
-  ["value", "Value"],
-  ["reviews", "Reviews"],
-  ["rating", "Rating"],
-  ["distance", "Metres away"],
-  ["gaps", "Gaps found"],
-];
 
 interface Props {
   params: URLSearchParams;
@@ -29,7 +23,7 @@ interface Props {
   checks: CheckInfo[];
   trades: Trade[];
   services: Service[];
-  onChange: (next: URLSearchParams) => void;
+  onChange: (change: Change) => void;
 }
 
 export default memo(function Facets({ params, filter, live, checks, trades, services, onChange }: Props) {
@@ -37,83 +31,62 @@ export default memo(function Facets({ params, filter, live, checks, trades, serv
   const counts = facets?.counts ?? {};
   const groups = [...new Set(checks.map((check) => check.group))];
 
-  const present = (key: string, label: (value: string) => string = (value) => value): Item[] => {
-    const known = Object.entries(counts[key] ?? {}).sort((a, b) => b[1] - a[1]);
-    const values = new Set([...known.map(([value]) => value), ...picksOf(params, key).keys()]);
-    return [...values].filter(Boolean).map((value) => ({ value, label: label(value) }));
-  };
-  const values = (key: string, items: Item[]) => (
+  const named = { trades, services, labels: facets?.labels ?? {} };
+  const present = (key: string) => itemsOf(key, counts[key] ?? {}, params, named);
+  const values = (key: string, items = present(key)) => (
     <FacetValues facet={key} items={items} counts={counts[key] ?? {}} params={params} onChange={onChange} />
   );
-  const named = (key: string) => (value: string) => facets?.labels[key]?.[value] ?? value;
-  const folded = (key: string, title: string, items: Item[]) =>
-    items.length > 0 && (
+  const long = (key: string) => <Long items={present(key)} show={(items) => values(key, items)} />;
+  const folded = (key: string, title: string) =>
+    present(key).length > 0 && (
       <Folded title={title} open={params.has(key)} on={params.has(key)}>
-        {values(key, items)}
+        {values(key)}
       </Folded>
     );
+  const dated = DAYS.some(([key]) => params.has(key));
 
   return (
     <aside
       aria-label="Filters"
       className="w-[214px] shrink-0 overflow-y-auto border-r border-line bg-sheet px-2 pt-1 pb-6"
     >
-      <Angles filter={filter} params={params} services={services} live={live} onChange={onChange} />
+      <Angles filter={filter} services={services} live={live} onChange={onChange} />
       <Heading>Website</Heading>
-      {values("website", [
-        { value: "none", label: "none listed" },
-        { value: "listed", label: "listed" },
-      ])}
+      {values("website", itemsOf("website", { none: 0, listed: 0 }, params, named))}
       <Heading>Trade</Heading>
-      <Long
-        items={present("trade", (value) => trades.find((trade) => trade.id === value)?.plural ?? value)}
-        show={(items) => values("trade", items)}
-      />
+      {long("trade")}
       <Heading>Town</Heading>
-      <Long items={present("town")} show={(items) => values("town", items)} />
+      {long("town")}
       <Heading>Best offer</Heading>
-      <Long
-        items={present("offer", (value) => services.find((s) => s.id === value)?.title ?? value)}
-        show={(items) => values("offer", items)}
-      />
+      {long("offer")}
       <Heading>Ways to reach them</Heading>
-      {values("has", present("has"))}
+      {values("has")}
       <Heading>Numbers</Heading>
-      {NUMBERS.map(([key, title]) => (
+      {USUAL_NUMBERS.map(([key, title]) => (
         <RangeBox
           key={key}
           title={title}
           value={params.get(key) ?? ""}
           spread={facets?.histograms[key]}
-          onChange={(value) => onChange(withParam(params, key, value))}
+          onChange={(value) => onChange(setting(key, value))}
         />
       ))}
       <Heading>Where it stands</Heading>
-      {folded("stage", "Stage", present("stage"))}
-      {folded("tag", "Tags", present("tag"))}
-      {folded("shortlist", "Shortlists", present("shortlist", named("shortlist")))}
-      {folded("source", "Listed by", present("source", named("source")))}
-      {folded(
-        "run",
-        "Seen in run",
-        present("run", (value) => `run ${value}`),
-      )}
-      {folded("platform", "Made with", present("platform"))}
-      <Folded
-        title="First seen, audited"
-        open={params.has("seen") || params.has("audited")}
-        on={params.has("seen") || params.has("audited")}
-      >
-        <Days
-          title="New within days"
-          value={params.get("seen") ?? ""}
-          onChange={(value) => onChange(withParam(params, "seen", value))}
-        />
-        <Days
-          title="Audited within days"
-          value={params.get("audited") ?? ""}
-          onChange={(value) => onChange(withParam(params, "audited", value))}
-        />
+      {folded("stage", "Stage")}
+      {folded("tag", "Tags")}
+      {folded("shortlist", "Shortlists")}
+      {folded("source", "Listed by")}
+      {folded("run", "Seen in run")}
+      {folded("platform", "Made with")}
+      <Folded title="First seen, audited" open={dated} on={dated}>
+        {DAYS.map(([key, title]) => (
+          <Days
+            key={key}
+            title={title}
+            value={params.get(key) ?? ""}
+            onChange={(value) => onChange(setting(key, value))}
+          />
+        ))}
       </Folded>
       <Heading>Findings</Heading>
       {groups.map((group) => {
@@ -130,7 +103,7 @@ export default memo(function Facets({ params, filter, live, checks, trades, serv
         type="button"
         aria-pressed={params.get("state") === "rejected"}
         onClick={() =>
-          onChange(withParam(params, "state", params.get("state") === "rejected" ? "" : "rejected"))
+          onChange((now) => withParam(now, "state", now.get("state") === "rejected" ? "" : "rejected"))
         }
         className="w-full rounded-[3px] px-1.5 py-[2px] text-left hover:bg-faint aria-pressed:bg-leaf-soft aria-pressed:font-semibold aria-pressed:text-leaf-dark"
       >
@@ -185,32 +158,5 @@ function Long({ items, show }: { items: Item[]; show: (items: Item[]) => ReactNo
         </button>
       )}
     </>
-  );
-}
-
-function Days({
-  title,
-  value,
-  onChange,
-}: {
-  title: string;
-  value: string;
-  onChange: (value: string) => void;
-}) {
-  const days = value.replace("..", "");
-  return (
-    <label className="flex items-center justify-between gap-1 px-1 py-[2px]">
-      {title}
-      <input
-        defaultValue={days}
-        key={days}
-        inputMode="numeric"
-        onBlur={(event) =>
-          onChange(/^\d+$/.test(event.target.value.trim()) ? `..${event.target.value.trim()}` : "")
-        }
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-        className="w-12 rounded-[3px] border border-line bg-white px-1 text-right"
-      />
-    </label>
   );
 }

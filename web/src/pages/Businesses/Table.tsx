@@ -13,7 +13,7 @@ interface Props {
   open: number | null;
   picked: ReadonlySet<number>;
   narrow: boolean;
-  onSort: (key: string) => void;
+  onSort: (next: (sort: string) => string) => void;
   onWidth: (key: string, width: number) => void;
   onPages: (pages: number[]) => void;
   onCursor: (index: number, id: number) => void;
@@ -122,24 +122,32 @@ function useWidth(element: RefObject<HTMLElement | null>): number {
   return width;
 }
 
+const keyOf = (part: string): string => part.replace(/^-/, "");
+
+/** The sort after a click on a head: the other way round if it is sorted by that already; `more`: after what is there. */
+function sortedBy(sort: string, column: Column, more: boolean): string {
+  const parts = sort.split(",").filter(Boolean);
+  const now = parts.find((part) => keyOf(part) === column.key);
+  const falling = now === undefined ? (column.falling ?? false) : !now.startsWith("-");
+  const word = `${falling ? "-" : ""}${column.key}`;
+  return more ? [...parts.filter((part) => part !== now), word].join(",") : word;
+}
+
 interface HeadProps {
   column: Column;
   sort: string;
-  onSort: (sort: string) => void;
+  onSort: (next: (sort: string) => string) => void;
   onWidth: (key: string, width: number) => void;
 }
 
 /** A column's head: a click sorts by it, with Shift after what it is sorted by already; its edge is drawn to size it. */
 function HeadCell({ column, sort, onSort, onWidth }: HeadProps) {
   const parts = sort.split(",").filter(Boolean);
-  const place = parts.findIndex((part) => part.replace(/^-/, "") === column.key);
+  const place = parts.findIndex((part) => keyOf(part) === column.key);
   const active = place >= 0;
-  const falling = active ? (parts[place] ?? "").startsWith("-") : false;
+  const falling = active && (parts[place] ?? "").startsWith("-");
   const align = column.right ? "justify-end" : "justify-start";
-  const next = active ? !falling : (column.falling ?? false);
-  const word = `${next ? "-" : ""}${column.key}`;
-  const sortBy = (more: boolean) =>
-    onSort(more ? [...parts.filter((_, at) => at !== place), word].join(",") : word);
+  const sortBy = (more: boolean) => onSort((now) => sortedBy(now, column, more));
   const size = (event: PointerEvent<HTMLElement>) => {
     const head = event.currentTarget.parentElement;
     if (!head) return;

@@ -7,8 +7,9 @@ import {
 } from "@heroicons/react/16/solid";
 import { type RefObject, useEffect, useState } from "react";
 import { Link } from "react-router";
+import type { Service, Trade } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
-import { withParam } from "../../lib/filter";
+import { type Change, setting } from "../../lib/filter";
 import { count } from "../../lib/format";
 import type { Clause } from "../../queries/businesses";
 import { type Chosen, useDeed } from "../../queries/desk";
@@ -30,6 +31,8 @@ export interface Refs {
 }
 
 interface Props {
+  trades: Trade[];
+  services: Service[];
   params: URLSearchParams;
   filter: Record<string, string>;
   sort: string;
@@ -42,7 +45,7 @@ interface Props {
   columns: { all: Column[]; order: string[]; onOrder: (order: string[]) => void; onUsual: () => void };
   map: boolean;
   onMap: () => void;
-  onChange: (next: URLSearchParams) => void;
+  onChange: (change: Change) => void;
   onPicked: (ids: ReadonlySet<number>) => void;
   onDeed: (deed: { id: number; text: string } | null, error: Error | null) => void;
   onHelp: () => void;
@@ -55,7 +58,7 @@ interface SearchProps {
   width: string;
   params: URLSearchParams;
   searchRef?: RefObject<HTMLInputElement | null>;
-  onChange: (next: URLSearchParams) => void;
+  onChange: (change: Change) => void;
 }
 
 function Search({ name, label, hint, width, params, searchRef, onChange }: SearchProps) {
@@ -64,9 +67,9 @@ function Search({ name, label, hint, width, params, searchRef, onChange }: Searc
   useEffect(() => setText(inAddress), [inAddress]);
   useEffect(() => {
     if (text === inAddress) return;
-    const timer = setTimeout(() => onChange(withParam(params, name, text)), TYPING_PAUSE_MS);
+    const timer = setTimeout(() => onChange(setting(name, text)), TYPING_PAUSE_MS);
     return () => clearTimeout(timer);
-  }, [name, text, inAddress, params, onChange]);
+  }, [name, text, inAddress, onChange]);
   return (
     <input
       ref={searchRef}
@@ -171,7 +174,16 @@ export default function Toolbar(props: Props) {
           </button>
         </span>
       </div>
-      <Sentence clauses={clauses} total={total} all={all} params={params} onChange={onChange} />
+      <Sentence
+        clauses={clauses}
+        total={total}
+        all={all}
+        params={params}
+        filter={filter}
+        trades={props.trades}
+        services={props.services}
+        onChange={onChange}
+      />
       <ExportDialog
         open={exporting}
         filter={shown}

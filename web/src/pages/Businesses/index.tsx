@@ -1,8 +1,9 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useNavigate } from "react-router";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Empty, ErrorNote } from "../../components/Bits";
-import { cleared, filterOf, sameFilter, withParam } from "../../lib/filter";
+import { type Change, cleared, filterOf, sameFilter, setting, withParam } from "../../lib/filter";
+import { useAddress } from "../../lib/useAddress";
 import { PAGE, type Row, useGrid } from "../../queries/businesses";
 import { useChecks, useServices, useStatus, useTrades } from "../../queries/catalogue";
 import { useAngles } from "../../queries/desk";
@@ -21,6 +22,7 @@ const DeskMap = lazy(() => import("./DeskMap"));
 const NO_CHECKS: CheckInfo[] = [];
 const NO_SERVICES: Service[] = [];
 const NO_TRADES: Trade[] = [];
+const FIRST_SORT = "-value";
 
 /** Puts the cursor into the note as soon as the panel is there. */
 function focusNote(tries = 40): void {
@@ -30,10 +32,10 @@ function focusNote(tries = 40): void {
 }
 
 export default function Businesses() {
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const navigate = useNavigate();
   const filter = useMemo(() => filterOf(params), [params]);
-  const sort = params.get("sort") ?? "-value";
+  const sort = params.get("sort") ?? FIRST_SORT;
   const open = params.get("b") ? Number(params.get("b")) : null;
   const onMap = params.get("view") === "map";
   const [pages, setPages] = useState<number[]>([0]);
@@ -71,17 +73,16 @@ export default function Businesses() {
   latestRow.current = rowAt;
 
   const setFilter = useCallback(
-    (next: URLSearchParams) => {
+    (to: Change) => {
       setCursor(0);
       setPages([0]);
-      setParams(next, { replace: false });
+      change(to);
     },
-    [setParams],
+    [change],
   );
   const show = useCallback(
-    (id: number | null) =>
-      setParams((before) => withParam(before, "b", id === null ? "" : String(id)), { replace: true }),
-    [setParams],
+    (id: number | null) => change(setting("b", id === null ? "" : String(id)), { replace: true }),
+    [change],
   );
   const move = useCallback(
     (to: number) => {
@@ -112,9 +113,14 @@ export default function Businesses() {
       return next;
     });
   }, []);
+  const sortBy = useCallback(
+    (next: (sort: string) => string) =>
+      setFilter((now) => withParam(now, "sort", next(now.get("sort") ?? FIRST_SORT))),
+    [setFilter],
+  );
   const setMap = useCallback(
-    () => setParams((before) => withParam(before, "view", onMap ? "" : "map"), { replace: true }),
-    [setParams, onMap],
+    () => change(setting("view", onMap ? "" : "map"), { replace: true }),
+    [change, onMap],
   );
 
   useDeskKeys({
@@ -178,6 +184,8 @@ export default function Businesses() {
       />
       <section aria-label="Businesses" className="relative flex min-w-0 flex-1 flex-col overflow-hidden">
         <Toolbar
+          trades={trades}
+          services={services}
           params={params}
           filter={filter}
           sort={sort}
@@ -212,11 +220,7 @@ export default function Businesses() {
           </Empty>
         ) : grid.total === 0 ? (
           <Empty title="Nothing passes this filter">
-            <button
-              type="button"
-              className="text-leaf-dark underline"
-              onClick={() => setFilter(cleared(params))}
-            >
+            <button type="button" className="text-leaf-dark underline" onClick={() => setFilter(cleared)}>
               Clear the filter
             </button>{" "}
             or take away one part of it on the left.
@@ -245,7 +249,7 @@ export default function Businesses() {
             open={open}
             picked={picked}
             narrow={open !== null}
-            onSort={(key) => setFilter(withParam(params, "sort", key))}
+            onSort={sortBy}
             onWidth={(key, width) => layout.keep({ widths: { ...layout.widths, [key]: width } })}
             onPages={setPages}
             onCursor={openAt}

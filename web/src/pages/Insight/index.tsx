@@ -1,7 +1,8 @@
 import { lazy, Suspense, useEffect, useMemo } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { BOX, Button } from "../../components/Bits";
-import { filterOf, withParam } from "../../lib/filter";
+import { filterOf, setting, withParam } from "../../lib/filter";
+import { useAddress } from "../../lib/useAddress";
 import { useInsightChoices } from "../../queries/desk";
 import CrossTable from "./CrossTable";
 import Feed from "./Feed";
@@ -19,7 +20,7 @@ const READY: [string, string, string, string][] = [
 
 /** Cross-tables over any two dimensions, their bars, and what changed between audits. */
 export default function Insight() {
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const choices = useInsightChoices().data;
   const filter = useMemo(() => filterOf(params), [params]);
   const view = params.get("view") ?? "table";
@@ -29,11 +30,12 @@ export default function Insight() {
   useEffect(() => {
     document.title = "Insight – Open Acorn";
   }, []);
-  const set = (key: string, value: string) => setParams(withParam(params, key, value));
-  const ready = (_title: string, down: string, across: string, what: string) => {
-    const next = withParam(withParam(params, "rows", down), "columns", across);
-    setParams(withParam(withParam(next, "measure", what), "view", ""));
-  };
+  const set = (key: string, value: string) => change(setting(key, value));
+  const ready = (_title: string, down: string, across: string, what: string) =>
+    change((now) => {
+      const next = withParam(withParam(now, "rows", down), "columns", across);
+      return withParam(withParam(next, "measure", what), "view", "");
+    });
   const select = (key: string, value: string, label: string) => (
     <label className="flex items-baseline gap-1.5">
       {label}

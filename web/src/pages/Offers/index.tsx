@@ -1,9 +1,9 @@
 import { useEffect, useState } from "react";
-import { useSearchParams } from "react-router";
 import type { Service, ServiceAsked } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
-import { withParam } from "../../lib/filter";
+import { setting } from "../../lib/filter";
 import { money } from "../../lib/format";
+import { useAddress } from "../../lib/useAddress";
 import { useServices, useStatus } from "../../queries/catalogue";
 import { useRemoved, useRestore, useSaveService } from "../../queries/desk";
 import Editor from "./Editor";
@@ -37,7 +37,7 @@ const draftOf = (service: Service): ServiceAsked => ({
 
 /** What the agency sells: fees, gates and weights, with what a change would do to the ranking before it is saved. */
 export default function Offers() {
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const query = useServices();
   const services = query.data ?? [];
   const currency = useStatus().data?.currency ?? "AUD";
@@ -46,7 +46,7 @@ export default function Offers() {
   useEffect(() => {
     document.title = "Offers – Open Acorn";
   }, []);
-  const choose = (id: string) => setParams(withParam(params, "service", id), { replace: true });
+  const choose = (id: string) => change(setting("service", id), { replace: true });
   return (
     <div className="flex h-full">
       <nav
