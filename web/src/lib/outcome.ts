@@ -11,30 +11,41 @@ const BY_CODE: Record<string, Outcome> = {
   "-": "not asked",
 };
 
-export interface GroupState {
-  group: string;
-  outcome: Outcome;
-  gaps: number;
-  text: string;
-}
-
 const WORST: Outcome[] = ["gap", "partial", "unknown", "ok", "not applicable", "not asked"];
 
-/** One state a group of checks: the worst that is known; unknown outranks ok, since not all of it is known. */
-export function groupStates(strip: string, checks: CheckInfo[]): GroupState[] {
-  const groups = new Map<string, { title: string; outcome: Outcome }[]>();
+export interface Group {
+  group: string;
+  /** Where its checks stand in a strip. */
+  at: number[];
+  titles: string[];
+}
+
+/** The groups of checks in their order. */
+export function groupsOf(checks: CheckInfo[]): Group[] {
+  const groups = new Map<string, Group>();
   checks.forEach((check, index) => {
-    const list = groups.get(check.group) ?? [];
-    list.push({ title: check.title, outcome: BY_CODE[strip[index] ?? "-"] ?? "not asked" });
-    groups.set(check.group, list);
+    const known = groups.get(check.group) ?? { group: check.group, at: [], titles: [] };
+    known.at.push(index);
+    known.titles.push(check.title);
+    groups.set(check.group, known);
   });
-  return [...groups].map(([group, list]) => {
-    const outcome = WORST.find((candidate) => list.some((item) => item.outcome === candidate)) ?? "not asked";
-    const parts = WORST.map((candidate) => {
-      const titles = list.filter((item) => item.outcome === candidate).map((item) => item.title);
-      return titles.length ? `${candidate}: ${titles.join(", ")}` : "";
-    }).filter(Boolean);
-    const gaps = list.filter((item) => item.outcome === "gap").length;
-    return { group, outcome, gaps, text: `${group} – ${parts.join("; ")}` };
+  return [...groups.values()];
+}
+
+const outcomeAt = (strip: string, index: number): Outcome => BY_CODE[strip[index] ?? "-"] ?? "not asked";
+
+/** One state for a group: the worst that is known; unknown outranks ok, since not all of it is known. */
+export function worstOf(strip: string, { at }: Group): Outcome {
+  let worst = WORST.length - 1;
+  for (const index of at) worst = Math.min(worst, WORST.indexOf(outcomeAt(strip, index)));
+  return WORST[worst] ?? "not asked";
+}
+
+/** What stands behind a group's state: its checks by outcome, the worst first. */
+export function wordsOf(strip: string, { group, at, titles }: Group): string {
+  const parts = WORST.map((outcome) => {
+    const here = titles.filter((_, place) => outcomeAt(strip, at[place] ?? 0) === outcome);
+    return here.length ? `${outcome}: ${here.join(", ")}` : "";
   });
+  return `${group} – ${parts.filter(Boolean).join("; ")}`;
 }

@@ -1,8 +1,9 @@
-import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
+import { keepPreviousData, queryOptions, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useRef } from "react";
 import { client, told } from "../api/client";
 
 export const PAGE = 100;
+export const MAIN_FACETS = "trade,town,website,offer,platform,stage,has,tag,source,shortlist,run";
 
 export interface Row {
   id: number;
@@ -53,6 +54,30 @@ async function fetchPage(
   return { rows, total: page.total, all: page.all, sentence: page.sentence, clauses: page.clauses };
 }
 
+const pageQuery = (filter: Record<string, string>, sort: string, page: number, columns: string) =>
+  queryOptions({
+    queryKey: ["businesses", filter, sort, page, columns],
+    queryFn: () => fetchPage(filter, sort, page * PAGE, columns),
+  });
+
+const facetsQuery = (filter: Record<string, string>, of: string) =>
+  queryOptions({
+    queryKey: ["facets", filter, of],
+    queryFn: () => told(client.GET("/api/businesses/facets", { params: { query: { ...filter, of } } })),
+  });
+
+/** Asks for what a filter will show while the click is still being drawn. */
+export function useAhead(sort: string, columns: string) {
+  const cache = useQueryClient();
+  return useCallback(
+    (filter: Record<string, string>) => {
+      cache.prefetchQuery(pageQuery(filter, sort, 0, columns));
+      cache.prefetchQuery(facetsQuery(filter, MAIN_FACETS));
+    },
+    [cache, sort, columns],
+  );
+}
+
 /**
  * The pages of the table that are in view, by page number. When the filter changes, a page stays until its successor is
  * there; another page's rows never stand in for it.
@@ -66,8 +91,7 @@ export function useGrid(
 ) {
   const results = useQueries({
     queries: pages.map((page) => ({
-      queryKey: ["businesses", filter, sort, page, columns],
-      queryFn: () => fetchPage(filter, sort, page * PAGE, columns),
+      ...pageQuery(filter, sort, page, columns),
       placeholderData: (before: Page | undefined, query?: { queryKey: readonly unknown[] }) =>
         query?.queryKey[3] === page ? before : undefined,
       refetchInterval: live ? 1500 : (false as const),
@@ -96,8 +120,7 @@ export function useGrid(
 /** Counts of some facets (their names with commas between). */
 export const useFacets = (filter: Record<string, string>, of: string, live: boolean) =>
   useQuery({
-    queryKey: ["facets", filter, of],
-    queryFn: () => told(client.GET("/api/businesses/facets", { params: { query: { ...filter, of } } })),
+    ...facetsQuery(filter, of),
     placeholderData: keepPreviousData,
     refetchInterval: live ? 1500 : false,
   });

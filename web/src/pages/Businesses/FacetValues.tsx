@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Mark } from "../../components/Marks";
 import { type Change, type How, MANY, picked, picksOf } from "../../lib/filter";
 import { count } from "../../lib/format";
@@ -27,13 +28,20 @@ const LOOKS: Record<How, string> = {
 export default function FacetValues({ facet, items, counts, params, onChange }: Props) {
   const picks = picksOf(params, facet);
   const choose = (value: string, how: How) => onChange((now) => picked(now, facet, value, how));
+  // the ways are there for the value that is pointed at or focused alone: on all of them they would be most of the page
+  const [near, setNear] = useState("");
   return (
-    <ul>
+    <ul onMouseLeave={() => setNear("")}>
       {items.map(({ value, label, outcome }) => {
         const how = picks.get(value);
         const number = counts[value] ?? 0;
         return (
-          <li key={value} className="group relative flex items-center">
+          <li
+            key={value}
+            onMouseEnter={() => setNear(value)}
+            onFocus={() => setNear(value)}
+            className="relative flex items-center"
+          >
             <button
               type="button"
               aria-pressed={how === "any" || how === "must"}
@@ -43,24 +51,26 @@ export default function FacetValues({ facet, items, counts, params, onChange }: 
             >
               {outcome && <Mark outcome={outcome} size={10} />}
               <span className="min-w-0 flex-1 truncate">{label}</span>
-              <span className="font-normal text-soft group-focus-within:invisible group-hover:invisible">
+              <span className={`font-normal text-soft ${near === value ? "invisible" : ""}`}>
                 {count(number)}
               </span>
             </button>
-            <span className="absolute right-0.5 flex gap-px opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
-              {MANY.has(facet) && (
-                <Way on={how === "must"} label={`must be: ${label}`} onClick={() => choose(value, "must")}>
-                  must
+            {near === value && (
+              <span className="absolute right-0.5 flex gap-px">
+                {MANY.has(facet) && (
+                  <Way on={how === "must"} label={`must be: ${label}`} onClick={() => choose(value, "must")}>
+                    must
+                  </Way>
+                )}
+                <Way
+                  on={how === "never"}
+                  label={`must not be: ${label}`}
+                  onClick={() => choose(value, "never")}
+                >
+                  not
                 </Way>
-              )}
-              <Way
-                on={how === "never"}
-                label={`must not be: ${label}`}
-                onClick={() => choose(value, "never")}
-              >
-                not
-              </Way>
-            </span>
+              </span>
+            )}
           </li>
         );
       })}

@@ -5,7 +5,7 @@ import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Mark } from "../../components/Marks";
 import { type Change, setting, withParam } from "../../lib/filter";
 import { count } from "../../lib/format";
-import { useFacets } from "../../queries/businesses";
+import { MAIN_FACETS, useFacets } from "../../queries/businesses";
 import Angles from "./Angles";
 import CheckFacets from "./CheckFacets";
 import Days from "./Days";
@@ -14,7 +14,6 @@ import { DAYS, itemsOf, USUAL_NUMBERS } from "./parts";
 import RangeBox from "./RangeBox";
 
 const SHOWN = 9;
-const MAIN = "trade,town,website,offer,platform,stage,has,tag,source,shortlist,run";
 
 interface Props {
   params: URLSearchParams;
@@ -27,7 +26,7 @@ interface Props {
 }
 
 export default memo(function Facets({ params, filter, live, checks, trades, services, onChange }: Props) {
-  const facets = useFacets(filter, MAIN, live).data;
+  const facets = useFacets(filter, MAIN_FACETS, live).data;
   const counts = facets?.counts ?? {};
   const groups = [...new Set(checks.map((check) => check.group))];
 

@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type PointerEvent, type RefObject, useEffect, useMemo, useState } from "react";
+import { type PointerEvent, type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import { PAGE, type Row } from "../../queries/businesses";
 import type { Column } from "./columns";
 import Line, { ROW_HEIGHT } from "./Line";
@@ -33,12 +33,16 @@ export default function Table(props: Props) {
   // what does not fit is scrolled to inside the table: the page never scrolls sideways
   const least = leastWidth(columns);
   const template = `34px ${columns.map((column) => column.width).join(" ")}`;
+  const scrolling = useRef(false);
   const rows = useVirtualizer({
     count: total,
     getScrollElement: () => props.gridRef.current,
     estimateSize: () => ROW_HEIGHT,
-    overscan: 24, // a window's worth either way: a fling that is a step ahead of the drawing still meets rows
+    // a window's worth either way: a fling that is a step ahead of the drawing still meets rows; at rest, rows out of
+    // sight would only make an answer slower to show
+    overscan: scrolling.current ? 24 : 4,
   });
+  scrolling.current = rows.isScrolling;
   const items = rows.getVirtualItems();
   const first = items[0]?.index ?? 0;
   const last = items[items.length - 1]?.index ?? 0;

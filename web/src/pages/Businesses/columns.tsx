@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Strip } from "../../components/Marks";
 import { ago, count, day, distance, host, money, phone, when } from "../../lib/format";
+import { groupsOf } from "../../lib/outcome";
 import type { Row } from "../../queries/businesses";
 
 export interface Column {
@@ -34,7 +35,7 @@ const plain = (key: string) => (row: Row) => row[key] || dash;
 
 /** All columns that the table can show, in their usual order. */
 export function columnsOf({ checks, services, trades, currency }: Names): Column[] {
-  const groups = [...new Set(checks.map((check) => check.group))];
+  const groups = groupsOf(checks);
   const reviewsAt = checks.findIndex((check) => check.id === "reviews_volume");
   const labels = new Map(trades.map((trade) => [trade.id, trade.label]));
   const titles = new Map(services.map((service) => [service.id, service.title]));
@@ -79,9 +80,9 @@ export function columnsOf({ checks, services, trades, currency }: Names): Column
       head: "Audit",
       falling: true,
       usual: true,
-      headNode: <StripHead groups={groups} />,
+      headNode: <StripHead groups={groups.map(({ group }) => group)} />,
       width: `${groups.length * 16 + 22}px`,
-      cell: (row) => <Strip strip={row.strip} checks={checks} />,
+      cell: (row) => <Strip strip={row.strip} groups={groups} />,
     },
     {
       key: "offer",

@@ -4,7 +4,7 @@ import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Empty, ErrorNote } from "../../components/Bits";
 import { type Change, cleared, filterOf, sameFilter, setting, withParam } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
-import { PAGE, type Row, useGrid } from "../../queries/businesses";
+import { PAGE, type Row, useAhead, useGrid } from "../../queries/businesses";
 import { useChecks, useServices, useStatus, useTrades } from "../../queries/catalogue";
 import { useAngles } from "../../queries/desk";
 import AngleBanner from "./AngleBanner";
@@ -62,6 +62,7 @@ export default function Businesses() {
   );
   const layout = useColumns(allColumns, angle?.id ?? "");
   const grid = useGrid(filter, sort, pages, live, layout.asked);
+  const ahead = useAhead(sort, layout.asked);
   const deeds = useDeeds();
   const rowAt = useCallback(
     (index: number): Row | undefined => grid.byPage.get(Math.floor(index / PAGE))?.rows[index % PAGE],
@@ -76,9 +77,9 @@ export default function Businesses() {
     (to: Change) => {
       setCursor(0);
       setPages([0]);
-      change(to);
+      ahead(filterOf(change(to)));
     },
-    [change],
+    [change, ahead],
   );
   const show = useCallback(
     (id: number | null) => change(setting("b", id === null ? "" : String(id)), { replace: true }),

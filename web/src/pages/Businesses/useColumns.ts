@@ -9,6 +9,7 @@ export interface Layout {
 
 const USUAL =
   "id,name,trade,town,distance_m,website,phone,rating,reviews,offer,score,value,reach,audited_at,rejected,strip,shortlists";
+const NO_WIDTHS: Record<string, number> = {};
 const keyOf = (view: string) => `columns ${view}`;
 
 function stored(view: string): Layout | null {
@@ -26,8 +27,11 @@ export function useColumns(all: Column[], view: string) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: `turn` tells that the store has changed
   const layout = useMemo(() => stored(view) ?? stored(""), [view, turn]);
   const usual = useMemo(() => all.filter((column) => column.usual).map((column) => column.key), [all]);
-  const order = layout?.order.filter((key) => all.some((column) => column.key === key)) ?? usual;
-  const widths = layout?.widths ?? {};
+  const order = useMemo(
+    () => layout?.order.filter((key) => all.some((column) => column.key === key)) ?? usual,
+    [layout, all, usual],
+  );
+  const widths = layout?.widths ?? NO_WIDTHS;
   const columns = useMemo(
     () =>
       order.flatMap((key) => {
