@@ -5,7 +5,6 @@ import io
 from typing import Any
 
 import pytest
-from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
