@@ -110,7 +110,7 @@ def _facts(conn: sqlite3.Connection, business_id: int) -> list[FactTold]:
 
 
 def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], domain: str) -> list[ContactTold]:
-    known = verifications.known(conn, [item["value"] for item in found if item["kind"] == "email"])
+    known = verifications.known(conn, [item["value"] for item in found if item["kind"] in {"email", "phone"}])
     told = []
     for item in found:
         verdict = known.get(item["value"])

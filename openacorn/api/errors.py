@@ -11,7 +11,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from openacorn.core.audit.verification import VerdictsError
+from openacorn.core.audit.verdict_table import VerdictsError
 from openacorn.core.columns import ColumnsError
 from openacorn.core.facts import UnknownGroup
 from openacorn.core.filters import FilterError

@@ -44,7 +44,8 @@ UNITS: dict[str, Callable[[float], str]] = {
     "gaps": lambda n: f"{n:g} gaps",
     "reach": lambda n: f"reach {n:.0%}",
     "fit": lambda n: f"fit {n:.0%}",
-    **{key: lambda n, words=words: f"{words} {n:g} days ago" for key, words in DAYS.items()},
+    "audited": lambda n: f"{DAYS['audited']} {n:g} days ago",
+    "seen": lambda n: f"{DAYS['seen']} {n:g} days ago",
 }
 
 

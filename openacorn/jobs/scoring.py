@@ -9,7 +9,7 @@ import numpy as np
 import orjson
 
 from openacorn.core.audit.finding import Outcome
-from openacorn.core.audit.verification import Result
+from openacorn.core.audit.verification import Line, Result
 from openacorn.core.scored_grid import ScoredGrid
 from openacorn.core.scoring.fit import MIN_PEERS, Fit, Means, fit_of
 from openacorn.core.scoring.opportunity import Opportunity, best_offer, score_service
@@ -60,17 +60,20 @@ class Scorer:
         """
         if row["standing"] == REFUSED:
             return []
-        found = [Channel(phone_kind(row["phone"]), row["phone"])] if row["phone"].startswith("+") else []
         contacts = audits.contacts_of(self._conn, row["id"])
-        verdicts = verifications.known(self._conn, [c["value"] for c in contacts if c["kind"] == "email"])
-        for contact in contacts:
-            if contact["kind"] == "email":
-                verdict = verdicts.get(contact["value"])
-                if verdict is None or verdict.result is not Result.DEAD:  # a dead address reaches nobody
-                    verified = verdict is not None and verdict.result is Result.VALID
-                    found.append(Channel(email_kind(contact["value"], verified=verified), contact["value"]))
-            elif contact["kind"] == "phone":
-                found.append(Channel(phone_kind(contact["value"]), contact["value"]))
+        values = [(c["kind"], c["value"]) for c in contacts if c["kind"] in {"email", "phone"}]
+        if row["phone"].startswith("+"):
+            values.insert(0, ("phone", row["phone"]))
+        verdicts = verifications.known(self._conn, [value for _, value in values])
+        found = []
+        for kind, value in values:
+            verdict = verdicts.get(value)
+            if verdict is not None and verdict.result is Result.DEAD:
+                continue  # it reaches nobody
+            verified = verdict is not None and verdict.result is Result.VALID
+            line = verdict.line if verdict is not None else Line.NOT_SAID
+            channel = email_kind(value, verified=verified) if kind == "email" else phone_kind(value, line)
+            found.append(Channel(channel, value))
         if outcomes.get("contact_form") is Outcome.OK:
             found.append(Channel(ChannelKind.FORM, "the form on their site"))
         if page := listings.page_taking_messages(self._conn, row["id"]):

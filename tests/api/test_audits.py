@@ -61,6 +61,25 @@ def test_another_verifiers_results_are_taken_in_and_score_anew(app: Application)
     assert contact["value"] not in lines
 
 
+def test_numbers_go_to_a_verifier_and_come_back_by_the_columns_named(app: Application) -> None:
+    numbers = app.text("/api/verifications/open?of=phone").splitlines()
+    assert numbers[0] == "phone"
+    business = next(b for b in everybody(app) if b["phone"] in numbers)
+    table = f"who,verdict,what\n{business['phone']},connected,cell\n"
+    looked = app.post("/api/verifications/columns", {"text": table})
+    assert (looked["heads"], looked["rows"], looked["columns"]["result"]) == (["who", "verdict", "what"], 1, "verdict")
+    assert failing(app, "POST", "/api/verifications", {"text": table})[0] == 422  # no column is headed as an address's
+    columns = {"address": "who", "result": "verdict", "line": "what"}
+    said = app.post("/api/verifications", {"text": table, "columns": columns})
+    assert (said["taken"], said["lines"]) == ({"valid": 1}, {"mobile": 1})
+    after = app.get(f"/api/businesses/{business['id']}")
+    assert {"mobile"} == {c["kind"] for c in after["channels"] if c["value"] == business["phone"]}
+    assert business["phone"] not in app.text("/api/verifications/open?of=phone").splitlines()
+    app.post("/api/verifications", {"text": table.replace("connected", "disconnected"), "columns": columns})
+    after = app.get(f"/api/businesses/{business['id']}")
+    assert business["phone"] not in {channel["value"] for channel in after["channels"]}
+
+
 def test_a_site_that_nobody_looked_at_has_no_picture(app: Application) -> None:
     assert failing(app, "GET", "/api/businesses/1/pictures/phone")[0] == 404
     assert failing(app, "GET", "/api/businesses/999999/history")[0] == 404

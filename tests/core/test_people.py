@@ -2,7 +2,7 @@
 
 import pytest
 
-from openacorn.core.audit.verification import Result, VerdictsError, guesses, nature, read_verdict, read_verdicts
+from openacorn.core.audit.verification import guesses, nature
 from openacorn.core.listing import Listing
 from openacorn.core.people import Said, people, works_there
 
@@ -36,24 +36,6 @@ def test_an_address_is_guessed_only_by_a_pattern_that_another_shows(
     people_there: list[str], addresses: list[str], guessed: dict[str, str]
 ) -> None:
     assert guesses(people_there, addresses, OWN) == guessed
-
-
-@pytest.mark.parametrize(
-    ("word", "result"),
-    [("Valid", "valid"), ("deliverable", "valid"), ("INVALID", "dead"), ("Hard bounce", "dead"), ("accept-all", "risky"), ("catch_all", "risky"), ("", "unknown"), ("maybe", "unknown")],
-)  # fmt: skip
-def test_verifiers_words(word: str, result: str) -> None:
-    assert read_verdict(word) == result
-
-
-def test_a_verifiers_table_is_read_by_its_headings() -> None:
-    rows = [{"E-mail": "A@Gull.example", "Status": "ok"}, {"E-mail": "nobody", "Status": "ok"}]
-    (found,), strange = read_verdicts(rows, "now")
-    assert (found.address, found.result, strange) == ("a@gull.example", Result.VALID, [3])
-    with pytest.raises(VerdictsError, match="no column for the result"):
-        read_verdicts([{"email": "a@b.example"}], "now")
-    with pytest.raises(VerdictsError, match="no rows"):
-        read_verdicts([], "now")
 
 
 def test_a_person_under_several_sources_is_one_the_best_role_first() -> None:

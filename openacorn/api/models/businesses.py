@@ -115,12 +115,13 @@ class ChannelTold(Told):
 
 
 class VerifiedTold(Told):
-    """What is known of an e-mail address: the result and the stage that decided it."""
+    """What is known of an e-mail address or a number: the result and the stage that decided it; of a number its line."""
 
     result: str
     stage: str
     detail: str
     at: str
+    line: str
 
 
 class PersonTold(Told):

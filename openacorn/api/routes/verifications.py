@@ -1,39 +1,63 @@
-"""Verification of e-mail addresses: out as a file to any verifier, its results back in."""
+"""Verification of e-mail addresses and numbers: out as a file to any verifier, its results back in."""
 
 import csv
 import io
 from collections import Counter
+from dataclasses import asdict
+from typing import Literal
 
 from fastapi import APIRouter
 from fastapi.responses import Response
 
 from openacorn.api.deps import Desk
-from openacorn.api.models.verifications import VerdictsAsked, VerdictsTold
-from openacorn.core.audit.verification import read_verdicts
+from openacorn.api.models.verifications import TableAsked, TableTold, VerdictsAsked, VerdictsTold
+from openacorn.core.audit.verdict_table import Columns, VerdictsError, guess_columns, read_table
 from openacorn.jobs.scoring import Scorer
 from openacorn.net.probes.site import now
 from openacorn.store import verifications
 
 router = APIRouter(tags=["verification"])
-STRANGE_SHOWN = 100
+STRANGE_SHOWN, ROWS_SHOWN = 100, 3
+OPEN = {"email": verifications.open_addresses, "phone": verifications.open_numbers}
+
+
+def _rows(text: str) -> list[dict[str, str]]:
+    try:
+        return list(csv.DictReader(io.StringIO(text.lstrip("\ufeff"))))
+    except csv.Error as error:
+        raise VerdictsError(f"this cannot be read as CSV: {error}") from error
 
 
 @router.get("/verifications/open")
-def open_addresses(desk: Desk) -> Response:
-    """Addresses of which it is not known whether they reach anybody, as CSV with one column."""
+def open_ones(desk: Desk, of: Literal["email", "phone"] = "email") -> Response:
+    """Addresses, or numbers, of which it is not known whether they reach anybody, as CSV with one column."""
     with desk.database.read() as conn:
-        addresses = verifications.open_addresses(conn)
-    body = "email\r\n" + "".join(f"{address}\r\n" for address in addresses)
-    head = {"Content-Disposition": 'attachment; filename="addresses to verify.csv"'}
+        values = OPEN[of](conn)
+    body = f"{of}\r\n" + "".join(f"{value}\r\n" for value in values)
+    what = "addresses" if of == "email" else "numbers"
+    head = {"Content-Disposition": f'attachment; filename="{what} to verify.csv"'}
     return Response(body, media_type="text/csv; charset=utf-8", headers=head)
+
+
+@router.post("/verifications/columns")
+def look_at(asked: TableAsked) -> TableTold:
+    """What a table's columns would be taken for, before any of it is taken in."""
+    rows = _rows(asked.text)
+    heads = [head for head in (rows[0] if rows else {}) if head]
+    first = [{head: str(row.get(head) or "") for head in heads} for row in rows[:ROWS_SHOWN]]
+    return TableTold(heads=heads, columns=asdict(guess_columns(heads)), first=first, rows=len(rows))
 
 
 @router.post("/verifications")
 def take_in(desk: Desk, asked: VerdictsAsked) -> VerdictsTold:
-    """Take in a verifier's results; the businesses whose addresses they are about are scored anew."""
-    rows = list(csv.DictReader(io.StringIO(asked.text.lstrip("\ufeff"))))
-    found, strange = read_verdicts(rows, now())
+    """Take in a verifier's results; the businesses that they are about are scored anew."""
+    columns = Columns(**asked.columns.model_dump()) if asked.columns else None
+    found, strange = read_table(_rows(asked.text), now(), desk.settings.region, columns)
     with desk.database.write() as conn:
         verifications.keep(conn, found)
         Scorer(conn).score(verifications.businesses_with(conn, [item.address for item in found]))
-    return VerdictsTold(taken=Counter(str(item.result) for item in found), strange=strange[:STRANGE_SHOWN])
+    return VerdictsTold(
+        taken=Counter(str(item.result) for item in found),
+        lines=Counter(str(item.line) for item in found if item.line),
+        strange=strange[:STRANGE_SHOWN],
+    )

@@ -1,13 +1,11 @@
-"""Does an e-mail address reach somebody: what was found out, how far, and results read back from any verifier."""
+"""Does an address or a number reach somebody: what was found out and how far; whose address it is; guesses by a pattern."""
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from openacorn.core.audit.extract.contacts import clean_email
 from openacorn.core.audit.freemail import is_freemail
-from openacorn.core.scoring.reach import ROLE_NAMES
 
 
 class Result(StrEnum):
@@ -29,63 +27,32 @@ class Stage(StrEnum):
     OUTSIDE = "another verifier"
 
 
+class Line(StrEnum):
+    """What a phone number belongs to; NOT_SAID where nobody told more than the numbering plan does."""
+
+    MOBILE = "mobile"
+    LANDLINE = "landline"
+    VOIP = "internet line"
+    NOT_SAID = ""
+
+
 @dataclass(frozen=True, slots=True)
 class Verified:
-    """One address: the result, the stage that decided it, what was said there, when (ISO 8601)."""
+    """One e-mail address or number (E.164): the result, the stage that decided it, what was said there, when (ISO 8601)."""
 
     address: str
     result: Result
     stage: Stage
     detail: str
     at: str
+    line: Line = Line.NOT_SAID
 
 
-class VerdictsError(ValueError):
-    """A verifier's file that cannot be read; the message says what is missing."""
-
-
-WORDS: tuple[tuple[Result, frozenset[str]], ...] = (
-    (Result.DEAD, frozenset("invalid undeliverable bad dead bounce bounced hard_bounce rejected fail failed no".split())),
-    (Result.RISKY, frozenset("risky catchall catch_all accept_all acceptall accept_all_unverifiable spamtrap role".split())),
-    (Result.VALID, frozenset("valid deliverable ok good verified safe pass yes true".split())),
-)  # fmt: skip
-"""Words that verifiers use for their results (common practice)."""
-
-ADDRESS_HEADS = ("email", "e-mail", "mail", "address", "email_address")
-RESULT_HEADS = ("result", "status", "state", "verdict", "deliverability", "verification")
-
-
-def read_verdict(text: str) -> Result:
-    """A verifier's word as a result; unknown where it is none that is known."""
-    said = re.sub(r"[^a-z]+", "_", text.strip().lower()).strip("_")
-    return next((result for result, words in WORDS if said in words), Result.UNKNOWN)
-
-
-def _column(heads: Sequence[str], wanted: Sequence[str], what: str) -> str:
-    by_name = {re.sub(r"[^a-z_-]+", "_", head.strip().lower()): head for head in heads}
-    found = next((by_name[name] for name in wanted if name in by_name), None)
-    if found is None:
-        raise VerdictsError(
-            f"no column for the {what}: name one of them {wanted[0]!r}; there are {', '.join(heads) or 'none'}"
-        )
-    return found
-
-
-def read_verdicts(rows: Sequence[Mapping[str, str]], at: str) -> tuple[list[Verified], list[int]]:
-    """(results, numbers of the rows that hold no address) of a verifier's table. Raises VerdictsError."""
-    if not rows:
-        raise VerdictsError("the file holds no rows")
-    heads = list(rows[0])
-    address_in, result_in = _column(heads, ADDRESS_HEADS, "address"), _column(heads, RESULT_HEADS, "result")
-    found, strange = [], []
-    for number, row in enumerate(rows, start=2):
-        address = clean_email(str(row.get(address_in) or ""))
-        said = str(row.get(result_in) or "")
-        if address is None:
-            strange.append(number)
-        else:
-            found.append(Verified(address, read_verdict(said), Stage.OUTSIDE, said[:80], at))
-    return found, strange
+ROLE_NAMES = frozenset(
+    "info hello contact office admin enquiries enquiry sales mail reception team support bookings booking shop studio "
+    "service help accounts orders post general hi".split()
+)
+"""Local parts that name a desk, not a person (common practice; several are in RFC 2142)."""
 
 
 def nature(address: str, own_domain: str) -> tuple[str, str]:

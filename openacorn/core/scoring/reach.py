@@ -6,6 +6,8 @@ from enum import StrEnum
 
 import phonenumbers
 
+from openacorn.core.audit.verification import ROLE_NAMES, Line
+
 
 class ChannelKind(StrEnum):
     """Ways to reach a business, best first within each sort."""
@@ -43,11 +45,6 @@ SORT = {
     ChannelKind.FORM: "form",
     ChannelKind.PAGE_MESSAGE: "message",
 }
-ROLE_NAMES = frozenset(
-    "info hello contact office admin enquiries enquiry sales mail reception team support bookings booking shop studio "
-    "service help accounts orders post general hi".split()
-)
-"""Local parts that name a desk, not a person (common practice; several are in RFC 2142)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,8 +115,13 @@ def flags_of(reach: Reach, *, named_person: bool) -> list[str]:
     return [word for word in HAS if word in found]
 
 
-def phone_kind(e164: str) -> ChannelKind:
-    """Mobile or landline, as the numbering plan has it; where the plan does not tell (all of +1), the type is unknown."""
+TOLD_LINES = {Line.MOBILE: ChannelKind.MOBILE, Line.LANDLINE: ChannelKind.LANDLINE, Line.VOIP: ChannelKind.LINE}
+
+
+def phone_kind(e164: str, line: Line = Line.NOT_SAID) -> ChannelKind:
+    """Mobile or landline: as a verifier told, else as the numbering plan has it; the plan does not tell for all of +1."""
+    if line:
+        return TOLD_LINES[line]
     try:
         number = phonenumbers.parse(e164, None)
     except phonenumbers.NumberParseException:

@@ -232,11 +232,17 @@ export const useNearby = (id: number, own_trade: boolean, open: boolean) =>
     enabled: open,
   });
 
+/** What the columns of a verifier's table would be taken for. */
+export const useVerdictColumns = () =>
+  useMutation({
+    mutationFn: (text: string) => told(client.POST("/api/verifications/columns", { body: { text } })),
+  });
+
 /** Takes in a verifier's table; the businesses whose addresses it is about are scored anew. */
 export function useTakeVerdicts() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (text: string) => told(client.POST("/api/verifications", { body: { text } })),
+    mutationFn: (asked: Schemas["VerdictsAsked"]) => told(client.POST("/api/verifications", { body: asked })),
     onSuccess: () => cache.invalidateQueries(),
   });
 }

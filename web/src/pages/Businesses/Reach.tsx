@@ -67,7 +67,10 @@ export default function Reach({ business }: { business: Business }) {
                     title={`${contact.verified.stage}: ${contact.verified.detail}, ${when(contact.verified.at)}`}
                   >
                     {" "}
-                    {contact.verified.result}
+                    {contact.verified.result === "unknown" && contact.verified.line
+                      ? ""
+                      : contact.verified.result}{" "}
+                    {contact.verified.line}
                   </span>
                 )}
                 <span className="block truncate text-xs text-soft" title={contact.snippet}>

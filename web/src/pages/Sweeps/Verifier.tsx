@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { Button, ErrorNote } from "../../components/Bits";
+import { BOX, Button, ErrorNote } from "../../components/Bits";
 import { count } from "../../lib/format";
-import { useTakeVerdicts } from "../../queries/gathering";
+import { useTakeVerdicts, useVerdictColumns } from "../../queries/gathering";
 
 const WORDS: Record<string, string> = {
   valid: "reach somebody",
@@ -10,49 +10,73 @@ const WORDS: Record<string, string> = {
   dead: "reach nobody",
   unknown: "could not be told",
 };
+const OUT = [
+  ["email", "E-mail addresses"],
+  ["phone", "Phone numbers"],
+] as const;
+const PARTS = [
+  ["address", "Address or number"],
+  ["result", "Result"],
+  ["stage", "How far it was followed"],
+  ["line", "Line type"],
+  ["at", "When (ISO 8601)"],
+] as const;
+const NONE = { address: "", result: "", stage: "", line: "", at: "" };
 
-/** Addresses out to any verifier, its table back in: for where mail servers cannot be asked from here. */
+/** Addresses and numbers out to any verifier, its table back in: for where mail servers cannot be asked from here. */
 export default function Verifier() {
+  const look = useVerdictColumns();
   const take = useTakeVerdicts();
   const [text, setText] = useState("");
+  const [columns, setColumns] = useState(NONE);
   useEffect(() => {
-    document.title = "E-mail verifier – Open Acorn";
+    document.title = "Verifier – Open Acorn";
   }, []);
+  const read = (table: string) => {
+    setText(table);
+    take.reset();
+    if (table.trim()) look.mutate(table, { onSuccess: (told) => setColumns({ ...NONE, ...told.columns }) });
+    else look.reset();
+  };
+  const table = text.trim() ? look.data : undefined;
   const told = take.data;
   return (
     <div className="h-full overflow-y-auto px-8 py-5">
       <Link to="/sweeps" className="text-leaf-dark hover:underline">
         ← Sweeps
       </Link>
-      <h1 className="mt-1 text-xl">Addresses to a verifier and back</h1>
+      <h1 className="mt-1 text-xl">Addresses and numbers to a verifier and back</h1>
       <p className="max-w-2xl text-soft">
         A sweep can ask mail servers itself. Many networks shut that door; then let a verifier of your choice
-        ask, and bring its table back. An address that reaches nobody no longer counts as a way to reach them.
+        ask, and bring its table back. What reaches nobody no longer counts as a way to reach them.
       </p>
-      <div className="mt-4 grid max-w-[980px] grid-cols-[260px_1fr] gap-8">
+      <div className="mt-4 grid max-w-[980px] grid-cols-[240px_1fr] gap-8">
         <section aria-label="Out">
           <h2 className="text-[15px]">Out</h2>
           <p className="mt-1 text-soft">
-            Every address of which it is not known whether it reaches anybody, one a line.
+            Those of which it is not known whether they reach anybody, one a line, as CSV.
           </p>
-          <a
-            href="/api/verifications/open"
-            download
-            className="mt-2 inline-flex rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium hover:border-leaf"
-          >
-            Download as CSV
-          </a>
+          {OUT.map(([of, label]) => (
+            <a
+              key={of}
+              href={`/api/verifications/open?of=${of}`}
+              download
+              className="mt-2 block w-fit rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium hover:border-leaf"
+            >
+              {label}
+            </a>
+          ))}
         </section>
         <form
           aria-label="Back"
           onSubmit={(event) => {
             event.preventDefault();
-            take.mutate(text, { onSuccess: () => setText("") });
+            take.mutate({ text, columns }, { onSuccess: () => setText("") });
           }}
         >
           <h2 className="text-[15px]">Back</h2>
           <p className="mt-1 text-soft">
-            A table with headings: a column of addresses and one of results, as the verifier calls them.
+            A table with headings: a column of addresses or numbers, and one of results or line types.
           </p>
           <label className="mt-2 inline-flex cursor-pointer rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium focus-within:border-leaf hover:border-leaf">
             Choose its file …
@@ -60,20 +84,23 @@ export default function Verifier() {
               type="file"
               accept=".csv,.txt,text/csv"
               className="sr-only"
-              onChange={async (event) => setText((await event.target.files?.[0]?.text()) ?? "")}
+              onChange={async (event) => read((await event.target.files?.[0]?.text()) ?? "")}
             />
           </label>
           <textarea
             value={text}
-            rows={9}
-            onChange={(event) => setText(event.target.value)}
+            rows={table ? 4 : 9}
+            onChange={(event) => read(event.target.value)}
             placeholder={"email,result\ninfo@gull.example,deliverable"}
             aria-label="The verifier’s table"
             className="mt-2 w-full rounded-[3px] border border-line bg-white px-2 py-1 font-mono text-xs placeholder:text-soft"
           />
-          <ErrorNote error={take.error} />
+          <ErrorNote error={look.error ?? take.error} />
+          {table && (
+            <Mapping heads={table.heads} first={table.first[0]} columns={columns} onChange={setColumns} />
+          )}
           <Button type="submit" look="main" disabled={!text.trim() || take.isPending}>
-            {take.isPending ? "Reading …" : "Take it in"}
+            {take.isPending ? "Reading …" : table ? `Take in ${count(table.rows)} rows` : "Take it in"}
           </Button>
           {told && (
             <output className="mt-2 block">
@@ -82,9 +109,14 @@ export default function Verifier() {
                   <strong className="font-semibold">{count(number)}</strong> {WORDS[result] ?? result}
                 </span>
               ))}
+              {Object.entries(told.lines).map(([line, number]) => (
+                <span key={line} className="block">
+                  <strong className="font-semibold">{count(number)}</strong> line type {line}
+                </span>
+              ))}
               {told.strange.length > 0 && (
                 <span className="block text-acorn">
-                  No address stands in line {told.strange.slice(0, 12).join(", ")}
+                  No address or number stands in line {told.strange.slice(0, 12).join(", ")}
                   {told.strange.length > 12 && " and more"}.
                 </span>
               )}
@@ -93,5 +125,37 @@ export default function Verifier() {
         </form>
       </div>
     </div>
+  );
+}
+
+interface MappingProps {
+  heads: string[];
+  first: Record<string, string> | undefined;
+  columns: typeof NONE;
+  onChange: (columns: typeof NONE) => void;
+}
+
+/** Which column says what, as guessed by its heading, with what stands in the first row. */
+function Mapping({ heads, first, columns, onChange }: MappingProps) {
+  return (
+    <fieldset className="my-2 grid w-fit grid-cols-[auto_auto_auto] items-center gap-x-3 gap-y-1">
+      <legend className="mb-1 font-semibold">Which column says what</legend>
+      {PARTS.map(([part, label]) => (
+        <label key={part} className="contents">
+          <span>{label}</span>
+          <select
+            value={columns[part]}
+            onChange={(event) => onChange({ ...columns, [part]: event.target.value })}
+            className={BOX}
+          >
+            <option value="">none</option>
+            {heads.map((head) => (
+              <option key={head}>{head}</option>
+            ))}
+          </select>
+          <span className="max-w-[260px] truncate text-soft">{first?.[columns[part]] ?? ""}</span>
+        </label>
+      ))}
+    </fieldset>
   );
 }

@@ -22,7 +22,7 @@ const ASIDE = [
   ["/sweeps/files", "Bring in a list"],
   ["/sweeps/directories", "Directories"],
   ["/sweeps/standings", "Standing lists"],
-  ["/sweeps/verifier", "E-mail verifier"],
+  ["/sweeps/verifier", "Verifier"],
 ] as const;
 
 export default function Sweeps() {
