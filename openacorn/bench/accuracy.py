@@ -63,7 +63,8 @@ class Tally:
         }
 
 
-async def _findings(tasks: list[AuditTask], settings: Settings) -> dict[int, dict[str, str]]:
+async def findings(tasks: list[AuditTask], settings: Settings) -> dict[int, dict[str, str]]:
+    """Audit as the application does; return business id → check → outcome."""
     pool = Pool(settings)
     limit = asyncio.Semaphore(pool.capacity)
 
@@ -82,7 +83,7 @@ def measure_accuracy(world: Path, settings: Settings) -> dict[str, dict[str, Any
     """Audit every business of the world by its listed website; return check → figures."""
     truth = json.loads((world / "truth.json").read_text(encoding="utf-8"))["businesses"]
     tasks = [task_of(row) for row in truth]
-    said = asyncio.run(_findings(tasks, settings))
+    said = asyncio.run(findings(tasks, settings))
     tallies: dict[str, Tally] = {check.id: Tally() for check in all_checks()}
     for row in truth:
         for check, (outcome, decidable) in row["checks"].items():

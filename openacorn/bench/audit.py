@@ -10,6 +10,8 @@ from pathlib import Path
 from typing import Any
 
 from openacorn.bench.accuracy import archetype_counts, measure_accuracy
+from openacorn.bench.accuracy_browser import measure_rendered
+from openacorn.bench.accuracy_listings import measure_listings
 from openacorn.net.client import Client
 from openacorn.net.probes.site import SiteProbe
 from openacorn.settings import Settings
@@ -136,7 +138,9 @@ def bench_audit() -> tuple[dict[str, Any], str]:
         with running_world(folder / "world") as world:
             settings = Settings(region="AU", world=world, **REGISTRY)
             figures: dict[str, Any] = {
-                "accuracy": measure_accuracy(folder / "world", settings),
+                "accuracy": measure_accuracy(folder / "world", settings)
+                | measure_listings(folder / "world", settings, folder)
+                | measure_rendered(folder / "world", settings),
                 "throughput": measure_throughput(folder / "world", settings, folder),
                 "archetypes": dict(archetype_counts(folder / "world")),
             }

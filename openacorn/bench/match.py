@@ -1,6 +1,5 @@
 """The matcher's figures: the coast with its truth, the restaurant gold set, and noisy listings beside Splink."""
 
-import asyncio
 import csv
 import json
 import tempfile
@@ -12,28 +11,22 @@ from math import comb
 from pathlib import Path
 from typing import Any
 
+from openacorn.bench.coast import gather_coast
 from openacorn.bench.noisy_listings import EASY, HARD, Noise, noisy_listings
 from openacorn.core.columns import read_row
 from openacorn.core.listing import Listing
 from openacorn.core.matching.cluster import Clusters, cluster, match_all
 from openacorn.core.matching.normalise import common_words, record_of
-from openacorn.core.trades.catalogue import OWN
-from openacorn.demo import DIRECTORY_PLAN
-from openacorn.jobs.gathering import Lane
-from openacorn.jobs.queries import encode_query, first_queries
-from openacorn.jobs.settling import settle_run
-from openacorn.net.client import Client
-from openacorn.net.pace import Pace
 from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import world_sources
-from openacorn.store import listings, places, reading_plans, sweeps, units
+from openacorn.store import listings
 from openacorn.store.db import Database
-from openacorn.store.sweeps import Plan
 
 RESTAURANTS = Path(__file__).parent / "data" / "restaurants"
 NOISY = 100_000
+SOURCES = ("listing_service", "map_data", "social_pages", "directory:1")
 CUTS = (0.5, 0.8, 0.95, 0.99)
 """Probabilities at which the peer's clusters are cut; its best F1 is shown."""
 
@@ -127,26 +120,6 @@ def queue_figures(said: Mapping[int, Listing], owner: Mapping[int, Any], region:
     }
 
 
-async def _gather_coast(folder: Path, settings: Settings) -> None:
-    """Every source of the coast into a store, through the shipped connectors; nothing is audited."""
-    database = Database(folder / "acorn.db")
-    trades = tuple(trade.id for trade in OWN)
-    sources = ("listing_service", "map_data", "social_pages", "directory:1")
-    plan = Plan(trades, ({"name": "coast", "lat": -37.0, "lon": 160.0, "radius_m": 70_000.0},), sources)
-    with database.write() as conn:
-        places.replace_places(conn, json.loads((folder / "world" / "places.json").read_text(encoding="utf-8")))
-        reading_plans.add_plan(conn, DIRECTORY_PLAN, "now")
-        run = sweeps.add_run(conn, sweeps.add_sweep(conn, "coast", sweeps.plan_to_json(plan), "now"), "now")
-        for source in sources:
-            first = ((query.key, encode_query(query)) for query in first_queries(conn, plan, source))
-            units.add_units(conn, run, "query", first, lane=source)
-    async with Client(settings, allow_private=True) as client:
-        lanes = [Lane(run, source, plan, database, settings, lambda: False) for source in sources]
-        await asyncio.gather(*(lane.gather(client, Pace()) for lane in lanes))
-    settle_run(database, run, settings)
-    database.close()
-
-
 def coast_figures() -> Figures:
     """The coast with all its sources: what is held of what any source lists, and how right the merging is."""
     with tempfile.TemporaryDirectory() as name:
@@ -154,7 +127,7 @@ def coast_figures() -> Figures:
         make_world(folder / "world")
         with running_world(folder / "world") as world:
             settings = Settings(region="AU", world=world, sources=world_sources(world))
-            asyncio.run(_gather_coast(folder, settings))
+            gather_coast(folder, folder / "world", settings, SOURCES)
         truth = json.loads((folder / "world" / "truth.json").read_text(encoding="utf-8"))["listing_owner"]
         known = {**truth, "directory:1": {key.lower(): owner for key, owner in truth["directory"].items()}}
         database = Database(folder / "acorn.db")
