@@ -10,11 +10,11 @@ from openacorn.bench.accuracy import Tally, findings
 from openacorn.jobs.judging import AuditTask
 from openacorn.net.probes.browser import browser_paths
 from openacorn.settings import Settings
+from openacorn.sim.rendered_truth import rendered_truth
 from openacorn.sim.site import Site
-from openacorn.sim.truth import rendered_truth
 
-EACH = 4
-"""Sites of each look, width, viewport and weight: a browser takes seconds a site."""
+EACH = 2
+"""Sites of each width, viewport and weight, of whatever look: a browser takes seconds a site."""
 
 CHECKS = ("overflow", "load_measured")
 
@@ -25,8 +25,10 @@ def _chosen(world: Path) -> list[Site]:
     for row in json.loads((world / "sites.json").read_text(encoding="utf-8")):
         site = Site(**row)
         if site.transport == "ok" and not site.redirect_to:
-            load = rendered_truth(site)["load_measured"]
-            kinds[site.look, site.fixed_width, site.viewport, load.outcome, load.decidable].append(site)
+            truth = rendered_truth(site)
+            load = truth["load_measured"]
+            if truth["overflow"].decidable:
+                kinds[site.fixed_width, site.viewport, load.outcome, load.decidable].append(site)
     return [site for kind in sorted(kinds) for site in kinds[kind][:EACH]]
 
 
@@ -44,5 +46,6 @@ def measure_rendered(world: Path, settings: Settings) -> dict[str, dict[str, Any
     for number, site in sites.items():
         truth = rendered_truth(site)
         for check, tally in tallies.items():
-            tally.add(said[number][check], truth[check].outcome, truth[check].decidable, site.host)
+            if truth[check].decidable:
+                tally.add(said[number][check], truth[check].outcome, True, site.host)
     return {check: tally.figures() for check, tally in tallies.items()}

@@ -223,25 +223,6 @@ def _offers(site: Site) -> dict[str, Answer]:
     }
 
 
-PHONE_PX, DESK_PX = 390, 980
-"""A phone's width, and the width that a browser on a phone lays a page out for where no viewport is given."""
-
-FAST_KB, SLOW_KB, SLOW_WAIT_S = 150, 700, 4.0
-"""Clearly under 2 s, and clearly over 3 s, at 1.6 Mbit/s."""
-
-
-def rendered_truth(site: Site) -> dict[str, Answer]:
-    """Check id → what is so when a site that answers is opened in a browser on a phone's screen, on a slow connection."""
-    wide = (site.fixed_width and site.look in SHOWN_LOOKS) or site.viewport != "ok"
-    kilobytes = site.css_kb + site.js_kb + site.images * site.image_kb
-    slow = kilobytes > SLOW_KB or site.delay_s > SLOW_WAIT_S
-    fast = kilobytes < FAST_KB and site.delay_s < LIGHT_WAIT_S and not site.pixels and not site.analytics
-    return {
-        "overflow": Answer(GAP if wide else OK, site.look in SHOWN_LOOKS),
-        "load_measured": Answer(GAP if slow else OK, site.look in SHOWN_LOOKS and (slow or fast)),
-    }
-
-
 def listing_truth(site: Site, business: "Listed") -> dict[str, Answer]:
     """Check id → what is so of the pages beside what the listings say; only where the listing and its site belong together."""
     if site.transport in SILENT:

@@ -1,17 +1,15 @@
 """A business's name as the domain it might have."""
 
 import re
-import unicodedata
 
-from openacorn.core.matching.normalise import LEGAL
+from openacorn.core.matching.normalise import LEGAL, plain
 
 MAX_LABEL = 40
 """Longer ones nobody types; RFC 1035 allows 63."""
 
 
 def _ascii(text: str) -> str:
-    plain = text.replace("ø", "o").replace("Ø", "O").replace("æ", "ae").replace("ß", "ss").replace("&", " and ")
-    return unicodedata.normalize("NFKD", plain).encode("ascii", "ignore").decode().lower()
+    return plain(text).encode("ascii", "ignore").decode()
 
 
 def name_labels(name: str, town: str) -> list[str]:

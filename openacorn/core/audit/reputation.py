@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from openacorn.core.audit.streets import street_in
 from openacorn.core.listing import Listing
+from openacorn.core.matching.normalise import plain
 from openacorn.core.trades.trade import normal_words
 
 PROFILE = ("phone", "website", "hours", "street", "category", "photos")
@@ -81,5 +82,5 @@ def _same(field: str, a: str, b: str) -> bool:
         return two.endswith(one[-8:])
     if field == "street":
         return bool(street_in(a, b) or street_in(b, a)) or not (street_in(a, a) and street_in(b, b))
-    words = [frozenset(normal_words(text)) - _LEGAL - {""} for text in (a, b)]
+    words = [frozenset(normal_words(plain(text))) - _LEGAL - {""} for text in (a, b)]
     return words[0] <= words[1] or words[1] <= words[0]

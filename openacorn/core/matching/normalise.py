@@ -49,12 +49,19 @@ _DIGITS = re.compile(r"\D+")
 MIN_PHONE_DIGITS = 7
 
 
+STROKES = str.maketrans(
+    {"ø": "o", "ł": "l", "đ": "d", "ħ": "h", "ı": "i", "æ": "ae", "œ": "oe", "ß": "ss", "þ": "th", "ð": "d"}
+)
+"""Letters that Unicode does not take apart, as they are written where they cannot be typed (common practice)."""
+
+
 def plain(text: str) -> str:
-    """Lower case, entities undone, accents off, "&" as "and"."""
+    """Lower case, entities undone, accents and strokes off, "&" as "and"."""
     lowered = (html.unescape(text) if "&" in text else text).lower().replace("&", " and ")
     if lowered.isascii():
         return lowered
-    return "".join(char for char in unicodedata.normalize("NFKD", lowered) if not unicodedata.combining(char))
+    spelled = unicodedata.normalize("NFKD", lowered).translate(STROKES)
+    return "".join(char for char in spelled if not unicodedata.combining(char))
 
 
 @lru_cache(maxsize=65536)

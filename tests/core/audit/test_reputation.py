@@ -20,6 +20,7 @@ CASES: list[tuple[str, dict[str, Any], str]] = [
     ("profile_complete", {}, "ok"),
     ("profile_complete", {"missing": ("hours",)}, "partial"),
     ("profile_complete", {"missing": ("hours", "phone", "photos")}, "gap"),
+    ("profile_complete", {"photos": None, "missing": ("photos",)}, "unknown"),
     ("listing_photos", {"photos": 0}, "gap"),
     ("listing_photos", {"photos": 2}, "partial"),
     ("listing_photos", {"photos": None}, "unknown"),
@@ -76,6 +77,7 @@ def listing(source: str, **said: Any) -> Listing:
 DIFFER = [
     ("the same", [listing("a", phone="(03) 5550 1234"), listing("b", phone="+61355501234")], 0),
     ("legal suffix", [listing("a"), listing("b", name="Gull Vets Pty Ltd")], 0),
+    ("letters without their strokes", [listing("a", name="Sørland Vets"), listing("b", name="Sorland Vets")], 0),
     ("abbreviated", [listing("a", street="14 Mill Lane"), listing("b", street="14 Mill Ln")], 0),
     ("not given", [listing("a", phone="1"), listing("b")], 0),
     ("another number", [listing("a", phone="0355501234"), listing("b", phone="0355509999")], 1),

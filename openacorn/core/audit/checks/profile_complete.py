@@ -1,7 +1,7 @@
 """Is the listing's profile filled in?"""
 
 from openacorn.core.audit.check import Check, Group
-from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 from openacorn.core.audit.reputation import Reputation
 
 GAP_FROM = 3
@@ -9,7 +9,9 @@ GAP_FROM = 3
 
 
 def judge(said: Reputation) -> Finding:
-    """Phone, website, hours, street, category and pictures, of the fullest listing."""
+    """Phone, website, hours, street, category and pictures, of the fullest listing; only sources with pictures show all of that."""
+    if said.photos is None:
+        return unknown("no source that shows a whole profile lists it")
     shown = Evidence(said.source, said.at, f"given: {', '.join(said.given) or 'nothing'}")
     if not said.missing:
         return ok(100, "everything is filled in", shown)
