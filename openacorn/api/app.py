@@ -24,6 +24,7 @@ from openacorn.api.routes import (
     imports,
     insight,
     matching,
+    outcomes,
     reading_plans,
     runs,
     schedules,
@@ -72,6 +73,7 @@ PARTS = (
     angles,
     deeds,
     services,
+    outcomes,
     insight,
 )
 """Routes, those with fixed addresses before those that take anything in their place."""

@@ -22,6 +22,7 @@ from openacorn.api.models.businesses import (
     TermTold,
     VerifiedTold,
 )
+from openacorn.api.models.outcomes import OutcomeTold
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.marks import group_marks
@@ -35,7 +36,7 @@ from openacorn.jobs.judging import own_domain
 from openacorn.jobs.reputation import peers_beside
 from openacorn.jobs.scoring import Scorer
 from openacorn.sources.company_register import officers_of
-from openacorn.store import audits, businesses, companies, listings, membership, verifications
+from openacorn.store import audits, businesses, companies, listings, membership, outcomes, verifications
 from openacorn.store.audits import Evidence
 
 COPIED = (
@@ -165,6 +166,18 @@ def _peers(conn: sqlite3.Connection, row: Mapping[str, Any]) -> PeersTold | None
     )  # fmt: skip
 
 
+def outcomes_of(conn: sqlite3.Connection, business_id: int, offered: Sequence[Service]) -> list[OutcomeTold]:
+    """What came of contacting a business, the oldest first."""
+    titles = {service.id: service.title for service in offered}
+    return [
+        OutcomeTold(
+            service=kept.service, title=titles.get(kept.service, kept.service), score=round(kept.score, 1),
+            contacted_at=kept.contacted_at, stage=kept.stage, amount=kept.amount, reason=kept.reason,
+        )
+        for kept in outcomes.of(conn, business_id)
+    ]  # fmt: skip
+
+
 def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
     """Gather the panel's content. Raises NotFound."""
     row = businesses.get_business(conn, business_id)
@@ -196,6 +209,7 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
         facts=_facts(conn, business_id),
         shortlists=[int(number) for number in groups.get("shortlist", ())],
         stages=groups.get("stage", ["new"]),
+        outcomes=outcomes_of(conn, business_id, scorer.services),
         tags=groups.get("tag", []),
         peers=_peers(conn, row),
     )

@@ -27,6 +27,7 @@ from openacorn.jobs.deciding import DecisionError
 from openacorn.jobs.desk import DeedError
 from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
+from openacorn.jobs.winning import OutcomeError
 from openacorn.sources._source import SourceFailure, UnknownSource
 from openacorn.store.angles import AngleTaken
 from openacorn.store.secrets import SealBroken
@@ -54,6 +55,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     NotFound: (404, "address", "go back to the list"),
     OverflowError: (422, "number", "use a smaller number"),  # beyond what the store can hold
     ServiceError: (422, "service", "change that part of the service; nothing you entered is lost"),
+    OutcomeError: (422, "service", "choose the service that was offered"),
     DeedError: (422, "deed", "choose otherwise; nothing was changed"),
     NameTaken: (409, "name", "choose another name"),
     AngleTaken: (409, "name", "choose another name"),

@@ -12,8 +12,9 @@ from openacorn.core.audit.finding import Outcome
 from openacorn.core.scored_grid import ScoredGrid
 from openacorn.core.scoring.columns import CODE, OUTCOMES, OfferColumns
 from openacorn.core.scoring.need import MIN_KNOWN_SHARE, severity_of
-from openacorn.core.scoring.opportunity import ALPHA, BETA, GAMMA, MIN_NEED_FOR_OFFER, PRIOR_WIN, SLOPE
+from openacorn.core.scoring.opportunity import ALPHA, BETA, GAMMA, MIN_NEED_FOR_OFFER
 from openacorn.core.scoring.service import Rule, Service, all_services
+from openacorn.core.scoring.winning import PRIOR_WIN, SLOPE
 
 ROUNDS = 5
 

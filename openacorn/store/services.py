@@ -1,11 +1,13 @@
 """What the agency sells: the shipped services, those it changed or made, and every wording that was in force."""
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pydantic import TypeAdapter
 
 from openacorn.core.scoring.service import Service, all_services
+from openacorn.core.scoring.winning import PRIOR
+from openacorn.store import outcomes
 from openacorn.store.sweeps import NotFound
 
 _SERVICE = TypeAdapter(Service)
@@ -27,13 +29,15 @@ class Version:
 
 
 def current(conn: sqlite3.Connection) -> tuple[Service, ...]:
-    """Every service that is offered now, by id."""
+    """Every service that is offered now, by id, with the chance of winning as learnt."""
     found = {service.id: service for service in all_services()}
     for row in conn.execute(STORED):
         found.pop(row["id"], None)
         if not row["removed"]:
             found[row["id"]] = _SERVICE.validate_json(row["body"])
-    return tuple(found[name] for name in sorted(found))
+    learnt = outcomes.odds(conn)
+    usual = learnt.get("", PRIOR)
+    return tuple(replace(found[name], odds=learnt.get(name, usual)) for name in sorted(found))
 
 
 def removed(conn: sqlite3.Connection) -> tuple[Service, ...]:
@@ -51,7 +55,7 @@ def one(conn: sqlite3.Connection, service_id: str) -> Service:
 
 def save(conn: sqlite3.Connection, service: Service, at: str, note: str, *, removed: bool = False) -> int:
     """Put a wording in force and keep it among the versions; return its number."""
-    body = _SERVICE.dump_json(service).decode()
+    body = _SERVICE.dump_json(replace(service, odds=PRIOR)).decode()
     conn.execute(PUT, (service.id, body, int(removed)))
     return int(conn.execute(ADD_VERSION, (service.id, at, body, note)).fetchone()[0])
 

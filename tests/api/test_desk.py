@@ -374,3 +374,36 @@ def test_what_is_wrong_answers_in_the_one_shape(app: Application) -> None:
         app.get("/api/businesses?columns=shoe")
     assert caught.value.code == 422
     caught.value.close()
+
+
+def test_what_came_of_contacts_teaches_the_chance_of_winning(app: Application) -> None:
+    prior = {item["service"]: item for item in app.get("/api/odds")}
+    assert {round(item["at_50"], 3) for item in prior.values()} == {0.02}
+    scored = [
+        business
+        for business in (app.get(f"/api/businesses/{row['id']}") for row in table(app, "limit=40"))
+        if business["offer"]
+    ]
+    service = scored[0]["offer"]
+    buyers = [b for b in scored if any(o["service"] == service and o["score"] is not None for o in b["opportunities"])][
+        :4
+    ]
+    value = next(o["value"] for o in buyers[0]["opportunities"] if o["service"] == service)
+    for business in buyers:
+        told = app.post(
+            f"/api/businesses/{business['id']}/outcomes", {"service": service, "stage": "won", "amount": 900}
+        )
+        assert [(item["service"], item["stage"], item["amount"]) for item in told] == [(service, "won", 900)]
+    after = {item["service"]: item for item in app.get("/api/odds")}
+    assert after[service]["at_50"] > 0.02
+    assert (after[service]["learnt_from"], after[service]["won"]) == (len(buyers), len(buyers))
+    whole = app.get(f"/api/businesses/{buyers[0]['id']}")
+    assert next(o["value"] for o in whole["opportunities"] if o["service"] == service) > value
+    assert whole["outcomes"][0]["stage"] == "won"
+    held_back = next(o["service"] for o in buyers[0]["opportunities"] if o["score"] is None)
+    asked = {"service": held_back, "stage": "lost"}
+    assert failing(app, "POST", f"/api/businesses/{buyers[0]['id']}/outcomes", asked)[0] == 422
+    assert failing(app, "POST", "/api/businesses/999999/outcomes", asked)[0] == 404
+    for business in buyers:  # "contacted" since today: nothing can be learnt from it yet
+        app.post(f"/api/businesses/{business['id']}/outcomes", {"service": service, "stage": "contacted"})
+    assert {round(item["at_50"], 3) for item in app.get("/api/odds")} == {0.02}

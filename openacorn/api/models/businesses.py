@@ -3,6 +3,7 @@
 from typing import Any
 
 from openacorn.api.models.base import Told
+from openacorn.api.models.outcomes import OutcomeTold
 
 Cell = str | int | float | bool | None
 
@@ -245,6 +246,7 @@ class BusinessTold(Told):
     facts: list[FactTold]
     shortlists: list[int]
     stages: list[str]
+    outcomes: list[OutcomeTold]
     tags: list[str]
     freshness: float | None
     first_seen: str

@@ -8,7 +8,7 @@ import numpy.typing as npt
 
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.scoring.need import MIN_KNOWN_SHARE, severity_of
-from openacorn.core.scoring.opportunity import ALPHA, BETA, GAMMA, MIN_NEED_FOR_OFFER, PRIOR_WIN, SLOPE
+from openacorn.core.scoring.opportunity import ALPHA, BETA, GAMMA, MIN_NEED_FOR_OFFER
 from openacorn.core.scoring.service import Gate, Rule, Service
 
 OUTCOMES: tuple[Outcome, ...] = (Outcome.GAP, Outcome.PARTIAL, Outcome.OK, Outcome.NOT_APPLICABLE, Outcome.UNKNOWN)
@@ -73,13 +73,7 @@ def score_columns(service: Service, codes_of: Callable[[str], Codes], base: Numb
     for gate in service.gates:
         scored &= _passes(gate, codes_of(gate.check))
     exact = np.where(scored, 100 * lifted**ALPHA * base, np.nan)
-    return ScoreColumns(exact, lifted, worth(exact, service.margin))
-
-
-def worth(exact: Numbers, margin: float) -> Numbers:
-    """Expected value in money of scores: chance of winning × margin."""
-    log_odds = np.log(PRIOR_WIN / (1 - PRIOR_WIN)) + SLOPE * (exact - 50) / 10
-    return np.asarray(margin / (1 + np.exp(-log_odds)), np.float64)
+    return ScoreColumns(exact, lifted, service.margin * service.odds.chances(exact))
 
 
 @dataclass(frozen=True, slots=True)

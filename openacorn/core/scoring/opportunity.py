@@ -12,8 +12,6 @@ from openacorn.core.scoring.reach import Reach
 from openacorn.core.scoring.service import Service
 
 ALPHA, BETA, GAMMA = 0.6, 0.2, 0.2
-PRIOR_WIN = 0.02
-SLOPE = 0.35
 MIN_NEED_FOR_OFFER = 0.3
 
 
@@ -51,12 +49,6 @@ class Opportunity:
     p_win: float | None = None
     value: float | None = None
     terms: tuple[Term, ...] = ()
-
-
-def win_probability(score: float) -> float:
-    """Prior before own outcomes: logit p = logit(.02) + .35 · (score − 50) / 10."""
-    log_odds = math.log(PRIOR_WIN / (1 - PRIOR_WIN)) + SLOPE * (score - 50) / 10
-    return 1 / (1 + math.exp(-log_odds))
 
 
 def largest_remainder(parts: Sequence[float], total: int) -> list[int]:
@@ -121,7 +113,7 @@ def score_service(service: Service, outcomes: Mapping[str, Outcome], fit: Fit, r
         return Opportunity(service.id, State.NOT_ENOUGH_KNOWN, reason, need, fit.value, reach.value)
     exact = 100 * need.value**ALPHA * fit.value**BETA * reach.value**GAMMA
     score = round(exact)
-    chance = win_probability(exact)
+    chance = service.odds.chance(exact)
     return Opportunity(
         service=service.id,
         state=State.SCORED,

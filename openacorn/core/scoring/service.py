@@ -7,6 +7,7 @@ from functools import cache
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.plugins import scan
 from openacorn.core.scoring import services
+from openacorn.core.scoring.winning import PRIOR, Odds
 
 
 class ServiceError(ValueError):
@@ -48,6 +49,8 @@ class Service:
     delivery: float
     rules: tuple[Rule, ...]
     gates: tuple[Gate, ...] = ()
+    odds: Odds = PRIOR
+    """The chance of winning as far as it has been learnt; no part of the service's wording."""
 
     @property
     def margin(self) -> float:

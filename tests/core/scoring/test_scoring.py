@@ -15,7 +15,6 @@ from openacorn.core.scoring.opportunity import (
     best_offer,
     largest_remainder,
     score_service,
-    win_probability,
 )
 from openacorn.core.scoring.reach import Channel, ChannelKind, Reach, email_kind, phone_kind, reach_of
 from openacorn.core.scoring.service import Rule, Service, all_services
@@ -99,12 +98,6 @@ def test_largest_remainder_keeps_the_total_and_stays_within_one(parts: list[floa
     rounded = largest_remainder(parts, total)
     assert sum(rounded) == total
     assert all(abs(whole - part) < 1 + 1e-6 for whole, part in zip(rounded, parts, strict=True))
-
-
-def test_win_probability_is_the_prior_at_50_and_climbs_by_its_slope() -> None:
-    assert win_probability(50) == pytest.approx(0.02)
-    odds = [win_probability(s) / (1 - win_probability(s)) for s in (60, 70)]
-    assert math.log(odds[1] / odds[0]) == pytest.approx(0.35)
 
 
 @given(st.lists(st.integers(0, 300), min_size=8, max_size=60), st.integers(0, 300))

@@ -43,6 +43,24 @@ export function useDeed() {
   });
 }
 
+/** What came of offering a business a service; all values hang on it. */
+export function useNoteOutcome(id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["OutcomeAsked"]) =>
+      told(
+        client.POST("/api/businesses/{business_id}/outcomes", {
+          params: { path: { business_id: id } },
+          body,
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+/** The chance of winning by service. */
+export const useOdds = () => useQuery({ queryKey: ["odds"], queryFn: () => told(client.GET("/api/odds")) });
+
 export function useUndo() {
   const cache = useQueryClient();
   return useMutation({

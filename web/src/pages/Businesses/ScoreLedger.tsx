@@ -1,5 +1,6 @@
 import type { Business, Opportunity, Service } from "../../api/client";
 import { money } from "../../lib/format";
+import Outcomes from "./Outcomes";
 
 interface Props {
   business: Business;
@@ -94,6 +95,7 @@ function Ledger({
         <strong className="font-semibold">{money(offer.value, currency)}</strong> expected value
         {fee && <span className="text-soft"> (fee {money(fee.fee, currency)})</span>}
       </p>
+      <Outcomes key={offer.service} business={business} offer={offer} currency={currency} />
       <details className="mt-1">
         <summary className="cursor-pointer text-leaf-dark">What fit is made of</summary>
         <ul className="mt-1 text-soft">

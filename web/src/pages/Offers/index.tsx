@@ -5,7 +5,7 @@ import { setting } from "../../lib/filter";
 import { money } from "../../lib/format";
 import { useAddress } from "../../lib/useAddress";
 import { useServices, useStatus } from "../../queries/catalogue";
-import { useRemoved, useRestore, useSaveService } from "../../queries/desk";
+import { useOdds, useRemoved, useRestore, useSaveService } from "../../queries/desk";
 import Editor from "./Editor";
 import Preview from "./Preview";
 import Versions from "./Versions";
@@ -121,6 +121,24 @@ function Removed({ onRestored }: { onRestored: (id: string) => void }) {
   );
 }
 
+/** How likely a sale is, and what that is known from. */
+function Chance({ service }: { service: string }) {
+  const odds = useOdds().data?.find((item) => item.service === service);
+  if (!odds) return null;
+  return (
+    <>
+      <h3 className="mt-5 border-b border-line pb-0.5">Chance of winning</h3>
+      <p className="mt-1 text-soft">
+        <strong className="font-semibold text-ink">{(odds.at_50 * 100).toFixed(1)} %</strong> at a score of
+        50; the odds grow {odds.step.toFixed(2)}-fold with every ten points.{" "}
+        {odds.learnt_from === 0
+          ? "A guess to begin with: note what comes of your contacts, and it is learnt from them."
+          : `Learnt from ${odds.learnt_from} of your own contacts, of which ${odds.won} bought.`}
+      </p>
+    </>
+  );
+}
+
 interface DeskProps {
   id: string;
   start: ServiceAsked;
@@ -163,6 +181,7 @@ function Desk({ id, start, currency, onSaved }: DeskProps) {
             setDraft(next);
           }}
         />
+        {id && <Chance service={id} />}
         <div className="sticky bottom-0 mt-4 flex items-center gap-2 border-t border-line bg-paper py-2">
           <Button look="main" disabled={!changed || save.isPending || !draft.title.trim()} onClick={keep}>
             {save.isPending ? "Saving …" : "Save"}

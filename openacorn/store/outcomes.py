@@ -1,0 +1,68 @@
+"""What came of contacting businesses, and the chance of winning as learnt from it."""
+
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from openacorn.core.scoring.winning import Odds, Trial
+from openacorn.store.changes import touch
+
+PUT = """
+INSERT INTO outcome (business_id, service, score, contacted_at, stage, amount, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
+ON CONFLICT (business_id, service) DO UPDATE SET stage = excluded.stage, amount = excluded.amount, reason = excluded.reason
+"""
+OF = "SELECT service, score, contacted_at, stage, amount, reason FROM outcome WHERE business_id = ? ORDER BY contacted_at"
+TRIALS = "SELECT service, score, stage = 'won' AS won FROM outcome WHERE stage != 'contacted' OR contacted_at <= ?"
+TALLY = "SELECT service, count(*), sum(stage = 'won') FROM outcome WHERE stage != 'contacted' OR contacted_at <= ? GROUP BY service"
+MOVE = "UPDATE member SET stage = ? WHERE business_id = ?"
+
+
+Stage = Literal["contacted", "won", "lost"]
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """One outcome. stage: contacted, won or lost; score: what it was at first contact; amount in the agency's currency."""
+
+    service: str
+    score: float
+    contacted_at: str
+    stage: Stage
+    amount: float | None
+    reason: str
+
+
+def put(conn: sqlite3.Connection, business_id: int, kept: Kept) -> None:
+    """Note what came of it; the first contact's score and day stand. On shortlists the business moves to that stage."""
+    conn.execute(PUT, (business_id, kept.service, kept.score, kept.contacted_at, kept.stage, kept.amount, kept.reason))
+    conn.execute(MOVE, (kept.stage, business_id))
+    touch(conn, [business_id])
+
+
+def of(conn: sqlite3.Connection, business_id: int) -> list[Kept]:
+    """Everything that came of contacting a business, the oldest first."""
+    return [Kept(**dict(row)) for row in conn.execute(OF, (business_id,))]
+
+
+def trials(conn: sqlite3.Connection, ripe: str) -> list[Trial]:
+    """What can be learnt from: closed, or contacted by the moment `ripe` (ISO 8601)."""
+    return [Trial(row["service"], row["score"], bool(row["won"])) for row in conn.execute(TRIALS, (ripe,))]
+
+
+def tally(conn: sqlite3.Connection, ripe: str) -> dict[str, tuple[int, int]]:
+    """Service → (trials, won among them)."""
+    return {service: (count, won) for service, count, won in conn.execute(TALLY, (ripe,))}
+
+
+def keep_odds(conn: sqlite3.Connection, learnt: Mapping[str, Odds]) -> None:
+    """Keep what was learnt in place of what was."""
+    conn.execute("DELETE FROM odds")
+    rows = ((service, odds.intercept, odds.slope) for service, odds in learnt.items())
+    conn.executemany("INSERT INTO odds (service, intercept, slope) VALUES (?, ?, ?)", rows)
+
+
+def odds(conn: sqlite3.Connection) -> dict[str, Odds]:
+    """Service → odds as last learnt; "" → those of any other; nothing before the first outcome."""
+    rows = conn.execute("SELECT service, intercept, slope FROM odds")
+    return {row["service"]: Odds(row["intercept"], row["slope"]) for row in rows}
