@@ -22,6 +22,8 @@ FROM audit_event JOIN business ON business.id = business_id
 WHERE (:business IS NULL OR business_id = :business) AND rejected = '' ORDER BY audit_event.id DESC LIMIT :most
 """
 
+COUNT = "SELECT count(*) FROM audit_event JOIN business ON business.id = business_id WHERE rejected = ''"
+
 
 @dataclass(frozen=True, slots=True)
 class AuditEvent:
@@ -60,3 +62,8 @@ def audits_made(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, s
 def events(conn: sqlite3.Connection, business_id: int | None, most: int) -> list[AuditEvent]:
     """What audits saw change, of one business or (None) of all, the latest first."""
     return [AuditEvent(**dict(row)) for row in conn.execute(EVENTS, {"business": business_id, "most": most})]
+
+
+def count_events(conn: sqlite3.Connection) -> int:
+    """How many changes audits saw, of all businesses in view."""
+    return int(conn.execute(COUNT).fetchone()[0])

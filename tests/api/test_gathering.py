@@ -1,6 +1,7 @@
 """What a sweep finds out beside listings: registers, own trades, regions, growth; and what it costs."""
 
 import json
+from collections import Counter
 from collections.abc import Iterator
 from typing import Any
 
@@ -101,6 +102,13 @@ def test_growth_tells_of_every_run_and_a_run_can_be_ended_early(app: Application
     assert len(grown) == 2
     assert grown[0]["new"] == grown[0]["seen"] == grown[0]["so_far"]
     assert grown[1]["so_far"] == grown[0]["so_far"] + grown[1]["new"]
+    changes = app.get("/api/changes?limit=5000")
+    counted = Counter(item["kind"] for item in changes["items"])
+    assert len(changes["items"]) == changes["total"]
+    assert counted["new"] == grown[1]["new"]
+    assert counted["gone"] == grown[1]["gone"]
+    assert len({i["business_id"] for i in changes["items"] if i["kind"] == "listing"}) == grown[1]["changed"]
+    assert app.get("/api/changes?limit=1")["total"] == changes["total"]  # a list that was cut says so
     wide = PLAN | {"trades": ["florists", "vets", "photographers"], "areas": [circle(-37.0, 160.0, 60_000)]}
     run_id = app.post("/api/sweeps", {"name": "Wide", "plan": wide})["run_id"]
     app.post(f"/api/runs/{run_id}/end")

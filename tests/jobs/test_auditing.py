@@ -54,7 +54,7 @@ def test_a_site_that_changed_is_told_of_when_audited_again(tmp_path: Path) -> No
             assert changed["analytics"] == ("gap", "ok")
             assert changed["meta_pixel"] == ("ok", "gap")
             assert len(history["audits"]) == 2
-            assert app.get("/api/events?limit=1")[0]["business_id"] == business
+            assert app.get("/api/changes?limit=1")["items"][0]["business_id"] == business
             before = app.get(f"/api/businesses/{business}")["findings"]
             assert app.post("/api/audits/judge")["changed"] == 0
             assert app.get(f"/api/businesses/{business}")["findings"] == before

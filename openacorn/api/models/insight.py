@@ -31,3 +31,25 @@ class InsightChoices(Told):
 
     dimensions: list[LevelTold]
     measures: list[str]
+
+
+class ChangeSeen(Told):
+    """A change between two audits (kind "audit", about: the check) or between the last two runs of a sweep: "new", "gone", or what
+    "listing" says (about: the field)."""
+
+    kind: str
+    at: str
+    business_id: int
+    name: str
+    town: str
+    about: str
+    before: str
+    after: str
+    text: str
+
+
+class FeedTold(Told):
+    """The latest changes, the newest first, and how many there were."""
+
+    items: list[ChangeSeen]
+    total: int

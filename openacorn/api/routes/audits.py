@@ -1,6 +1,6 @@
 """Audits: begin again, judge anew from the store, what changed."""
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter
 from fastapi.responses import Response
 
 from openacorn.api.deps import Desk, chosen_ids
@@ -54,10 +54,3 @@ def picture(desk: Desk, business_id: int, kind: str) -> Response:
     if body is None:
         raise NotFound(f"there is no picture {kind!r} of business {business_id}")
     return Response(body, media_type="image/webp", headers={"Cache-Control": "no-cache"})
-
-
-@router.get("/events")
-def list_events(desk: Desk, limit: int = Query(default=100, ge=1, le=1000)) -> list[EventTold]:
-    """What audits saw change, of all businesses in view, the latest first."""
-    with desk.database.read() as conn:
-        return [EventTold.model_validate(event) for event in history.events(conn, None, limit)]

@@ -2,15 +2,16 @@
 
 import time
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 
 from openacorn.api.deps import Desk, check_ids
-from openacorn.api.models.insight import CrossTold, InsightChoices, LevelTold
+from openacorn.api.models.insight import ChangeSeen, CrossTold, FeedTold, InsightChoices, LevelTold
 from openacorn.api.routes.businesses import chosen_filter
 from openacorn.api.table import names_for
 from openacorn.core.audit.check import all_checks
 from openacorn.core.filter_words import Names, sentence
 from openacorn.core.insight import MEASURES, cell_filter, cross_table, dimensions
+from openacorn.jobs import feed
 
 router = APIRouter(tags=["insight"])
 TITLES = {"offer": "best offer", "has": "ways to reach them", "platform": "made with"}
@@ -51,3 +52,11 @@ def table(
         row_totals=list(found.row_totals), column_totals=list(found.column_totals), total=found.total,
         rows_left_out=found.left_out[0], columns_left_out=found.left_out[1], sentence=sentence(chosen, names),
     )  # fmt: skip
+
+
+@router.get("/changes")
+def changes(desk: Desk, limit: int = Query(default=500, ge=1, le=5000)) -> FeedTold:
+    """What changed lately, between audits and between runs, of businesses in view."""
+    with desk.database.read() as conn:
+        items, total = feed.latest(conn, limit)
+    return FeedTold(items=[ChangeSeen.model_validate(item) for item in items], total=total)

@@ -211,8 +211,9 @@ export const useCrossTable = (
     placeholderData: (before) => before,
   });
 
-export const useEvents = () =>
+/** What changed lately, between audits and between runs. */
+export const useChanges = () =>
   useQuery({
-    queryKey: ["events"],
-    queryFn: () => told(client.GET("/api/events", { params: { query: { limit: 500 } } })),
+    queryKey: ["changes"],
+    queryFn: () => told(client.GET("/api/changes", { params: { query: { limit: 1000 } } })),
   });

@@ -30,7 +30,7 @@ export default function Sentence({ clauses, total, all, onChange, ...rest }: Pro
             <PopoverButton
               title="Change this part; Delete takes it away"
               onKeyDown={(event) => event.key === "Delete" && onChange(setting(clause.key, ""))}
-              className="inline rounded-[3px] text-left underline decoration-line decoration-dotted underline-offset-[3px] hover:bg-faint data-open:bg-leaf-soft"
+              className="inline rounded-[3px] text-left underline decoration-soft decoration-dotted underline-offset-[3px] hover:bg-faint data-open:bg-leaf-soft"
             >
               {at === 0 ? clause.text.charAt(0).toUpperCase() + clause.text.slice(1) : clause.text}
             </PopoverButton>

@@ -142,7 +142,7 @@ export function columnsOf({ checks, services, trades, currency }: Names): Column
     {
       key: "audited",
       head: "Audited",
-      width: "58px",
+      width: "66px",
       wideOnly: true,
       falling: true,
       usual: true,
