@@ -52,9 +52,7 @@ WHERE seen.run_id = ? AND listing.business_id IS NOT NULL
 """
 PEER_REVIEWS = "SELECT reviews FROM business WHERE trade = ? AND rejected = '' AND reviews IS NOT NULL ORDER BY reviews"
 FACTS = "SELECT field, value, listing_id, others FROM fact WHERE business_id = ?"
-POINTS = (
-    "SELECT id, lat, lon, offer, score FROM business WHERE id IN (SELECT value FROM json_each(?)) AND lat IS NOT NULL"
-)
+POINTS = "SELECT id, lat, lon, offer FROM business WHERE id IN (SELECT value FROM json_each(?)) AND lat IS NOT NULL"
 HELD_NEAR = "SELECT trade, lat, lon FROM business WHERE rejected = '' AND lat IS NOT NULL"
 
 
@@ -190,8 +188,8 @@ def facts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]
     ]
 
 
-def points(conn: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int, float, float, str, int | None]]:
-    """(id, lat, lon, best offer, score) of those that have a pin."""
+def points(conn: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int, float, float, str]]:
+    """(id, lat, lon, best offer) of those that have a pin."""
     return [tuple(row) for row in conn.execute(POINTS, (orjson.dumps(list(ids)).decode(),))]
 
 

@@ -128,6 +128,10 @@ def test_table_facets_pins_and_export_agree(app: Application) -> None:
     exported = list(csv.DictReader(io.StringIO(app.text(f"/api/businesses/export/csv?{wanted}"))))
     assert [int(row["id"]) for row in exported] == picked
     assert {point[0] for point in app.get(f"/api/businesses/points?{wanted}")["points"]} == set(picked)
+    reviews = {row["id"]: row["reviews"] for row in rows(everything)}
+    pins = app.get("/api/businesses/points?of=reviews&state=all")["points"]
+    assert all(pin[4] == reviews[pin[0]] for pin in pins if pin[0] in reviews)
+    assert failing(app, "GET", "/api/businesses/points?of=colour")[0] == 422
 
 
 def test_sorting_pages_through_everything_once(app: Application) -> None:

@@ -47,9 +47,9 @@ class Facets(Told):
 
 
 class PointsTold(Told):
-    """Pins of the selection as [id, lat, lon, offer, score]; `cut` if there were more than are sent."""
+    """Pins of the selection as [id, lat, lon, offer, the number asked for]; `cut` if there were more than are sent."""
 
-    points: list[tuple[int, float, float, str, int | None]]
+    points: list[tuple[int, float, float, str, float | None]]
     total: int
     cut: bool
 

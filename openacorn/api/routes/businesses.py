@@ -1,5 +1,6 @@
 """Businesses: the table, its facets, pins, and one business whole."""
 
+import math
 import time
 from collections.abc import Sequence
 
@@ -13,6 +14,7 @@ from openacorn.api.models.businesses import BusinessTold, Facets, GridPage, Hist
 from openacorn.api.table import COLUMNS, USUAL, cells, names_for
 from openacorn.core.filter_words import clauses, sentence
 from openacorn.core.filters import Filter, FilterError, parse_filter
+from openacorn.core.grid_row import NUMBERS
 from openacorn.store import businesses, membership
 
 router = APIRouter(tags=["businesses"])
@@ -94,14 +96,19 @@ def facets(desk: Desk, request: Request, of: str = "") -> Facets:
 
 
 @router.get("/businesses/points")
-def points(desk: Desk, request: Request) -> PointsTold:
-    """Pins of everything that passes the filter, the most valuable first."""
+def points(desk: Desk, request: Request, of: str = "score") -> PointsTold:
+    """Pins of everything that passes the filter, the most valuable first, each with the number `of` it."""
     chosen = chosen_filter(request)
+    if of not in NUMBERS:
+        raise FilterError(f"there is no number {of!r}; choose from {', '.join(NUMBERS)}")
     with desk.snapshot.current() as grid:
         mask = grid.select(chosen, time.time())
         ids, total = grid.order(mask, "-value", 0, MAX_POINTS), int(mask.sum())
+        numbers = dict(zip(grid.ids[mask].tolist(), grid.numbers_of(of)[mask].tolist(), strict=True))
     with desk.database.read() as conn:
-        return PointsTold(points=businesses.points(conn, ids), total=total, cut=total > MAX_POINTS)
+        pins = businesses.points(conn, ids)
+    told = [(*pin, None if math.isnan(numbers[pin[0]]) else numbers[pin[0]]) for pin in pins]
+    return PointsTold(points=told, total=total, cut=total > MAX_POINTS)
 
 
 @router.get("/businesses/compare")

@@ -125,10 +125,13 @@ export const useFacets = (filter: Record<string, string>, of: string, live: bool
     refetchInterval: live ? 1500 : false,
   });
 
-export const usePoints = (filter: Record<string, string>, live: boolean) =>
+/** [id, lat, lon, best offer, the number `of` it] of the selection. */
+export type Point = [number, number, number, string, number | null];
+
+export const usePoints = (filter: Record<string, string>, live: boolean, of = "score") =>
   useQuery({
-    queryKey: ["points", filter],
-    queryFn: () => told(client.GET("/api/businesses/points", { params: { query: filter as never } })),
+    queryKey: ["points", filter, of],
+    queryFn: () => told(client.GET("/api/businesses/points", { params: { query: { ...filter, of } } })),
     placeholderData: keepPreviousData,
     refetchInterval: live ? 1500 : false,
   });

@@ -1,31 +1,27 @@
 import L from "leaflet";
 import { Fragment, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import {
-  CircleMarker,
-  Marker,
-  Polygon,
-  Polyline,
-  Rectangle,
-  Tooltip,
-  useMap,
-  useMapEvents,
-} from "react-leaflet";
+import { CircleMarker, Marker, Polygon, Polyline, useMap, useMapEvents } from "react-leaflet";
 import Supercluster from "supercluster";
 import type { Service } from "../../api/client";
-import { Button } from "../../components/Bits";
+import { BOX, Button } from "../../components/Bits";
 import GroundMap from "../../components/GroundMap";
+import { Density, Fit, useView } from "../../components/OnGround";
 import { type Change, setting } from "../../lib/filter";
 import { count } from "../../lib/format";
-import { PAGE, useGrid, usePoints } from "../../queries/businesses";
+import { PAGE, type Point, useGrid, usePoints } from "../../queries/businesses";
 
-type Point = [number, number, number, string, number | null];
-type Measure = "score" | "offer" | "density";
 type Corner = [number, number];
 
-const MEASURES: [Measure, string][] = [
-  ["score", "by score"],
-  ["offer", "by best offer"],
-  ["density", "how many"],
+/** What the pins can be coloured by: a number, the best offer, or how many lie together. */
+const MEASURES: [string, string][] = [
+  ["score", "score"],
+  ["value", "value"],
+  ["reviews", "reviews"],
+  ["rating", "rating"],
+  ["gaps", "gaps found"],
+  ["reach", "reach"],
+  ["offer", "best offer"],
+  ["density", "how many there are"],
 ];
 /** From quiet to sold: paper brown to the acorn tone, readable on the ground and told apart without hue. */
 const RAMP = ["#cbbf9f", "#c79a6b", "#b87440", "#a4531c", "#6f2f0c"];
@@ -45,7 +41,6 @@ const OFFER_COLOURS = [
 ];
 const NO_COLOUR = "#9a9886";
 const CLUSTER_BELOW_ZOOM = 15;
-const CELL_PX = 34;
 
 interface Props {
   filter: Record<string, string>;
@@ -59,15 +54,24 @@ interface Props {
   onChange: (change: Change) => void;
 }
 
-const scoreColour = (score: number | null): string =>
-  score === null ? NO_COLOUR : (RAMP[Math.min(4, Math.floor(score / 20))] ?? NO_COLOUR);
+const short = (number: number): string =>
+  number >= 100 ? count(Math.round(number)) : String(Math.round(number * 100) / 100);
+
+/** Four bounds that part the known numbers into fifths; fewer where many are alike. */
+function fifths(points: Point[]): number[] {
+  const known = points.flatMap(([, , , , number]) => (number === null ? [] : [number])).sort((a, b) => a - b);
+  const at = (share: number) => known[Math.floor(share * known.length)] ?? 0;
+  return [...new Set([0.2, 0.4, 0.6, 0.8].map(at))];
+}
 
 /** The same selection on the ground: clusters that open, colour by a measure, an outline drawn to filter by. */
 export default function DeskMap(props: Props) {
   const { filter, params, services, live, open, hovered, onHover, onOpen, onChange } = props;
-  const found = usePoints(filter, live).data;
-  const points = (found?.points ?? []) as Point[];
-  const [measure, setMeasure] = useState<Measure>("score");
+  const [measure, setMeasure] = useState("score");
+  const named = measure === "offer" || measure === "density";
+  const found = usePoints(filter, live, named ? "score" : measure).data;
+  const points = useMemo(() => (found?.points ?? []) as Point[], [found]);
+  const bounds = useMemo(() => fifths(points), [points]);
   const [drawing, setDrawing] = useState<Corner[] | null>(null);
   const colours = useMemo(
     () =>
@@ -75,9 +79,13 @@ export default function DeskMap(props: Props) {
     [services],
   );
   const colourOf = useCallback(
-    ([, , , offer, score]: Point) =>
-      measure === "offer" ? (colours.get(offer) ?? NO_COLOUR) : scoreColour(score),
-    [measure, colours],
+    ([, , , offer, number]: Point) =>
+      measure === "offer"
+        ? (colours.get(offer) ?? NO_COLOUR)
+        : number === null
+          ? NO_COLOUR
+          : (RAMP[bounds.filter((bound) => number >= bound).length] ?? NO_COLOUR),
+    [measure, colours, bounds],
   );
   const outline: Corner[] = (params.get("within") ?? "")
     .split(" ")
@@ -115,26 +123,22 @@ export default function DeskMap(props: Props) {
           {drawing && <Drawing corners={drawing} onCorner={setDrawing} onFinish={finish} />}
         </GroundMap>
         <div className="absolute top-2 right-2 z-[500] grid gap-1.5 border border-line bg-sheet p-2">
-          <fieldset className="flex gap-2" aria-label="Colour">
-            {MEASURES.map(([id, label]) => (
-              <label key={id} className="flex items-center gap-1">
-                <input
-                  type="radio"
-                  name="measure"
-                  checked={measure === id}
-                  onChange={() => setMeasure(id)}
-                  className="accent-leaf"
-                />
-                {label}
-              </label>
-            ))}
-          </fieldset>
-          {measure === "score" && (
-            <ul className="flex items-center gap-2 text-xs text-soft">
-              {RAMP.map((colour, at) => (
-                <li key={colour} className="flex items-center gap-1">
-                  <i className="size-2.5 rounded-full" style={{ background: colour }} />
-                  {at * 20}+
+          <label className="flex items-center gap-1.5">
+            Colour by
+            <select value={measure} onChange={(event) => setMeasure(event.target.value)} className={BOX}>
+              {MEASURES.map(([id, label]) => (
+                <option key={id} value={id}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </label>
+          {!named && bounds.length > 0 && (
+            <ul aria-label="Fifths of them" className="flex items-center gap-2 text-xs text-soft">
+              {[null, ...bounds].map((bound, at) => (
+                <li key={bound ?? "least"} className="flex items-center gap-1">
+                  <i className="size-2.5 rounded-full" style={{ background: RAMP[at] }} />
+                  {bound === null ? "less" : `${short(bound)}+`}
                 </li>
               ))}
             </ul>
@@ -221,29 +225,6 @@ function Beside(props: Pick<Props, "filter" | "live" | "hovered" | "open" | "onH
   );
 }
 
-/** Shows everybody once, when the pins are there for the first time. */
-function Fit({ points }: { points: Point[] }) {
-  const map = useMap();
-  const done = useRef(false);
-  useEffect(() => {
-    if (done.current || points.length === 0) return;
-    done.current = true;
-    map.fitBounds(L.latLngBounds(points.map(([, lat, lon]) => [lat, lon])), {
-      padding: [24, 24],
-      maxZoom: 14,
-    });
-  }, [map, points]);
-  return null;
-}
-
-/** The part of the map that is looked at, again after each move. */
-function useView() {
-  const map = useMap();
-  const [view, setView] = useState(() => ({ bounds: map.getBounds(), zoom: map.getZoom() }));
-  useMapEvents({ moveend: () => setView({ bounds: map.getBounds(), zoom: map.getZoom() }) });
-  return { map, ...view };
-}
-
 interface PinsProps {
   points: Point[];
   colourOf: (point: Point) => string;
@@ -325,44 +306,6 @@ function Pins({ points, colourOf, open, hovered, onHover, onOpen }: PinsProps) {
           pathOptions={{ color: "#26281f", weight: 2.5, fillColor: colourOf(special), fillOpacity: 1 }}
         />
       )}
-    </>
-  );
-}
-
-/** How many lie in each square of the screen: darker where there are more. */
-function Density({ points }: { points: Point[] }) {
-  const { map, bounds, zoom } = useView();
-  const cells = useMemo(() => {
-    const found = new Map<string, number>();
-    for (const [, lat, lon] of points) {
-      if (!bounds.contains([lat, lon])) continue;
-      const at = map.project([lat, lon], zoom);
-      const key = `${Math.floor(at.x / CELL_PX)},${Math.floor(at.y / CELL_PX)}`;
-      found.set(key, (found.get(key) ?? 0) + 1);
-    }
-    return [...found];
-  }, [points, bounds, map, zoom]);
-  const most = Math.max(1, ...cells.map(([, number]) => number));
-  return (
-    <>
-      {cells.map(([key, number]) => {
-        const [x = 0, y = 0] = key.split(",").map(Number);
-        const corner = (dx: number, dy: number) =>
-          map.unproject([(x + dx) * CELL_PX, (y + dy) * CELL_PX], zoom);
-        return (
-          <Rectangle
-            key={`${zoom}:${key}:${number}`}
-            bounds={L.latLngBounds(corner(0, 0), corner(1, 1))}
-            pathOptions={{
-              stroke: false,
-              fillColor: "#6f2f0c",
-              fillOpacity: 0.12 + 0.68 * Math.sqrt(number / most),
-            }}
-          >
-            <Tooltip>{count(number)}</Tooltip>
-          </Rectangle>
-        );
-      })}
     </>
   );
 }

@@ -1,5 +1,4 @@
 import { lazy, Suspense, useEffect, useMemo } from "react";
-import { Link } from "react-router";
 import { BOX, Button } from "../../components/Bits";
 import { filterOf, setting, withParam } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
@@ -8,6 +7,7 @@ import CrossTable from "./CrossTable";
 import Feed from "./Feed";
 
 const Bars = lazy(() => import("./Bars"));
+const Ground = lazy(() => import("./Ground"));
 
 /** Tables that are ready to be opened; the last says which town to begin with. */
 const READY: [string, string, string, string][] = [
@@ -76,11 +76,8 @@ export default function Insight() {
           onClick={() => set("view", "changes")}
           className={`mt-0.5 block w-full rounded-[3px] px-1.5 py-1 text-left ${view === "changes" ? "bg-leaf-soft font-semibold text-leaf-dark" : "hover:bg-faint"}`}
         >
-          Between audits
+          Between audits, between runs
         </button>
-        <Link to="/sweeps" className="mt-0.5 block rounded-[3px] px-1.5 py-1 hover:bg-faint">
-          Between runs of a sweep
-        </Link>
       </nav>
       {view === "changes" ? (
         <Feed params={params} onParam={set} />
@@ -108,10 +105,14 @@ export default function Insight() {
               <Button aria-pressed={view === "bars"} onClick={() => set("view", "bars")}>
                 Bars
               </Button>
+              <Button aria-pressed={view === "map"} onClick={() => set("view", "map")}>
+                Map
+              </Button>
             </span>
           </div>
           <Suspense fallback={<p className="p-6 text-soft">Loading the chart …</p>}>
             {view === "bars" && <Bars rows={rows} columns={columns} measure={measure} filter={filter} />}
+            {view === "map" && <Ground measure={measure} filter={filter} />}
           </Suspense>
           <CrossTable rows={rows} columns={columns} measure={measure} filter={filter} />
         </section>

@@ -1,0 +1,78 @@
+import L from "leaflet";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Rectangle, Tooltip, useMap, useMapEvents } from "react-leaflet";
+import { count } from "../lib/format";
+import type { Point } from "../queries/businesses";
+
+const CELL_PX = 34;
+
+/** Shows everybody once, when the pins are there for the first time. */
+export function Fit({ points }: { points: Point[] }) {
+  const map = useMap();
+  const done = useRef(false);
+  useEffect(() => {
+    if (done.current || points.length === 0) return;
+    done.current = true;
+    map.fitBounds(L.latLngBounds(points.map(([, lat, lon]) => [lat, lon])), {
+      padding: [24, 24],
+      maxZoom: 14,
+    });
+  }, [map, points]);
+  return null;
+}
+
+/** The part of the map that is looked at, again after each move. */
+export function useView() {
+  const map = useMap();
+  const [view, setView] = useState(() => ({ bounds: map.getBounds(), zoom: map.getZoom() }));
+  useMapEvents({ moveend: () => setView({ bounds: map.getBounds(), zoom: map.getZoom() }) });
+  return { map, ...view };
+}
+
+interface DensityProps {
+  points: Point[];
+  /** What a square holds of the numbers of its points; how many there are, if nothing is given. */
+  sumOf?: (numbers: (number | null)[]) => number | null;
+  say?: (value: number) => string;
+}
+
+/** Squares of the screen, darker where they hold more. */
+export function Density({ points, sumOf = (numbers) => numbers.length, say = count }: DensityProps) {
+  const { map, bounds, zoom } = useView();
+  const cells = useMemo(() => {
+    const found = new Map<string, (number | null)[]>();
+    for (const [, lat, lon, , number] of points) {
+      if (!bounds.contains([lat, lon])) continue;
+      const at = map.project([lat, lon], zoom);
+      const key = `${Math.floor(at.x / CELL_PX)},${Math.floor(at.y / CELL_PX)}`;
+      found.set(key, [...(found.get(key) ?? []), number]);
+    }
+    return [...found].flatMap(([key, numbers]): [string, number][] => {
+      const value = sumOf(numbers);
+      return value === null ? [] : [[key, value]];
+    });
+  }, [points, bounds, map, zoom, sumOf]);
+  const most = Math.max(1e-9, ...cells.map(([, value]) => value));
+  return (
+    <>
+      {cells.map(([key, value]) => {
+        const [x = 0, y = 0] = key.split(",").map(Number);
+        const corner = (dx: number, dy: number) =>
+          map.unproject([(x + dx) * CELL_PX, (y + dy) * CELL_PX], zoom);
+        return (
+          <Rectangle
+            key={`${zoom}:${key}:${value}`}
+            bounds={L.latLngBounds(corner(0, 0), corner(1, 1))}
+            pathOptions={{
+              stroke: false,
+              fillColor: "#6f2f0c",
+              fillOpacity: 0.12 + 0.68 * Math.sqrt(Math.max(0, value) / most),
+            }}
+          >
+            <Tooltip>{say(value)}</Tooltip>
+          </Rectangle>
+        );
+      })}
+    </>
+  );
+}
