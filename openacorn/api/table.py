@@ -11,6 +11,7 @@ from openacorn.api.models.businesses import Cell
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.filter_words import Names
+from openacorn.core.filters import NOT_KNOWN
 from openacorn.core.trades.catalogue import all_trades
 from openacorn.jobs.gathering import title_of
 from openacorn.store import services, shortlists
@@ -59,8 +60,11 @@ def names_for(conn: sqlite3.Connection) -> Names:
     checks = {check.id: check.title for check in all_checks()}
     titles = {service.id: service.title for service in services.current(conn)}
     lists = {str(item.id): item.name for item in shortlists.list_shortlists(conn)}
+    trades[NOT_KNOWN], titles[NOT_KNOWN] = "no known trade", "none"
     return {
+        "town": lambda value: "no known town" if value == NOT_KNOWN else value,
+        "platform": lambda value: "nothing that shows" if value == NOT_KNOWN else value,
         "trade": lambda value: trades.get(value, value), "check": lambda value: checks.get(value, value),
-        "offer": lambda value: titles.get(value, value) or "none", "shortlist": lambda value: f"“{lists.get(value, value)}”",
+        "offer": lambda value: titles.get(value, value), "shortlist": lambda value: f"“{lists.get(value, value)}”",
         "source": lambda value: title_of(conn, value),
     }  # fmt: skip

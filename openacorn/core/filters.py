@@ -42,6 +42,9 @@ RANGES: tuple[str, ...] = ("score", "value", "reviews", "rating", "distance", "g
 
 STATES = ("held", "rejected", "all")
 MUST, NEVER = "^", "!"
+NOT_KNOWN = "?"
+"""The value of whoever has none in a facet of one value: no known town, nothing to offer."""
+
 MAX_DIGITS = 18
 """What fits into 64 bits whatever the digits are."""
 

@@ -10,7 +10,7 @@ import numpy.typing as npt
 import shapely
 
 from openacorn.core.audit.finding import Outcome
-from openacorn.core.filters import Pick
+from openacorn.core.filters import NOT_KNOWN, Pick
 from openacorn.core.scoring.columns import CODE, NOT_ASKED
 
 Mask = npt.NDArray[np.bool_]
@@ -167,12 +167,12 @@ class Categories:
         return self._column[:size]
 
     def ranks(self, size: int) -> npt.NDArray[np.float64]:
-        """Each row's place in the alphabet, to sort by; the empty value comes last."""
+        """Each row's place in the alphabet, to sort by; who has none comes last."""
         places = np.empty(max(1, len(self.values)), np.float64)
         order = sorted(range(len(self.values)), key=lambda code: self.values[code].lower())
         places[order] = np.arange(len(order))
-        if "" in self.codes:
-            places[self.codes[""]] = np.nan
+        if NOT_KNOWN in self.codes:
+            places[self.codes[NOT_KNOWN]] = np.nan
         return np.asarray(places[self._column[:size]], np.float64)
 
     def counts(self, chosen: Selection) -> dict[str, int]:

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from openacorn.core.audit.finding import Outcome
+from openacorn.core.filters import NOT_KNOWN
 
 NUMBERS = ("score", "value", "reviews", "rating", "distance", "audited", "gaps", "reach", "fit", "seen", "lat", "lon")
 """Numeric columns; NaN where not known. `audited` and `seen` in seconds since 1970, `gaps`: checks that found one."""
@@ -30,7 +31,7 @@ class GridRow:
 
 
 def category_of(row: GridRow, name: str) -> str:
-    """The row's value in a column of CATEGORIES."""
+    """The row's value in a column of CATEGORIES, NOT_KNOWN where it has none."""
     if name == "website":
         return "listed" if row.website else "none"
-    return str(getattr(row, name))
+    return str(getattr(row, name)) or NOT_KNOWN

@@ -33,7 +33,8 @@ class Level:
 
 @dataclass(frozen=True, slots=True)
 class CrossTable:
-    """cells: row by row, None where nobody is known; counts: businesses behind each cell. left_out: levels not shown."""
+    """cells: row by row, None where nobody is known; counts: businesses behind each cell. left_out: levels not shown;
+    outside: how many of the selected stand in no level of the rows, of the columns."""
 
     rows: tuple[tuple[str, str, str], ...]
     columns: tuple[tuple[str, str, str], ...]
@@ -43,6 +44,7 @@ class CrossTable:
     column_totals: tuple[float | None, ...]
     total: float | None
     left_out: tuple[int, int]
+    outside: tuple[int, int]
 
 
 def dimensions(checks: Sequence[str]) -> tuple[str, ...]:
@@ -53,8 +55,7 @@ def dimensions(checks: Sequence[str]) -> tuple[str, ...]:
 def _levels(grid: Grid, dimension: str) -> list[Level]:
     if dimension in CATEGORIES:
         codes, values = grid.category(dimension)
-        named = [(code, value) for code, value in enumerate(values) if value]
-        return [Level(value, dimension, value, codes == code) for code, value in named]
+        return [Level(value, dimension, value, codes == code) for code, value in enumerate(values)]
     if dimension in GROUPS:
         return [Level(value, dimension, value, mask) for value, mask in grid.group(dimension).items()]
     if dimension == BANDS:
@@ -80,6 +81,13 @@ def _shown(levels: list[Level], mask: Mask, *, ordered: bool) -> tuple[list[Leve
     return [level for _, level in kept], len(there) - len(kept)
 
 
+def _outside(levels: Sequence[Level], mask: Mask) -> int:
+    inside = np.zeros(len(mask), np.bool_)
+    for level in levels:
+        inside |= level.mask
+    return int(np.count_nonzero(mask & ~inside))
+
+
 def _measure(values: npt.NDArray[np.float64] | None, measure: str, mask: Mask, of: int) -> float | None:
     count = int(np.count_nonzero(mask))
     if measure == "count":
@@ -101,8 +109,9 @@ def cross_table(grid: Grid, mask: Mask, rows: str, columns: str, measure: str) -
     name = "value" if measure == "sum of value" else measure.removeprefix("mean ")
     values = grid.numbers_of(name) if measure not in {"count", "share"} else None
     fixed = {BANDS, *(f"check.{check}" for check in grid.checks)}
-    down, rows_out = _shown(_levels(grid, rows), mask, ordered=rows in fixed)
-    across, columns_out = _shown(_levels(grid, columns), mask, ordered=columns in fixed)
+    every_row, every_column = _levels(grid, rows), _levels(grid, columns)
+    down, rows_out = _shown(every_row, mask, ordered=rows in fixed)
+    across, columns_out = _shown(every_column, mask, ordered=columns in fixed)
     if rows not in fixed:  # the row that leads is the one to begin with
         totals = {level.value: _measure(values, measure, level.mask & mask, 1) or 0.0 for level in down}
         down.sort(key=lambda level: -totals[level.value])
@@ -123,7 +132,7 @@ def cross_table(grid: Grid, mask: Mask, rows: str, columns: str, measure: str) -
         row_totals=tuple(_measure(values, measure, part, everybody) for part in within),
         column_totals=tuple(_measure(values, measure, level.mask & mask, everybody) for level in across),
         total=_measure(values, measure, mask, everybody),
-        left_out=(rows_out, columns_out),
+        left_out=(rows_out, columns_out), outside=(_outside(every_row, mask), _outside(every_column, mask)),
     )  # fmt: skip
 
 

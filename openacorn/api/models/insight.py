@@ -11,7 +11,8 @@ class LevelTold(Told):
 
 
 class CrossTold(Told):
-    """cells: row by row, null where nobody is known; filters: row by row, the filter that shows a cell's businesses."""
+    """cells: row by row, null where nobody is known; filters: row by row, the filter that shows a cell's businesses;
+    *_outside: how many of the selected stand in no row, in no column."""
 
     rows: list[LevelTold]
     columns: list[LevelTold]
@@ -23,6 +24,8 @@ class CrossTold(Told):
     total: float | None
     rows_left_out: int
     columns_left_out: int
+    rows_outside: int
+    columns_outside: int
     sentence: str
 
 

@@ -50,7 +50,8 @@ def table(
         cells=[list(row) for row in found.cells], counts=[list(row) for row in found.counts],
         filters=[[cell_filter(base, row, column) for column in found.columns] for row in found.rows],
         row_totals=list(found.row_totals), column_totals=list(found.column_totals), total=found.total,
-        rows_left_out=found.left_out[0], columns_left_out=found.left_out[1], sentence=sentence(chosen, names),
+        rows_left_out=found.left_out[0], columns_left_out=found.left_out[1],
+        rows_outside=found.outside[0], columns_outside=found.outside[1], sentence=sentence(chosen, names),
     )  # fmt: skip
 
 

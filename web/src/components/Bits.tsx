@@ -20,7 +20,7 @@ export function Button({
   return (
     <button
       type="button"
-      className={`inline-flex items-center gap-1.5 rounded-[3px] border px-2.5 py-1 font-medium whitespace-nowrap disabled:opacity-50 ${LOOKS[look]} ${className}`}
+      className={`inline-flex items-center gap-1.5 rounded-[3px] border px-2.5 py-1 font-medium whitespace-nowrap disabled:opacity-50 aria-pressed:border-leaf aria-pressed:bg-leaf-soft aria-pressed:text-leaf-dark ${LOOKS[look]} ${className}`}
       {...rest}
     />
   );

@@ -6,18 +6,19 @@ import type { Point } from "../queries/businesses";
 
 const CELL_PX = 34;
 
-/** Shows everybody once, when the pins are there for the first time. */
-export function Fit({ points }: { points: Point[] }) {
+/** Shows everybody once, when the pins are there for the first time. aside: px on the right that something else covers. */
+export function Fit({ points, aside = 24 }: { points: Point[]; aside?: number }) {
   const map = useMap();
   const done = useRef(false);
   useEffect(() => {
     if (done.current || points.length === 0) return;
     done.current = true;
     map.fitBounds(L.latLngBounds(points.map(([, lat, lon]) => [lat, lon])), {
-      padding: [24, 24],
+      paddingTopLeft: [24, 24],
+      paddingBottomRight: [aside, 24],
       maxZoom: 14,
     });
-  }, [map, points]);
+  }, [map, points, aside]);
   return null;
 }
 

@@ -104,7 +104,7 @@ export default function DeskMap(props: Props) {
       <Beside filter={filter} live={live} hovered={hovered} open={open} onHover={onHover} onOpen={onOpen} />
       <div className="relative min-w-0 flex-1">
         <GroundMap centre={[-37, 160]} zoom={9} label="The businesses that pass the filter, on the ground">
-          <Fit points={points} />
+          <Fit points={points} aside={260} />
           {measure === "density" ? (
             <Density points={points} />
           ) : (

@@ -31,7 +31,16 @@ interface Known {
   labels: Record<string, Record<string, string>>;
 }
 
+/** What it is called to have none: facet → words for the value "?". */
+const NONE: Record<string, string> = {
+  trade: "no known trade",
+  town: "no known town",
+  offer: "none",
+  platform: "nothing that shows",
+};
+
 function labelOf(key: string, value: string, { trades, services, labels }: Known): string {
+  if (value === "?") return NONE[key] ?? "not known";
   if (key === "trade") return trades.find((trade) => trade.id === value)?.plural ?? value;
   if (key === "offer") return services.find((service) => service.id === value)?.title ?? value;
   if (key === "run") return `run ${value}`;

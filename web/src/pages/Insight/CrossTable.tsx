@@ -42,6 +42,12 @@ export default function CrossTable({ rows, columns, measure, filter }: Props) {
         {table.rows_left_out > 0 && (
           <span className="text-acorn"> · {table.rows_left_out} smaller rows left out</span>
         )}
+        {table.rows_outside > 0 && (
+          <span className="text-acorn"> · {count(table.rows_outside)} stand in none of the rows</span>
+        )}
+        {table.columns_outside > 0 && (
+          <span className="text-acorn"> · {count(table.columns_outside)} stand in none of the columns</span>
+        )}
         {table.columns_left_out > 0 && (
           <span className="text-acorn"> · {table.columns_left_out} smaller columns left out</span>
         )}
