@@ -28,7 +28,7 @@ export default function PeersBeside({ business }: { business: Business }) {
                 />
               </span>
               <span className="w-[104px] text-right whitespace-nowrap text-soft">
-                {lack.have} of {lack.of} have it
+                {lack.have} of {lack.of} are fine
               </span>
             </li>
           ))}
