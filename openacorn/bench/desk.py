@@ -17,7 +17,7 @@ from openacorn.bench.desk_screen import facet_click
 from openacorn.bench.desk_store import deep_page, reader_beside_writer
 from openacorn.bench.rerank import measure_rerank
 from openacorn.core.filters import Filter, Pick
-from openacorn.core.grid_row import GridRow
+from openacorn.core.grid_row import GridRow, category_of
 from openacorn.core.scored_grid import ScoredGrid
 from openacorn.core.scoring.columns import OUTCOMES
 from openacorn.core.scoring.service import all_services
@@ -64,7 +64,7 @@ def synthetic_rows(count: int, seed: int = 1, checks: Sequence[str] = CHECKS) ->
 def _frame(rows: list[GridRow]) -> pl.DataFrame:
     columns: dict[str, list[Any]] = {
         "id": [r.id for r in rows], "text": [f"{r.name}\t{r.town}\t{r.website}".lower() for r in rows], "trade": [r.trade for r in rows],
-        "town": [r.town for r in rows], "offer": [r.offer for r in rows], "website": [bool(r.website) for r in rows],
+        "town": [r.town for r in rows], "offer": [category_of(r, "offer") for r in rows], "website": [bool(r.website) for r in rows],
         "rejected": [r.rejected for r in rows], "value": [r.numbers["value"] for r in rows],
     }  # fmt: skip
     columns |= {check: [str(r.outcomes[check]) for r in rows] for check in CHECKS}

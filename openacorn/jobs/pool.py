@@ -3,6 +3,7 @@
 import asyncio
 import base64
 import sys
+import time
 from dataclasses import asdict
 from typing import Any
 
@@ -45,23 +46,57 @@ def decode(line: bytes) -> StoredAudit:
     )
 
 
+STANDSTILL_S = 180.0
+"""A worker that has work and tells nothing for so long hangs: its slowest audit, with a browser, takes a third of it."""
+
+
 class _Worker:
-    def __init__(self, process: asyncio.subprocess.Process) -> None:
+    def __init__(self, process: asyncio.subprocess.Process, standstill_s: float) -> None:
         self.process = process
-        self.waiting: dict[int, asyncio.Future[StoredAudit]] = {}
+        self._standstill_s = standstill_s
+        self._moved = time.monotonic()
+        self._waiting: dict[int, asyncio.Future[StoredAudit]] = {}
         self.reading = asyncio.create_task(self._read())
 
-    async def _read(self) -> None:
+    @property
+    def busy(self) -> int:
+        """How many audits it has in hand."""
+        return len(self._waiting)
+
+    def wait_for(self, serial: int) -> asyncio.Future[StoredAudit]:
+        """What will hold the result of a task about to be given."""
+        if not self._waiting:
+            self._moved = time.monotonic()
+        future: asyncio.Future[StoredAudit] = asyncio.get_running_loop().create_future()
+        self._waiting[serial] = future
+        return future
+
+    async def _line(self) -> bytes:
+        """The next line, b"" at the end; a worker that stands still is ended."""
         assert self.process.stdout is not None
-        while line := await self.process.stdout.readline():
-            serial, _, body = line.partition(b" ")
-            future = self.waiting.pop(int(serial), None)
-            if future is not None and not future.done():
-                future.set_result(decode(body))
-        for future in self.waiting.values():
+        while True:
+            try:
+                return await asyncio.wait_for(self.process.stdout.readline(), self._standstill_s / 4)
+            except TimeoutError:
+                if self._waiting and time.monotonic() - self._moved > self._standstill_s:
+                    self.process.kill()
+
+    async def _read(self) -> None:
+        why = "an audit worker ended"
+        try:
+            while line := await self._line():
+                self._moved = time.monotonic()
+                serial, _, body = line.partition(b" ")
+                future = self._waiting.pop(int(serial), None)
+                if future is not None and not future.done():
+                    future.set_result(decode(body))
+        except ValueError as error:  # a line beyond the limit, or none of ours: nothing after it can be trusted
+            why = f"an audit worker said what cannot be read ({str(error)[:80]})"
+            self.process.kill()
+        for future in self._waiting.values():
             if not future.done():
-                future.set_exception(WorkerLost(f"an audit worker ended (exit {self.process.returncode})"))
-        self.waiting.clear()
+                future.set_exception(WorkerLost(f"{why} (exit {self.process.returncode})"))
+        self._waiting.clear()
 
     @property
     def alive(self) -> bool:
@@ -71,8 +106,8 @@ class _Worker:
 class Pool:
     """Starts its workers with the first task and replaces one that dies. `capacity`: tasks worth having in flight."""
 
-    def __init__(self, settings: Settings) -> None:
-        self._settings = settings
+    def __init__(self, settings: Settings, standstill_s: float = STANDSTILL_S) -> None:
+        self._settings, self._standstill_s = settings, standstill_s
         self._workers: list[_Worker] = []
         self._starting = asyncio.Lock()
         self._serial = 0
@@ -86,15 +121,14 @@ class Pool:
                     sys.executable, "-m", "openacorn.jobs.worker", self._settings.model_dump_json(),
                     stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE, limit=LINE_LIMIT, start_new_session=True,
                 )  # fmt: skip
-                self._workers.append(_Worker(process))
-        return min(self._workers, key=lambda worker: len(worker.waiting))
+                self._workers.append(_Worker(process, self._standstill_s))
+        return min(self._workers, key=lambda worker: worker.busy)
 
     async def audit(self, task: AuditTask) -> StoredAudit:
         """Have one business audited. Raises WorkerLost if the worker dies; the task can be given again."""
         worker = await self._ready()
-        future: asyncio.Future[StoredAudit] = asyncio.get_running_loop().create_future()
         self._serial += 1  # not the business's id: two runs may audit the same one at once
-        worker.waiting[self._serial] = future
+        future = worker.wait_for(self._serial)
         if not worker.alive or worker.process.stdin is None:
             raise WorkerLost("an audit worker ended before it took its task")
         worker.process.stdin.write(b"%d %s\n" % (self._serial, orjson.dumps(asdict(task))))

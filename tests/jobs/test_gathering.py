@@ -17,7 +17,7 @@ from openacorn.store.db import Database
 from tests.application import Application, application
 from tests.conftest import Coast, circle
 
-pytestmark = pytest.mark.world
+pytestmark = [pytest.mark.world, pytest.mark.timeout(900)]  # whole runs, five of them killed
 SOURCES = ["listing_service", "map_data", "social_pages", "directory:1"]
 PLAN = {
     "trades": [trade.id for trade in OWN],

@@ -89,3 +89,19 @@ def test_workers_end_with_the_pool(coast: Coast) -> None:
     for pid in asyncio.run(run()):
         with pytest.raises(ProcessLookupError):
             os.kill(pid, 0)
+
+
+def test_a_worker_that_stands_still_is_ended_and_its_work_given_back(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}), standstill_s=8.0)
+        (task,) = tasks(coast, "modern", 1)
+        try:
+            await pool.audit(task)
+            os.kill(pool._workers[0].process.pid, signal.SIGSTOP)
+            with pytest.raises(WorkerLost):
+                await asyncio.wait_for(pool.audit(task), 60)
+            assert outcomes(await pool.audit(task))  # by a fresh worker
+        finally:
+            await pool.close()
+
+    asyncio.run(run())
