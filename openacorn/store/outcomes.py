@@ -14,7 +14,6 @@ ON CONFLICT (business_id, service) DO UPDATE SET stage = excluded.stage, amount 
 """
 OF = "SELECT service, score, contacted_at, stage, amount, reason FROM outcome WHERE business_id = ? ORDER BY contacted_at"
 TRIALS = "SELECT service, score, stage = 'won' AS won FROM outcome WHERE stage != 'contacted' OR contacted_at <= ?"
-TALLY = "SELECT service, count(*), sum(stage = 'won') FROM outcome WHERE stage != 'contacted' OR contacted_at <= ? GROUP BY service"
 MOVE = "UPDATE member SET stage = ? WHERE business_id = ?"
 
 
@@ -50,11 +49,6 @@ def trials(conn: sqlite3.Connection, ripe: str) -> list[Trial]:
     return [Trial(row["service"], row["score"], bool(row["won"])) for row in conn.execute(TRIALS, (ripe,))]
 
 
-def tally(conn: sqlite3.Connection, ripe: str) -> dict[str, tuple[int, int]]:
-    """Service → (trials, won among them)."""
-    return {service: (count, won) for service, count, won in conn.execute(TALLY, (ripe,))}
-
-
 def keep_odds(conn: sqlite3.Connection, learnt: Mapping[str, Odds]) -> None:
     """Keep what was learnt in place of what was."""
     conn.execute("DELETE FROM odds")
@@ -66,3 +60,14 @@ def odds(conn: sqlite3.Connection) -> dict[str, Odds]:
     """Service → odds as last learnt; "" → those of any other; nothing before the first outcome."""
     rows = conn.execute("SELECT service, intercept, slope FROM odds")
     return {row["service"]: Odds(row["intercept"], row["slope"]) for row in rows}
+
+
+def choose(conn: sqlite3.Connection, *, learnt: bool) -> None:
+    """Let values go by what was learnt, or by the prior."""
+    conn.execute("INSERT OR REPLACE INTO odds_choice (one, learnt) VALUES (1, ?)", (int(learnt),))
+
+
+def goes_by_learnt(conn: sqlite3.Connection) -> bool:
+    """Do values go by what was learnt? Not before the user has said so."""
+    row = conn.execute("SELECT learnt FROM odds_choice").fetchone()
+    return row is not None and bool(row["learnt"])

@@ -29,13 +29,13 @@ class Version:
 
 
 def current(conn: sqlite3.Connection) -> tuple[Service, ...]:
-    """Every service that is offered now, by id, with the chance of winning as learnt."""
+    """Every service that is offered now, by id, with the chance of winning that values go by."""
     found = {service.id: service for service in all_services()}
     for row in conn.execute(STORED):
         found.pop(row["id"], None)
         if not row["removed"]:
             found[row["id"]] = _SERVICE.validate_json(row["body"])
-    learnt = outcomes.odds(conn)
+    learnt = outcomes.odds(conn) if outcomes.goes_by_learnt(conn) else {}
     usual = learnt.get("", PRIOR)
     return tuple(replace(found[name], odds=learnt.get(name, usual)) for name in sorted(found))
 

@@ -379,34 +379,41 @@ def test_what_is_wrong_answers_in_the_one_shape(app: Application) -> None:
     caught.value.close()
 
 
-def test_what_came_of_contacts_teaches_the_chance_of_winning(app: Application) -> None:
-    prior = {item["service"]: item for item in app.get("/api/odds")}
-    assert {round(item["at_50"], 3) for item in prior.values()} == {0.02}
-    scored = [
-        business
-        for business in (app.get(f"/api/businesses/{row['id']}") for row in table(app, "limit=40"))
-        if business["offer"]
-    ]
-    service = scored[0]["offer"]
-    buyers = [b for b in scored if any(o["service"] == service and o["score"] is not None for o in b["opportunities"])][
+def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_chooses_it(app: Application) -> None:
+    def told() -> tuple[dict[str, Any], dict[str, dict[str, Any]]]:
+        odds = app.get("/api/odds")
+        return odds, {item["service"]: item for item in odds["services"]}
+
+    def value(business: int) -> float:
+        whole = app.get(f"/api/businesses/{business}")
+        return float(next(o["value"] for o in whole["opportunities"] if o["service"] == service))
+
+    assert (told()[0]["goes_by"], {round(item["learnt"], 3) for item in told()[1].values()}) == ("prior", {0.02})
+    whole = [app.get(f"/api/businesses/{row['id']}") for row in table(app, "limit=40")]
+    service = next(business["offer"] for business in whole if business["offer"])
+    buyers = [b for b in whole if any(o["service"] == service and o["score"] is not None for o in b["opportunities"])][
         :4
     ]
-    value = next(o["value"] for o in buyers[0]["opportunities"] if o["service"] == service)
+    before = value(buyers[0]["id"])
     for business in buyers:
-        told = app.post(
+        kept = app.post(
             f"/api/businesses/{business['id']}/outcomes", {"service": service, "stage": "won", "amount": 900}
         )
-        assert [(item["service"], item["stage"], item["amount"]) for item in told] == [(service, "won", 900)]
-    after = {item["service"]: item for item in app.get("/api/odds")}
-    assert after[service]["at_50"] > 0.02
-    assert (after[service]["learnt_from"], after[service]["won"]) == (len(buyers), len(buyers))
-    whole = app.get(f"/api/businesses/{buyers[0]['id']}")
-    assert next(o["value"] for o in whole["opportunities"] if o["service"] == service) > value
-    assert whole["outcomes"][0]["stage"] == "won"
+        assert [(item["service"], item["stage"], item["amount"]) for item in kept] == [(service, "won", 900)]
+    odds, by_service = told()
+    assert by_service[service]["learnt"] > 0.02 == pytest.approx(by_service[service]["prior"])
+    assert (by_service[service]["trials"], by_service[service]["won"], odds["trials"]) == (len(buyers),) * 3
+    assert odds["needed"] == 20  # ten of the rarer kind a number fitted, and nobody has been lost
+    assert value(buyers[0]["id"]) == pytest.approx(before)  # until the user says so
+    assert app.put("/api/odds", {"goes_by": "learnt"})["goes_by"] == "learnt"
+    assert value(buyers[0]["id"]) > before
+    curve = app.get(f"/api/odds?service={service}")["curve"]
+    assert all(point["learnt"] > point["prior"] for point in curve)
     held_back = next(o["service"] for o in buyers[0]["opportunities"] if o["score"] is None)
     asked = {"service": held_back, "stage": "lost"}
     assert failing(app, "POST", f"/api/businesses/{buyers[0]['id']}/outcomes", asked)[0] == 422
     assert failing(app, "POST", "/api/businesses/999999/outcomes", asked)[0] == 404
     for business in buyers:  # "contacted" since today: nothing can be learnt from it yet
         app.post(f"/api/businesses/{business['id']}/outcomes", {"service": service, "stage": "contacted"})
-    assert {round(item["at_50"], 3) for item in app.get("/api/odds")} == {0.02}
+    assert {round(item["learnt"], 3) for item in told()[1].values()} == {0.02}
+    assert app.put("/api/odds", {"goes_by": "prior"})["goes_by"] == "prior"

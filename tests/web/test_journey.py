@@ -114,6 +114,7 @@ def test_the_other_views_hold_what_was_done_and_have_no_serious_fault(screen: Sc
         ("/outreach", "Monday calls"),
         ("/insight", "Quillhaven"),
         ("/insight?view=bars", "Quillhaven"),
+        ("/offers/winning", "Nothing has been learnt yet"),
         ("/insight?view=map&measure=sum+of+value", "have a pin"),
         ("/insight?view=changes", "No change seen"),
         ("/businesses?view=map", "Draw an outline"),

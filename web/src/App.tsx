@@ -10,6 +10,7 @@ import { useStatus } from "./queries/catalogue";
 const Whole = lazy(() => import("./pages/Businesses/Whole"));
 const Compare = lazy(() => import("./pages/Businesses/Compare"));
 const Offers = lazy(() => import("./pages/Offers"));
+const Winning = lazy(() => import("./pages/Offers/Winning"));
 const Insight = lazy(() => import("./pages/Insight"));
 const Sweeps = lazy(() => import("./pages/Sweeps"));
 const PlanSweep = lazy(() => import("./pages/Sweeps/Plan"));
@@ -91,6 +92,7 @@ export default function App() {
               <Route path="/businesses/:id" element={<Whole />} />
               <Route path="/insight" element={<Insight />} />
               <Route path="/offers" element={<Offers />} />
+              <Route path="/offers/winning" element={<Winning />} />
               <Route path="/outreach" element={<Outreach />} />
               <Route
                 path="*"

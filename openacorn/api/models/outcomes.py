@@ -1,5 +1,7 @@
 """What came of contacting a business."""
 
+from typing import Literal
+
 from pydantic import Field
 
 from openacorn.api.models.base import Asked, Told
@@ -27,14 +29,51 @@ class OutcomeTold(Told):
     reason: str
 
 
-class OddsTold(Told):
-    """What a middling opportunity (score 50) for a service is won by, and how much more often ten points more: odds × step.
-
-    learnt_from: outcomes of the agency's own; 0: only the prior speaks.
-    """
+class ChanceTold(Told):
+    """The chance of winning a service at a score of 50 by the prior and as learnt; trials: contacts learnt from, won among them."""
 
     service: str
-    at_50: float
-    step: float
-    learnt_from: int
+    title: str
+    prior: float
+    learnt: float
+    trials: int
     won: int
+
+
+class CurvePoint(Told):
+    """The chance at a score, by the prior and as learnt."""
+
+    score: int
+    prior: float
+    learnt: float
+
+
+class BinTold(Told):
+    """Contacts of about the same chance: what was foretold of them, what share bought, how many they are."""
+
+    foretold: float
+    bought: float
+    count: int
+
+
+class OddsTold(Told):
+    """What the chances of winning are, and how far they can be trusted. goes_by: "prior" or "learnt"; steps: by what the odds
+    grow with ten points of score; Brier scores: 0 is the best; needed: sales (or lost ones) missing before the fit is trusted."""
+
+    goes_by: str
+    services: list[ChanceTold]
+    prior_step: float
+    learnt_step: float
+    trials: int
+    won: int
+    prior_brier: float | None
+    fitted_brier: float | None
+    needed: int
+    bins: list[BinTold]
+    curve: list[CurvePoint]
+
+
+class OddsAsked(Asked):
+    """What values shall go by."""
+
+    goes_by: Literal["prior", "learnt"]

@@ -16,3 +16,9 @@ CREATE TABLE odds (
   intercept REAL NOT NULL,
   slope REAL NOT NULL
 ) STRICT, WITHOUT ROWID;
+
+-- Do values go by what was learnt? Until the user says so they go by the prior.
+CREATE TABLE odds_choice (
+  one INTEGER PRIMARY KEY CHECK (one = 1),
+  learnt INTEGER NOT NULL
+) STRICT;

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, type Schemas, type ServiceAsked, told } from "../api/client";
 
 export type Chosen =
@@ -58,8 +58,22 @@ export function useNoteOutcome(id: number) {
   });
 }
 
-/** The chance of winning by service. */
-export const useOdds = () => useQuery({ queryKey: ["odds"], queryFn: () => told(client.GET("/api/odds")) });
+/** The chance of winning, with the curve `of` one service. */
+export const useOdds = (of: string) =>
+  useQuery({
+    queryKey: ["odds", of],
+    queryFn: () => told(client.GET("/api/odds", { params: { query: { service: of } } })),
+    placeholderData: keepPreviousData,
+  });
+
+/** Lets all values go by the guess or by what was learnt. */
+export function useChooseOdds() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (goesBy: "prior" | "learnt") => told(client.PUT("/api/odds", { body: { goes_by: goesBy } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
 
 export function useUndo() {
   const cache = useQueryClient();

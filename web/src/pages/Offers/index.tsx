@@ -1,11 +1,12 @@
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import type { Service, ServiceAsked } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
 import { setting } from "../../lib/filter";
 import { money } from "../../lib/format";
 import { useAddress } from "../../lib/useAddress";
 import { useServices, useStatus } from "../../queries/catalogue";
-import { useOdds, useRemoved, useRestore, useSaveService } from "../../queries/desk";
+import { useRemoved, useRestore, useSaveService } from "../../queries/desk";
 import Editor from "./Editor";
 import Preview from "./Preview";
 import Versions from "./Versions";
@@ -73,6 +74,9 @@ export default function Offers() {
           Make a new one
         </Button>
         <Removed onRestored={choose} />
+        <Link to="/offers/winning" className="mt-2 block px-1.5 text-leaf-dark hover:underline">
+          Chance of winning
+        </Link>
         <p className="mt-3 border-t border-line px-1.5 pt-2 text-xs text-soft">
           Score = 100 × need<sup>.6</sup> × fit<sup>.2</sup> × reach<sup>.2</sup>. Need is the weighted share
           of gaps among a service’s checks; a decisive one lifts it by itself. Unknown adds nothing.
@@ -121,24 +125,6 @@ function Removed({ onRestored }: { onRestored: (id: string) => void }) {
   );
 }
 
-/** How likely a sale is, and what that is known from. */
-function Chance({ service }: { service: string }) {
-  const odds = useOdds().data?.find((item) => item.service === service);
-  if (!odds) return null;
-  return (
-    <>
-      <h3 className="mt-5 border-b border-line pb-0.5">Chance of winning</h3>
-      <p className="mt-1 text-soft">
-        <strong className="font-semibold text-ink">{(odds.at_50 * 100).toFixed(1)} %</strong> at a score of
-        50; the odds grow {odds.step.toFixed(2)}-fold with every ten points.{" "}
-        {odds.learnt_from === 0
-          ? "A guess to begin with: note what comes of your contacts, and it is learnt from them."
-          : `Learnt from ${odds.learnt_from} of your own contacts, of which ${odds.won} bought.`}
-      </p>
-    </>
-  );
-}
-
 interface DeskProps {
   id: string;
   start: ServiceAsked;
@@ -181,7 +167,6 @@ function Desk({ id, start, currency, onSaved }: DeskProps) {
             setDraft(next);
           }}
         />
-        {id && <Chance service={id} />}
         <div className="sticky bottom-0 mt-4 flex items-center gap-2 border-t border-line bg-paper py-2">
           <Button look="main" disabled={!changed || save.isPending || !draft.title.trim()} onClick={keep}>
             {save.isPending ? "Saving …" : "Save"}
