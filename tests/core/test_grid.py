@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from openacorn.bench.desk import CHECKS, OFFERS, TAGS, TOWNS, TRADES, synthetic_rows
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.filter_words import clauses, sentence
-from openacorn.core.filters import Filter, FilterError, Pick, parse_filter
+from openacorn.core.filters import NOT_KNOWN, Filter, FilterError, Pick, parse_filter
 from openacorn.core.grid import Grid
 from openacorn.core.grid_parts import BINS
 from openacorn.core.grid_row import GridRow
@@ -31,7 +31,7 @@ PICKS = st.fixed_dictionaries(
     optional={
         "trade": pick([*TRADES, "unheard-of"]),
         "town": pick(TOWNS),
-        "offer": pick(OFFERS),
+        "offer": pick([offer or NOT_KNOWN for offer in OFFERS]),
         "website": pick(["none", "listed"]),
         "tag": pick(TAGS, many=True),
         "check.check_00": pick([str(outcome) for outcome in Outcome]),
@@ -55,7 +55,7 @@ def values_of(row: GridRow, facet: str) -> set[str]:
         return {str(row.outcomes[facet.removeprefix("check.")])}
     if facet == "website":
         return {"listed" if row.website else "none"}
-    return set(row.groups.get(facet, ())) if facet == "tag" else {getattr(row, facet)}
+    return set(row.groups.get(facet, ())) if facet == "tag" else {getattr(row, facet) or NOT_KNOWN}
 
 
 def number_of(row: GridRow, name: str) -> float | None:
@@ -97,7 +97,7 @@ def test_selection_order_and_facets_are_those_of_a_plain_filter(chosen: Filter, 
         assert ids == [row.id for row in ranked]
         assert grid.order(mask, sort, 3, 5) == [row.id for row in ranked][3:8]
     facets = grid.facets(chosen, NOW)
-    for facet in ("trade", "website", "check.check_02", "check.check_05"):
+    for facet in ("trade", "offer", "website", "check.check_02", "check.check_05"):
         others = Counter(value for row in ROWS if passes(row, chosen, but=facet) for value in values_of(row, facet))
         assert {value: count for value, count in facets[facet].items() if count} == dict(others)
     tags = chosen.picks.get("tag")

@@ -58,8 +58,8 @@ class Screen:
         shown = self.one("[data-testid=total]").text.replace(",", "")
         return int(shown) if shown.isdigit() else -1
 
-    def serious_faults(self) -> list[str]:
-        """Violations that axe-core calls serious or critical."""
+    def faults(self) -> list[str]:
+        """Whatever axe-core finds, however small."""
         self.driver.execute_script(
             (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
         )
@@ -67,11 +67,7 @@ class Screen:
             "const done = arguments[0];"
             "axe.run({exclude: [['[data-headlessui-focus-guard]']]}).then(r => done(r.violations), e => done([{id: String(e), impact: 'critical', nodes: []}]))"
         )
-        return [
-            f"{item['id']}: {item['nodes'][0]['html'][:160] if item['nodes'] else ''}"
-            for item in found
-            if item["impact"] in {"serious", "critical"}
-        ]
+        return [f"{item['id']}: {item['nodes'][0]['html'][:160] if item['nodes'] else ''}" for item in found]
 
     def complaints(self) -> list[str]:
         """What the browser's console holds against us, but for the answers to input that was meant to be bad."""

@@ -51,7 +51,7 @@ def test_an_outline_of_three_sources_is_planned_and_watched(screen: Screen) -> N
     screen.by_text("Wider").click()
     screen.until(lambda: screen.one("ul[aria-label='Areas of the sweep']").text != narrow, "a wider outline")
     screen.until(lambda: "asked" in screen.one("form").text, "what each source takes")
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.by_text("Start the sweep").click()
     progress = screen.until(lambda: screen.one("section[aria-label=Sources]"), "the lanes")
     assert {"Listing service", "Open map data", "Tarrow Pages"} <= {
@@ -63,7 +63,7 @@ def test_an_outline_of_three_sources_is_planned_and_watched(screen: Screen) -> N
     assert any(tile["full"] and tile["source"] == "listing_service" for tile in tiles), "a tile was split"
     screen.until(lambda: "are held of about" in screen.one("section[aria-label=Coverage]").text, "coverage")
     assert run["held"] > 100
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
 
 
 def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: Screen) -> None:
@@ -79,7 +79,7 @@ def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: S
     screen.open("/sweeps/doubts")
     screen.by_text("One business, or two?", "h1")
     assert first["left"]["name"] in screen.text
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.keys("o")
     screen.until(lambda: screen.app.get("/api/doubts")["total"] < before["total"], "one pair less")
     kept = min(first["left"]["id"], first["right"]["id"])
@@ -124,7 +124,7 @@ def test_a_directory_is_added_from_a_page_of_results(screen: Screen) -> None:
     plan = screen.until(lambda: screen.one("section[aria-label='Reading plan']"), "a plan")
     assert "Rows it reads" in plan.text
     assert screen.one("section[aria-label='Reading plan'] input").get_attribute("value") == "New directory"
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.by_text("Keep as a source").click()
     screen.until(lambda: any(item["title"] == "New directory" for item in screen.app.get("/api/sources")), "a source")
 
@@ -136,13 +136,13 @@ def test_a_standing_list_holds_a_business_back_and_a_pasted_list_comes_in(screen
     screen.by_text("Add").click()
     screen.until(lambda: "1 lines are left above" in screen.text, "what could not be read is left")
     assert screen.app.get("/api/standings")["counts"] == {"client": 1}
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.open("/sweeps/files")
     screen.by_text("A pasted list", "label").click()
     screen.one("textarea").send_keys("Salt Road Vets\n(03) 5550 9876\n")
     screen.by_text("Read it").click()
     screen.until(lambda: "Which column is which" in screen.text, "the columns")
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.by_text("Take it in").click()
     screen.until(lambda: "Finished" in screen.text, "taken in")
     find = screen.one("input[aria-label='Find one business']")

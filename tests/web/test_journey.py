@@ -44,14 +44,14 @@ def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
     assert (
         screen.one("input[aria-label='Name of the sweep']").get_attribute("value") == "Quillhaven: opticians, florists"
     )
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
 
     # run: watched until it ends
     screen.by_text("Start the sweep").click()
     screen.until(lambda: "/sweeps/runs/" in screen.driver.current_url, "the run's page")
     screen.one("[role=progressbar]")
     screen.until(lambda: "Finished" in screen.one("section[aria-label=Progress]").text, "the end of the run")
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.by_text("Work with its businesses").click()
 
     # filter: the address carries it, the count follows, "back" undoes it
@@ -76,7 +76,7 @@ def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
     assert sum(numbers[:-1]) == numbers[-1]
     assert "no website listed" in panel.text
     assert "Listing service" in panel.text
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
 
     # pick two and shortlist them under a new name
     screen.keys("x", "j", "x", "s")
@@ -124,12 +124,12 @@ def test_the_other_views_hold_what_was_done_and_have_no_serious_fault(screen: Sc
     ):
         screen.open(path)
         screen.by_text(holds, "body")
-        assert screen.serious_faults() == [], path
+        assert screen.faults() == [], path
     screen.open("/businesses")
     screen.until(lambda: screen.total > 0, "rows")
     screen.keys("?")
     assert "next business" in screen.one("[role=dialog]").text
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.keys(Keys.ESCAPE)
     screen.open("/businesses?check.title=nonsense")
     screen.until(lambda: "an outcome is one of" in screen.text, "a bad address explained")

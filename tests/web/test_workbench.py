@@ -53,7 +53,7 @@ def test_twenty_rows_are_triaged_by_keys_alone(screen: Screen) -> None:
     screen.until(lambda: screen.driver.switch_to.active_element == note, "the cursor in it")
     note.send_keys("Ask for Petra", Keys.CONTROL, Keys.ENTER)
     screen.until(lambda: "Ask for Petra" in screen.one("section[aria-label=Notes] ul").text, "the note kept")
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
 
 
 def test_an_angle_is_built_by_facets_and_counts_the_same_everywhere(screen: Screen) -> None:
@@ -96,7 +96,7 @@ def test_an_angle_is_built_by_facets_and_counts_the_same_everywhere(screen: Scre
     screen.until(lambda: screen.total > count, "more without it")
     screen.driver.back()
     screen.until(lambda: screen.total == count, "as before")
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
 
 
 def test_of_two_clicks_quicker_than_the_answer_none_is_lost(screen: Screen) -> None:
@@ -139,7 +139,7 @@ def test_a_weight_is_dragged_seen_cancelled_and_saved(screen: Screen) -> None:
     screen.until(lambda: "in force" in screen.one("section[aria-label=Versions] li").text, "a version of its own")
     rule = next(s for s in screen.app.get("/api/services") if s["id"] == "local_listing")["rules"][0]
     assert (rule["check"], rule["weight"]) == ("claimed", 0.5)
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     screen.by_text("Restore").click()
     screen.until(
         lambda: screen.app.get("/api/services/local_listing/versions")[0]["note"] == "as shipped again", "restored"
@@ -197,5 +197,5 @@ def test_what_is_picked_is_laid_side_by_side_and_the_map_shows_the_same_selectio
     screen.one("aside[aria-label='The chosen business'] h2")
     screen.keys("e")
     screen.until(lambda: screen.all("article h1"), "as a page of its own")
-    assert screen.serious_faults() == []
+    assert screen.faults() == []
     assert screen.complaints() == []

@@ -96,7 +96,11 @@ export default function App() {
               <Route path="/outreach" element={<Outreach />} />
               <Route
                 path="*"
-                element={<Empty title="There is no such page">Choose a place from the top line.</Empty>}
+                element={
+                  <Empty page title="There is no such page">
+                    Choose a place from the top line.
+                  </Empty>
+                }
               />
             </Routes>
           </Suspense>

@@ -48,7 +48,9 @@ export default function Compare() {
       <table className="w-full table-fixed">
         <thead>
           <tr className="sticky top-0 border-b border-ink bg-sheet">
-            <th className="w-48 py-3 text-left font-serif text-lg">Side by side</th>
+            <td className="w-48 py-3">
+              <h1 className="text-lg">Side by side</h1>
+            </td>
             {all.map((business) => (
               <th key={business.id} scope="col" className="py-3 pr-3 text-left font-serif text-[15px]">
                 <Link to={`/businesses/${business.id}`} className="hover:underline">

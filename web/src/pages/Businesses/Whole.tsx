@@ -52,6 +52,7 @@ export default function Whole() {
       <div className="grid min-h-0 flex-1 grid-cols-3 divide-x divide-line">
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
         <section aria-label="Score and contact" tabIndex={0} className={column}>
+          <h2 className="sr-only">Score and contact</h2>
           <ScoreLedger
             business={business}
             services={services}

@@ -174,6 +174,7 @@ export default function Businesses() {
   const nothingHeld = grid.all === 0 && grid.total === 0;
   return (
     <div className="flex h-full">
+      <h1 className="sr-only">Businesses</h1>
       <Facets
         params={params}
         filter={filter}

@@ -54,6 +54,7 @@ export default function Insight() {
         aria-label="Ready-made tables"
         className="w-[214px] shrink-0 overflow-y-auto border-r border-line bg-sheet p-2.5"
       >
+        <h1 className="sr-only">Insight</h1>
         <h2 className="px-1.5 text-[13px]">Tables</h2>
         {READY.map((item) => {
           const on = view !== "changes" && item[1] === rows && item[2] === columns && item[3] === measure;

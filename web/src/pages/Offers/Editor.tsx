@@ -64,7 +64,7 @@ export default function Editor({ draft, currency, onChange }: Props) {
           = <strong className="font-semibold">{money(margin, currency)}</strong> margin of one sale
         </span>
       </div>
-      <h3 className="mt-5 border-b border-line pb-0.5">Checks that speak for it</h3>
+      <h2 className="mt-5 border-b border-line pb-0.5">Checks that speak for it</h2>
       <table className="w-full">
         <thead className="text-left text-soft">
           <tr>
@@ -77,7 +77,7 @@ export default function Editor({ draft, currency, onChange }: Props) {
             <th className="w-24 font-normal" title="how bad a gap and a partial are, 0 to 1">
               Gap · partial
             </th>
-            <th className="w-6" />
+            <td className="w-6" />
           </tr>
         </thead>
         <tbody>
@@ -149,7 +149,7 @@ export default function Editor({ draft, currency, onChange }: Props) {
           onChange({ ...draft, rules: [...draft.rules, { check, weight: 2, decisive: false }] })
         }
       />
-      <h3 className="mt-5 border-b border-line pb-0.5">Only offered where</h3>
+      <h2 className="mt-5 border-b border-line pb-0.5">Only offered where</h2>
       {gates.length === 0 && <p className="mt-1 text-soft">Anywhere: it has no gate.</p>}
       {gates.map((gate, at) => (
         <div key={gate.check} className="flex items-baseline gap-2 border-b border-faint py-1">

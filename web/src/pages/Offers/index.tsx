@@ -54,7 +54,7 @@ export default function Offers() {
         aria-label="Services"
         className="w-[214px] shrink-0 overflow-y-auto border-r border-line bg-sheet p-2.5"
       >
-        <h2 className="px-1.5 text-[13px]">What you sell</h2>
+        <h1 className="px-1.5 text-[13px]">What you sell</h1>
         <ErrorNote error={query.error} />
         {services.map((item) => (
           <button

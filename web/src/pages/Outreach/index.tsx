@@ -16,7 +16,7 @@ export default function Outreach() {
   if (lists.error) return <ErrorNote error={lists.error} />;
   if (lists.data?.length === 0)
     return (
-      <Empty title="No shortlist yet">
+      <Empty page title="No shortlist yet">
         Pick rows in{" "}
         <Link className="text-leaf-dark underline" to="/businesses">
           Businesses
