@@ -12,7 +12,7 @@ from openacorn.core.geo.geodesy import Point
 from openacorn.core.listing import Listing
 from openacorn.jobs.queries import decode_query
 from openacorn.settings import Settings, SettingsError, SourceSettings, load_settings, save_settings
-from openacorn.store import listings, shortlists, sweeps, units
+from openacorn.store import businesses, listings, shortlists, sweeps, units
 from openacorn.store.db import MIGRATIONS, Database, DatabaseTooNew
 
 
@@ -148,3 +148,21 @@ def test_a_store_of_the_first_version_is_carried_over(tmp_path: Path) -> None:
     database.close()
     (tmp_path / "settings.json").write_text('{"listing_service": {"endpoint": "http://x", "key": "k"}}')
     assert load_settings(tmp_path).source("listing_service").key == "k"
+
+
+def test_all_that_is_told_of_a_business_goes_along_when_it_is_merged_or_is_made_anew(database: Database) -> None:
+    made_anew = {
+        "listing",
+        "fact",
+        "audit",
+        "raw_page",
+        "finding",
+        "contact",
+        "past_audit",
+        "audit_event",
+        "screenshot",
+    }
+    with database.read() as conn:
+        tables = [row[0] for row in conn.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+        telling = {t for t in tables if any(c[1] == "business_id" for c in conn.execute(f"PRAGMA table_info('{t}')"))}
+    assert telling == made_anew | set(businesses.MOVED)

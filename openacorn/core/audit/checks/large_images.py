@@ -23,7 +23,7 @@ def judge(pages: Pages, weights: Weights) -> Finding:
         return gap(kb, text, shown) if kb >= HUGE_KB else partial(kb, text, shown)
     unsized = sum(file.size is None for file in images) + weights.unweighed
     if unsized:
-        return unknown(f"the size of {unsized} files is not known")
+        return unknown(f"the size of {unsized} file{'s' if unsized != 1 else ''} is not known")
     return ok(max((file.size or 0) // 1000 for file in images), "no picture is too large")
 
 

@@ -24,7 +24,11 @@ def judge(pages: Pages, weights: Weights) -> Finding:
     if concealed := hidden(pages.home):
         return concealed
     if unsized:
-        return unknown(f"at least {known} kB; the size of {unsized} files is not known", shown, value=known)
+        return unknown(
+            f"at least {known} kB; the size of {unsized} file{'s' if unsized != 1 else ''} is not known",
+            shown,
+            value=known,
+        )
     if known >= FULL_KB:
         return partial(known, f"{known / 1000:.1f} MB to load", shown)
     return ok(known, f"{known} kB to load", shown)
