@@ -34,6 +34,7 @@ from openacorn.api.routes import (
     sweeps,
     territories,
     verifications,
+    work,
 )
 from openacorn.core.angles.angle import shipped_angles
 from openacorn.core.audit.check import all_checks
@@ -70,6 +71,7 @@ PARTS = (
     exports,
     businesses,
     shortlists,
+    work,
     angles,
     deeds,
     services,

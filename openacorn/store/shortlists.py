@@ -46,14 +46,15 @@ def add_shortlist(conn: sqlite3.Connection, name: str, at: str) -> int:
     return int(row[0])
 
 
-def _must_exist(conn: sqlite3.Connection, shortlist_id: int) -> None:
+def must_exist(conn: sqlite3.Connection, shortlist_id: int) -> None:
+    """Raise NotFound for a list that there is not."""
     if conn.execute("SELECT 1 FROM shortlist WHERE id = ?", (shortlist_id,)).fetchone() is None:
         raise NotFound(f"there is no shortlist {shortlist_id}")
 
 
 def add_members(conn: sqlite3.Connection, shortlist_id: int, businesses: Iterable[int], at: str) -> int:
     """Put businesses on a list; return how many were new to it."""
-    _must_exist(conn, shortlist_id)
+    must_exist(conn, shortlist_id)
     wanted = list(businesses)
     added = sum(conn.execute(ADD_MEMBER, (shortlist_id, at, business)).rowcount for business in wanted)
     touch(conn, wanted)
@@ -62,7 +63,7 @@ def add_members(conn: sqlite3.Connection, shortlist_id: int, businesses: Iterabl
 
 def drop_members(conn: sqlite3.Connection, shortlist_id: int, businesses: Iterable[int]) -> None:
     """Take businesses off a list."""
-    _must_exist(conn, shortlist_id)
+    must_exist(conn, shortlist_id)
     wanted = list(businesses)
     conn.executemany(
         "DELETE FROM member WHERE shortlist_id = ? AND business_id = ?", ((shortlist_id, b) for b in wanted)

@@ -417,3 +417,29 @@ def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_choose
         app.post(f"/api/businesses/{business['id']}/outcomes", {"service": service, "stage": "contacted"})
     assert {round(item["learnt"], 3) for item in told()[1].values()} == {0.02}
     assert app.put("/api/odds", {"goes_by": "prior"})["goes_by"] == "prior"
+
+
+def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all_lists(app: Application) -> None:
+    first, second = (app.post("/api/shortlists", {"name": name})["id"] for name in ("Board one", "Board two"))
+    ids = [row["id"] for row in table(app, "sort=-value")[:3]]
+    for number in (first, second):
+        app.post(f"/api/shortlists/{number}/members", {"ids": ids})
+    told = app.get(f"/api/shortlists/{first}/board")
+    assert (told["counts"], [member["id"] for member in told["members"]]) == ({"picked": 3}, ids)
+    asked = {"ids": ids[:2], "stage": "talking", "owner": "Ada", "follow_up": "2026-12-01", "by": "Ada"}
+    assert app.post(f"/api/shortlists/{first}/members/move", asked) == {"changed": 2}
+    assert app.post(f"/api/shortlists/{first}/members/move", asked) == {"changed": 0}  # nothing new to note
+    assert app.get(f"/api/shortlists/{first}/board")["counts"] == {"talking": 2, "picked": 1}
+    there = next(member for member in app.get(f"/api/shortlists/{second}/board")["members"] if member["id"] == ids[0])
+    assert (there["stage"], there["last_by"]) == ("picked", "Ada")  # whoever opens it there sees the contact
+    assert there["last_text"] == "picked → talking, now with Ada, to follow up on 2026-12-01"
+    steps = app.post(f"/api/businesses/{ids[0]}/steps", {"text": "Asked for a quote", "by": "Bo"})
+    assert [step["text"] for step in steps] == ["Asked for a quote", there["last_text"]]
+    assert total(app, "stage=talking") == 2
+    for path, body in (
+        (f"/api/shortlists/{first}/members/move", {"ids": [ids[0]], "follow_up": "soon"}),
+        (f"/api/shortlists/{first}/members/move", {"ids": [ids[0]], "stage": "sold"}),
+    ):
+        assert failing(app, "POST", path, body)[0] == 422
+    assert failing(app, "POST", f"/api/shortlists/{first}/members/move", {"ids": [999999], "stage": "won"})[0] == 404
+    assert failing(app, "GET", "/api/shortlists/999999/board")[0] == 404

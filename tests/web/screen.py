@@ -44,9 +44,13 @@ class Screen:
         """The first control whose text holds `text`, waited for."""
         return self.until(lambda: next((e for e in self.all(within) if text in (e.text or "")), None), text)
 
-    def keys(self, *keys: str) -> None:
-        """Type into whatever has the focus."""
-        webdriver.ActionChains(self.driver).send_keys(*keys).perform()
+    def keys(self, *keys: str, held: str = "") -> None:
+        """Type into whatever has the focus; `held`: a key that is down meanwhile."""
+        chain = webdriver.ActionChains(self.driver)
+        if held:
+            chain.key_down(held).send_keys(*keys).key_up(held).perform()
+        else:
+            chain.send_keys(*keys).perform()
 
     @property
     def text(self) -> str:

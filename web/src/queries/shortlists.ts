@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { client, told } from "../api/client";
+import { client, type Schemas, told } from "../api/client";
 
 export const useShortlists = () =>
   useQuery({ queryKey: ["shortlists"], queryFn: () => told(client.GET("/api/shortlists")) });
@@ -21,6 +21,50 @@ export function useUnpick() {
           params: { path: { shortlist_id } },
           body: { ids, filter: null },
         }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+export type Member = Schemas["MemberTold"];
+
+/** A list by stages. */
+export const useBoard = (id: number) =>
+  useQuery({
+    queryKey: ["board", id],
+    queryFn: () =>
+      told(client.GET("/api/shortlists/{shortlist_id}/board", { params: { path: { shortlist_id: id } } })),
+  });
+
+/** Changes stage, owner or follow-up day of members. */
+export function useMove(shortlist_id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["MoveAsked"]) =>
+      told(
+        client.POST("/api/shortlists/{shortlist_id}/members/move", {
+          params: { path: { shortlist_id } },
+          body,
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
+/** Everything done about a business. */
+export const useSteps = (id: number) =>
+  useQuery({
+    queryKey: ["steps", id],
+    queryFn: () =>
+      told(client.GET("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } } })),
+  });
+
+export function useAddStep(id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["StepAsked"]) =>
+      told(
+        client.POST("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } }, body }),
       ),
     onSuccess: () => cache.invalidateQueries(),
   });

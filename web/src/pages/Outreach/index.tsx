@@ -1,10 +1,15 @@
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { Button, Empty, ErrorNote } from "../../components/Bits";
+import { BOX, Button, Empty, ErrorNote } from "../../components/Bits";
+import { setting } from "../../lib/filter";
 import { count, money, phone } from "../../lib/format";
+import { useAddress } from "../../lib/useAddress";
 import { PAGE, useGrid } from "../../queries/businesses";
 import { useServices, useStatus } from "../../queries/catalogue";
-import { useShortlists, useUnpick } from "../../queries/shortlists";
+import { useBoard, useShortlists, useUnpick } from "../../queries/shortlists";
+import Board from "./Board";
+import { callMe, me } from "./me";
+import Work from "./Work";
 
 export default function Outreach() {
   const [params] = useSearchParams();
@@ -43,13 +48,75 @@ export default function Outreach() {
         ))}
       </nav>
       {chosen > 0 && (
-        <Members shortlist={chosen} name={lists.data?.find((list) => list.id === chosen)?.name ?? ""} />
+        <Shortlist
+          key={chosen}
+          shortlist={chosen}
+          name={lists.data?.find((list) => list.id === chosen)?.name ?? ""}
+        />
       )}
     </div>
   );
 }
 
-function Members({ shortlist, name }: { shortlist: number; name: string }) {
+/** One list: its board or its rows, and the business that is being worked. */
+function Shortlist({ shortlist, name }: { shortlist: number; name: string }) {
+  const [params, change] = useAddress();
+  const rows = params.get("view") === "rows";
+  const open = Number(params.get("b") ?? 0);
+  const board = useBoard(shortlist).data;
+  const member = board?.members.find((item) => item.id === open);
+  const [who, setWho] = useState(me());
+  const show = (id: number | null) => change(setting("b", id === null ? "" : String(id)), { replace: true });
+  return (
+    <>
+      <section aria-label={name} className="min-w-0 flex-1 overflow-y-auto px-6 py-4">
+        <div className="flex items-center gap-3">
+          <h1 className="text-lg">{name}</h1>
+          <span className="flex gap-1">
+            <Button aria-pressed={!rows} onClick={() => change(setting("view", ""))}>
+              Board
+            </Button>
+            <Button aria-pressed={rows} onClick={() => change(setting("view", "rows"))}>
+              Rows
+            </Button>
+          </span>
+          <label className="ml-auto flex items-center gap-1.5 text-soft">
+            I am
+            <input
+              value={who}
+              onChange={(event) => {
+                setWho(event.target.value);
+                callMe(event.target.value);
+              }}
+              placeholder="your name"
+              className={`w-28 ${BOX}`}
+            />
+          </label>
+          <Link
+            className="text-leaf-dark hover:underline"
+            to={`/businesses?shortlist=${shortlist}&state=all`}
+          >
+            Open in the table
+          </Link>
+          <a
+            className="text-leaf-dark hover:underline"
+            href={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`}
+            download
+          >
+            Export as CSV
+          </a>
+        </div>
+        {rows ? <Members shortlist={shortlist} /> : <Board shortlist={shortlist} onOpen={show} />}
+      </section>
+      {member && board && (
+        <Work shortlist={shortlist} member={member} stages={board.stages} onClose={() => show(null)} />
+      )}
+    </>
+  );
+}
+
+/** A list row by row. */
+function Members({ shortlist }: { shortlist: number }) {
   const filter = { shortlist: String(shortlist), state: "all" };
   const grid = useGrid(filter, "-value", [0], false);
   const services = useServices().data ?? [];
@@ -58,23 +125,7 @@ function Members({ shortlist, name }: { shortlist: number; name: string }) {
   const rows = grid.byPage.get(0)?.rows ?? [];
   const total = grid.total ?? 0;
   return (
-    <section aria-label={name} className="min-w-0 flex-1 overflow-y-auto px-6 py-4">
-      <div className="flex items-center gap-3">
-        <h1 className="text-lg">{name}</h1>
-        <Link
-          className="ml-auto text-leaf-dark hover:underline"
-          to={`/businesses?shortlist=${shortlist}&state=all`}
-        >
-          Open in the table
-        </Link>
-        <a
-          className="text-leaf-dark hover:underline"
-          href={`/api/businesses/export/csv?${new URLSearchParams(filter)}`}
-          download
-        >
-          Export as CSV
-        </a>
-      </div>
+    <>
       <ErrorNote error={unpick.error ?? grid.error} />
       {grid.total === 0 && (
         <Empty title="Nobody is on this list">Pick rows in the table and put them here.</Empty>
@@ -136,6 +187,6 @@ function Members({ shortlist, name }: { shortlist: number; name: string }) {
           The first {PAGE} of {count(total)} are shown; open the list in the table for all of them.
         </p>
       )}
-    </section>
+    </>
   );
 }

@@ -1,0 +1,82 @@
+"""Work on shortlists."""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+
+from openacorn.api.models.base import Asked, Told
+
+
+def _day(text: str) -> str:
+    if text:
+        date.fromisoformat(text)
+    return text
+
+
+Day = Annotated[str, Field(max_length=10), AfterValidator(_day)]
+"""A day by ISO 8601, "" for none."""
+
+Stage = Literal["picked", "contacted", "talking", "proposed", "won", "lost", "parked"]
+
+
+class MoveAsked(Asked):
+    """What is to change of some members of a list; what is left out stays. by: who does it."""
+
+    ids: list[int] = Field(min_length=1, max_length=10_000)
+    stage: Stage | None = None
+    owner: str | None = Field(default=None, max_length=60)
+    follow_up: Day | None = None
+    by: str = Field(default="", max_length=60)
+
+
+class MovedTold(Told):
+    """How many members changed."""
+
+    changed: int
+
+
+class MemberTold(Told):
+    """A business on a list, with the last thing done about it on any list ("" before the first)."""
+
+    id: int
+    name: str
+    town: str
+    trade: str
+    phone: str
+    offer: str
+    score: int | None
+    value: float | None
+    standing: str
+    stage: str
+    owner: str
+    follow_up: str
+    added_at: str
+    last_at: str
+    last_by: str
+    last_text: str
+
+
+class BoardTold(Told):
+    """A list by stages. counts: stage → members in all; members: the most valuable `shown` of them."""
+
+    stages: list[str]
+    counts: dict[str, int]
+    members: list[MemberTold]
+    shown: int
+
+
+class StepAsked(Asked):
+    """Something done about a business."""
+
+    text: str = Field(min_length=1, max_length=2000, pattern=r"\S")
+    by: str = Field(default="", max_length=60)
+
+
+class StepTold(Told):
+    """Something done about a business: when, by whom, what."""
+
+    id: int
+    at: str
+    by: str
+    text: str
