@@ -3,11 +3,13 @@
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal, get_args
 
 from openacorn.store.changes import touch
 from openacorn.store.sweeps import NotFound
 
-STAGES = ("picked", "contacted", "talking", "proposed", "won", "lost", "parked")
+Stage = Literal["picked", "contacted", "talking", "proposed", "won", "lost", "parked"]
+STAGES: tuple[str, ...] = get_args(Stage)
 """Stages of a business on a list, in the order of the work; off every list it is new."""
 
 MEMBERS = """

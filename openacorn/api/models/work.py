@@ -1,11 +1,12 @@
 """Work on shortlists."""
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import AfterValidator, Field
 
 from openacorn.api.models.base import Asked, Told
+from openacorn.store.work import Stage
 
 
 def _day(text: str) -> str:
@@ -16,8 +17,6 @@ def _day(text: str) -> str:
 
 Day = Annotated[str, Field(max_length=10), AfterValidator(_day)]
 """A day by ISO 8601, "" for none."""
-
-Stage = Literal["picked", "contacted", "talking", "proposed", "won", "lost", "parked"]
 
 
 class MoveAsked(Asked):

@@ -32,9 +32,10 @@ def note(desk: Desk, business_id: int, asked: OutcomeAsked) -> list[OutcomeTold]
     with desk.database.write() as conn:
         winning.note(conn, business_id, asked.service, asked.stage, now(), asked.amount, asked.reason)
         offered = services.current(conn)
-        found = outcomes_of(conn, business_id, offered)
-    with desk.snapshot.current() as grid:
-        rescore(desk.database, grid, offered)
+        found, follow = outcomes_of(conn, business_id, offered), outcomes.goes_by_learnt(conn)
+    if follow:
+        with desk.snapshot.current() as grid:
+            rescore(desk.database, grid, offered)
     return found
 
 

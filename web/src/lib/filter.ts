@@ -1,5 +1,5 @@
 /** The filter lives in the address: these are the parameters that belong to it. */
-const PICKED = [
+export const PICKED = [
   "trade",
   "town",
   "website",
@@ -12,18 +12,7 @@ const PICKED = [
   "shortlist",
   "run",
 ] as const;
-export const RANGES = [
-  "score",
-  "value",
-  "reviews",
-  "rating",
-  "distance",
-  "gaps",
-  "reach",
-  "fit",
-  "audited",
-  "seen",
-];
+const RANGES = ["score", "value", "reviews", "rating", "distance", "gaps", "reach", "fit", "audited", "seen"];
 const OWN = new Set<string>(["q", "pages", "state", "ids", "within", ...PICKED, ...RANGES]);
 const BARRED = new Set(["town", "tag", "platform"]);
 /** Of these a business can have several at once, so that two can be demanded together. */

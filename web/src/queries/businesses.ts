@@ -1,9 +1,10 @@
 import { keepPreviousData, queryOptions, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
 import { client, told } from "../api/client";
+import { PICKED } from "../lib/filter";
 
 export const PAGE = 100;
-export const MAIN_FACETS = "trade,town,website,offer,platform,stage,has,tag,source,shortlist,run";
+export const MAIN_FACETS = PICKED.join(",");
 
 export interface Row {
   id: number;
