@@ -50,7 +50,7 @@ def synthetic_rows(count: int, seed: int = 1, checks: Sequence[str] = CHECKS) ->
         GridRow(
             id=number, name=f"{rng.choice(('Harbour', 'Anchor', 'Lantern', 'Gannet'))} {number}", trade=rng.choice(TRADES),
             town=rng.choice(TOWNS), website="https://a.example/" if rng.random() < 0.8 else "", offer=rng.choice(OFFERS),
-            rejected=rng.random() < 0.05,
+            state=rng.choices(("held", "rejected", "standing"), (93, 5, 2))[0],
             numbers={"score": float(rng.randrange(101)), "value": rng.random() * 200, "reviews": float(rng.randrange(500)),
                      "rating": rng.random() * 5, "distance": rng.random() * 9e4, "audited": 1.7e9 + 8e4 * rng.randrange(30),
                      "fit": 0.05 + 0.9 * rng.random(), "reach": 0.05 + 0.9 * rng.random()},
@@ -65,7 +65,7 @@ def _frame(rows: list[GridRow]) -> pl.DataFrame:
     columns: dict[str, list[Any]] = {
         "id": [r.id for r in rows], "text": [f"{r.name}\t{r.town}\t{r.website}".lower() for r in rows], "trade": [r.trade for r in rows],
         "town": [r.town for r in rows], "offer": [category_of(r, "offer") for r in rows], "website": [bool(r.website) for r in rows],
-        "rejected": [r.rejected for r in rows], "value": [r.numbers["value"] for r in rows],
+        "held_back": [r.state != "held" for r in rows], "value": [r.numbers["value"] for r in rows],
     }  # fmt: skip
     columns |= {check: [str(r.outcomes[check]) for r in rows] for check in CHECKS}
     frame = pl.DataFrame(columns)
@@ -94,7 +94,7 @@ def _own(grid: ScoredGrid, chosen: Filter) -> Answer:
 
 
 def _polars(frame: pl.DataFrame, chosen: Filter) -> Answer:
-    parts = {"": ~pl.col("rejected")}
+    parts = {"": ~pl.col("held_back")}
     for facet, pick in chosen.picks.items():
         parts[_column(facet)] = pl.col(_column(facet)).is_in(list(pick.any))
     if chosen.text:
@@ -108,7 +108,7 @@ def _polars(frame: pl.DataFrame, chosen: Filter) -> Answer:
 
 
 def _duckdb(connection: Any, chosen: Filter) -> Answer:
-    parts = {"": "NOT rejected"}
+    parts = {"": "NOT held_back"}
     for facet, pick in chosen.picks.items():
         parts[_column(facet)] = f"{_column(facet)} IN ({', '.join(repr(value) for value in pick.any)})"
     if chosen.text:

@@ -71,6 +71,13 @@ def _of_range(name: str, low: float | None, high: float | None) -> str:
     return f"at least {unit(low)}" if low is not None else f"at most {unit(high or 0.0)}"
 
 
+STATE_WORDS = {
+    "rejected": "rejected only",
+    "standing": "held back by their standing",
+    "all": "with all held back",
+}
+
+
 def clauses(chosen: Filter, names: Names) -> list[Clause]:
     """The filter's clauses in the order of its parameters; none for an empty one."""
     found = []
@@ -99,7 +106,7 @@ def clauses(chosen: Filter, names: Names) -> list[Clause]:
     if chosen.ids:
         found.append(Clause("ids", f"{len(chosen.ids)} picked"))
     if chosen.state != "held":
-        found.append(Clause("state", "rejected only" if chosen.state == "rejected" else "with rejected"))
+        found.append(Clause("state", STATE_WORDS[chosen.state]))
     return found
 
 

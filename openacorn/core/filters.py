@@ -40,7 +40,9 @@ BARRED = frozenset({"town", "tag", "platform"})
 RANGES: tuple[str, ...] = ("score", "value", "reviews", "rating", "distance", "gaps", "reach", "fit", "audited", "seen")
 """Numbers that can be bounded. distance in metres; audited in days since the audit; seen in days since it was first seen."""
 
-STATES = ("held", "rejected", "all")
+STATES = ("held", "rejected", "standing", "all")
+"""Where a business is: held, rejected, or held back by its standing (client, in conversation, refused); "all": anywhere."""
+
 MUST, NEVER = "^", "!"
 NOT_KNOWN = "?"
 """The value of whoever has none in a facet of one value: no known town, nothing to offer."""

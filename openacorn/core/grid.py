@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from openacorn.core.filters import Filter, FilterError, Pick
+from openacorn.core.filters import STATES, Filter, FilterError, Pick
 from openacorn.core.grid_parts import (
     Categories,
     Groups,
@@ -49,7 +49,7 @@ class Grid:
         self._search_pages = search_pages
         self._size = self._room = 0
         self._ids: Positions = np.zeros(0, np.int64)
-        self._rejected: Mask = np.zeros(0, np.bool_)
+        self._states: Codes = np.zeros(0, np.int8)
         self._categories = {name: Categories() for name in CATEGORIES}
         self._groups = {name: Groups() for name in GROUPS}
         self._outcomes: dict[str, Codes] = {check: np.zeros(0, np.int8) for check in self.checks}
@@ -73,7 +73,7 @@ class Grid:
         if wanted <= self._room:
             return
         self._room = max(1024, wanted, self._room * 2)
-        self._ids, self._rejected = add_room(self._ids, self._room), add_room(self._rejected, self._room)
+        self._ids, self._states = add_room(self._ids, self._room), add_room(self._states, self._room)
         self._outcomes = {name: add_room(column, self._room) for name, column in self._outcomes.items()}
         self._numbers = {name: add_room(column, self._room) for name, column in self._numbers.items()}
         for categories in self._categories.values():
@@ -85,7 +85,7 @@ class Grid:
         """Add rows, or replace those whose id is held; of two with one id the later counts. Columns are written one by one."""
         latest = list({row.id: row for row in rows}.values())
         at = np.fromiter(map(self._place, latest), np.int64, len(latest))
-        self._ids[at], self._rejected[at] = [row.id for row in latest], [row.rejected for row in latest]
+        self._ids[at], self._states[at] = [row.id for row in latest], [STATES.index(row.state) for row in latest]
         for name, categories in self._categories.items():
             categories.put(at, [category_of(row, name) for row in latest])
         codes = outcome_table(self.checks, [row.outcomes for row in latest])
@@ -175,7 +175,7 @@ class Grid:
         for name, (low, high) in chosen.ranges.items():
             found[name] = self._range_mask(name, low, high, now)
         if chosen.state != "all":
-            found["state"] = self._rejected[:size] == (chosen.state == "rejected")
+            found["state"] = self._states[:size] == STATES.index(chosen.state)
         if chosen.text:
             found["text"] = self._text.holding(chosen.text, size)
         if chosen.pages:
@@ -278,8 +278,8 @@ class Grid:
                 counts[f"check.{check}"] = {str(outcome): tally[code] for code, outcome in enumerate(OUTCOMES)}
         if wanted("state"):
             there = selected("state")
-            true = int(np.count_nonzero(there.of(self._rejected[: self._size])))
-            counts["state"] = {"rejected": true, "held": there.count - true}
+            tally = count_codes(self._states[: self._size], there, len(STATES))
+            counts["state"] = {state: tally[code] for code, state in enumerate(STATES) if state != "all"}
         return counts
 
     def histograms(self, chosen: Filter, now: float = 0.0) -> dict[str, Histogram]:

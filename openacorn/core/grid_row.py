@@ -23,7 +23,8 @@ class GridRow:
     town: str
     website: str
     offer: str
-    rejected: bool
+    state: str
+    """One of core.filters.STATES, without "all"."""
     numbers: Mapping[str, float | None]
     outcomes: Mapping[str, Outcome]
     groups: Mapping[str, Sequence[str]] = field(default_factory=dict)

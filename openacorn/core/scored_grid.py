@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
 
+from openacorn.core.filters import STATES
 from openacorn.core.grid import Grid, Mask
 from openacorn.core.scoring.columns import OfferColumns, ScoreColumns, base_of, best_offers, score_columns
 from openacorn.core.scoring.service import Service
@@ -23,8 +24,9 @@ class ScoredGrid(Grid):
         return (self.ids >= 0) & ~np.isnan(self.numbers_of("fit"))
 
     def live(self) -> Mask:
-        """Who is held and not rejected."""
-        return (self.ids >= 0) & ~self._rejected[: len(self)]
+        """Who is held: neither rejected nor held back by a standing."""
+        held: Mask = self._states[: len(self)] == STATES.index("held")
+        return (self.ids >= 0) & held
 
     def scores(self, service: Service) -> ScoreColumns:
         """Everybody's score for a service; kept until a row changes."""

@@ -33,7 +33,7 @@ SET_JUDGEMENT = (
 )
 BY_IDS = "SELECT * FROM business WHERE id IN (SELECT value FROM json_each(?))"
 FOR_GRID = (
-    "id", "name", "trade", "town", "website", "offer", "rejected", "outcomes", "score", "value", "reviews", "rating",
+    "id", "name", "trade", "town", "website", "offer", "rejected", "standing", "outcomes", "score", "value", "reviews", "rating",
     "reach", "fit", "lat", "lon", "distance_m", "audited_at", "first_seen", "channels", "sources", "platform",
 )  # fmt: skip
 CHANGED = f"SELECT {', '.join(FOR_GRID)} FROM business WHERE changed > ? ORDER BY changed"

@@ -21,6 +21,12 @@ def _seconds(moment: str | None) -> float | None:
     return datetime.fromisoformat(moment).timestamp() if moment else None
 
 
+def _state(row: Mapping[str, Any]) -> str:
+    if row["rejected"]:
+        return "rejected"
+    return "standing" if row["standing"] else "held"
+
+
 def grid_row(row: dict[str, Any], groups: Mapping[str, Sequence[str]]) -> GridRow:
     """A business's wide row as the grid holds it, with what it belongs to (facet → values)."""
     outcomes = orjson.loads(row["outcomes"])  # words as good as the enumeration's, which are words
@@ -33,7 +39,7 @@ def grid_row(row: dict[str, Any], groups: Mapping[str, Sequence[str]]) -> GridRo
     own = {"has": orjson.loads(row["channels"]), "source": orjson.loads(row["sources"])}
     return GridRow(
         id=row["id"], name=row["name"], trade=row["trade"], town=row["town"], website=row["website"], offer=row["offer"],
-        rejected=bool(row["rejected"]), numbers=numbers, outcomes=outcomes, groups={**groups, **own}, platform=row["platform"],
+        state=_state(row), numbers=numbers, outcomes=outcomes, groups={**groups, **own}, platform=row["platform"],
     )  # fmt: skip
 
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from openacorn.bench.desk import CHECKS, OFFERS, TAGS, TOWNS, TRADES, synthetic_rows
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.filter_words import clauses, sentence
-from openacorn.core.filters import NOT_KNOWN, Filter, FilterError, Pick, parse_filter
+from openacorn.core.filters import NOT_KNOWN, STATES, Filter, FilterError, Pick, parse_filter
 from openacorn.core.grid import Grid
 from openacorn.core.grid_parts import BINS
 from openacorn.core.grid_row import GridRow
@@ -46,7 +46,7 @@ FILTERS = st.builds(
     ranges=st.fixed_dictionaries(
         {}, optional={"reviews": st.tuples(BOUND, BOUND), "score": st.tuples(BOUND, BOUND), "audited": st.tuples(BOUND, BOUND)}
     ),
-    state=st.sampled_from(["held", "rejected", "all"]),
+    state=st.sampled_from(STATES),
 )  # fmt: skip
 
 
@@ -76,7 +76,7 @@ def passes(row: GridRow, chosen: Filter, *, but: str = "") -> bool:
         number = number_of(row, name)
         if number is None or (low is not None and number < low) or (high is not None and number > high):
             return False
-    in_state = chosen.state == "all" or row.rejected == (chosen.state == "rejected")
+    in_state = chosen.state in {"all", row.state}
     return in_state and chosen.text.lower() in f"{row.name}\t{row.town}\t{row.website}".lower()
 
 
@@ -128,7 +128,7 @@ def test_the_grid_follows_changes_drops_and_groups() -> None:
     first = ROWS[0]
     numbers = {**first.numbers, "score": None, "value": 999.0, "lat": -37.0, "lon": 160.0}
     groups = {"run": ["7"], "shortlist": ["2"], "has": ["email", "mobile"], "tag": ["warm"]}
-    changed = GridRow(first.id, "Zebra Vets", first.trade, "Elsewhere", "", "", False, numbers, first.outcomes, groups)
+    changed = GridRow(first.id, "Zebra Vets", first.trade, "Elsewhere", "", "", "held", numbers, first.outcomes, groups)
     grid.put([changed])
     everything = Filter(state="all")
     assert grid.order(grid.select(everything), "-value", 0, 1) == [first.id]
@@ -165,7 +165,7 @@ def test_an_empty_grid_answers() -> None:
         ({"check.title": "bad"}, "gap, partial, ok"),
         ({"website": "perhaps"}, "none, listed"),
         ({"has": "fax"}, "named person"),
-        ({"state": "x"}, "held, rejected, all"),
+        ({"state": "x"}, "held, rejected, standing, all"),
         ({"shortlist": "abc"}, "shortlist=abc: must be a whole number"),
         ({"ids": "1,x"}, "ids=x"),
         ({"run": "9" * 30}, "no id is that large"),
@@ -200,7 +200,7 @@ NAMES: dict[str, Any] = {
         ({"has": "^email,^named person,!mobile", "reviews": "40.."}, "Email and named person and no mobile · at least 40 reviews"),
         ({"check.title": "gap,partial", "score": "20..60"}, "Title: gap or partial · score 20 to score 60"),
         ({"check.title": "!ok", "website": "none", "distance": "..5000"}, "Title not ok · no website listed · at most 5 km away"),
-        ({"q": "quay", "pages": "cash only", "state": "all"}, "“quay” in name, town or site · pages say “cash only” · with rejected"),
+        ({"q": "quay", "pages": "cash only", "state": "all"}, "“quay” in name, town or site · pages say “cash only” · with all held back"),
         ({"shortlist": "3", "ids": "1,2"}, "On “list 3” · 2 picked"),
     ],
 )  # fmt: skip

@@ -24,7 +24,7 @@ BUSINESS = st.tuples(ANSWERS, st.floats(0.01, 1), st.floats(0, 1))
 
 
 def row(number: int, outcomes: dict[str, Outcome], fit: float | None, reach: float | None) -> GridRow:
-    return GridRow(number, f"b{number}", "vets", "", "", "", False, {"fit": fit, "reach": reach}, outcomes)
+    return GridRow(number, f"b{number}", "vets", "", "", "", "held", {"fit": fit, "reach": reach}, outcomes)
 
 
 @settings(max_examples=60, deadline=None)

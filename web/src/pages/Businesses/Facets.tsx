@@ -97,20 +97,24 @@ export default memo(function Facets({ params, filter, live, checks, trades, serv
           </Folded>
         );
       })}
-      <Heading>Rejected</Heading>
-      <button
-        type="button"
-        aria-pressed={params.get("state") === "rejected"}
-        onClick={() =>
-          onChange((now) => withParam(now, "state", now.get("state") === "rejected" ? "" : "rejected"))
-        }
-        className="w-full rounded-[3px] px-1.5 py-[2px] text-left hover:bg-faint aria-pressed:bg-leaf-soft aria-pressed:font-semibold aria-pressed:text-leaf-dark"
-      >
-        show only these
-      </button>
+      <Heading>Held back</Heading>
+      {Object.entries(HELD_BACK).map(([state, words]) => (
+        <button
+          key={state}
+          type="button"
+          aria-pressed={params.get("state") === state}
+          onClick={() => onChange((now) => withParam(now, "state", now.get("state") === state ? "" : state))}
+          className="w-full rounded-[3px] px-1.5 py-[2px] text-left hover:bg-faint aria-pressed:bg-leaf-soft aria-pressed:font-semibold aria-pressed:text-leaf-dark"
+        >
+          {words}
+        </button>
+      ))}
     </aside>
   );
 });
+
+/** State that a filter can ask for → what stands in the list. */
+const HELD_BACK = { rejected: "only the rejected", standing: "only clients, talking, refused" };
 
 export function Heading({ children }: { children: ReactNode }) {
   return <h2 className="mt-3 mb-0.5 px-1.5 text-[13px]">{children}</h2>;
