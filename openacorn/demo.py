@@ -27,7 +27,7 @@ EARLIER = Plan(
     tuple({"name": t.name, "lat": t.lat, "lon": t.lon, "radius_m": 7000.0} for t in TOWNS[:3]),
     ("listing_service", "map_data", "company_register", "people_directory"),
     place=" and ".join((", ".join(t.name for t in TOWNS[:2]), TOWNS[2].name)),
-    facts=("website", "contacts", "rank", "people", "company"),
+    facts=("website", "contacts", "mailboxes", "rank", "people", "company"),
 )
 DIRECTORY_PLAN = ReadingPlan(
     title="Tarrow Pages",

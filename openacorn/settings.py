@@ -59,6 +59,8 @@ class Settings(BaseModel):
     region: str | None = None
     currency: str = "AUD"
     contact_address: str = ""
+    public_address: str = Field(default="", pattern=r"^(https?://[^/\s]+/?)?$")
+    """Where owners reach their pages from outside, by a proxy that forwards /o/ ("https://pages.agency.example"); "": nowhere."""
     workers: int = Field(default=2, ge=1, le=16)
     sites_in_flight: int = Field(default=60, ge=1, le=400)
     site_pages: int = Field(default=60, ge=5, le=1000)

@@ -1,9 +1,10 @@
 """The application: routes, errors, guards, and the built pages."""
 
 import asyncio
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, JSONResponse, Response
@@ -17,14 +18,18 @@ from openacorn.api.routes import (
     angles,
     audits,
     businesses,
+    calls,
     catalogue,
     deeds,
     exports,
     gathering,
     imports,
     insight,
+    mailings,
     matching,
     outcomes,
+    owner_pages,
+    owners,
     reading_plans,
     runs,
     schedules,
@@ -72,6 +77,9 @@ PARTS = (
     businesses,
     shortlists,
     work,
+    calls,
+    mailings,
+    owner_pages,
     angles,
     deeds,
     services,
@@ -96,6 +104,17 @@ def _scan_plugins() -> None:
     all_services()
     all_formats()
     shipped_angles()
+
+
+def _owners_only(public: str | None) -> Callable[[Request, RequestResponseEndpoint], Awaitable[Response]]:
+    """Under the public name nothing can be reached but owners' pages: a proxy that forwards too much opens no more."""
+
+    async def check(request: Request, proceed: RequestResponseEndpoint) -> Response:
+        if public and request.url.hostname == public and not request.url.path.startswith("/o/"):
+            return JSONResponse(errors.body("there is nothing here", "address", "check the address"), 404)
+        return await proceed(request)
+
+    return check
 
 
 async def _same_origin(request: Request, proceed: RequestResponseEndpoint) -> Response:
@@ -147,9 +166,12 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
     )
     errors.install(app)
     app.middleware("http")(_same_origin)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
+    public = urlsplit(settings.public_address).hostname
+    app.middleware("http")(_owners_only(public))
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*LOOPBACK_NAMES, *([public] if public else [])])
     for part in PARTS:
         app.include_router(part.router, prefix="/api")
+    app.include_router(owners.router)
     _serve_pages(app)
     return app
 

@@ -27,17 +27,16 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.marks import group_marks
 from openacorn.core.audit.verification import nature
-from openacorn.core.people import Said, people
+from openacorn.core.people import Person
 from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.core.scoring.service import Service
 from openacorn.core.trades.catalogue import trade_of
 from openacorn.jobs.gathering import title_of
 from openacorn.jobs.judging import own_domain
+from openacorn.jobs.persons import people_at
 from openacorn.jobs.reputation import peers_beside
 from openacorn.jobs.scoring import Scorer
-from openacorn.sources.company_register import officers_of
-from openacorn.store import audits, businesses, companies, listings, membership, outcomes, verifications
-from openacorn.store.audits import Evidence
+from openacorn.store import audits, businesses, listings, membership, outcomes, verifications
 
 COPIED = (
     "id", "name", "trade", "category", "street", "town", "postcode", "lat", "lon", "distance_m", "phone", "website", "rating",
@@ -125,23 +124,7 @@ def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], domain: str
     return told
 
 
-def _people(
-    conn: sqlite3.Connection, row: dict[str, Any], audit: Evidence | None, contacts: list[dict[str, Any]], domain: str
-) -> list[PersonTold]:
-    crawl = audit.crawl if audit else None
-    said = [
-        Said(person.value, person.how, "website")
-        for page in (crawl.pages.all if crawl and crawl.pages else ())
-        for person in page.content.people
-    ]
-    if audit is not None and audit.people is not None:
-        where = title_of(conn, audit.people.source)
-        said += [Said(person.name, person.role, where, person.profile) for person in audit.people.people]
-    entry = companies.entry(conn, row["company_id"]) if row["company_id"] is not None else None
-    if entry is not None:
-        officers = officers_of(str(entry.listing.extra.get("officers") or ""))
-        said += [Said(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
-    addresses = [item["value"] for item in contacts if item["kind"] == "email"]
+def _people(found: Sequence[Person]) -> list[PersonTold]:
     return [
         PersonTold(
             name=p.name,
@@ -150,7 +133,7 @@ def _people(
             guessed=p.guessed,
             profile=p.profile,
         )
-        for p in people(said, addresses, domain)
+        for p in found
     ]
 
 
@@ -171,7 +154,8 @@ def outcomes_of(conn: sqlite3.Connection, business_id: int, offered: Sequence[Se
     titles = {service.id: service.title for service in offered}
     return [
         OutcomeTold(
-            service=kept.service, title=titles.get(kept.service, kept.service), score=round(kept.score, 1),
+            service=kept.service, title=titles.get(kept.service, kept.service),
+            score=None if kept.score is None else round(kept.score, 1),
             contacted_at=kept.contacted_at, stage=kept.stage, amount=kept.amount, reason=kept.reason,
         )
         for kept in outcomes.of(conn, business_id)
@@ -205,7 +189,7 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
         found=audit.found if audit else "",
         pictures=dict(audits.pictures_of(conn, business_id)),
         contacts=_contacts(conn, contacts, domain),
-        people=_people(conn, row, audit, contacts, domain),
+        people=_people(people_at(conn, row, audit, contacts)),
         facts=_facts(conn, business_id),
         shortlists=[int(number) for number in groups.get("shortlist", ())],
         stages=groups.get("stage", ["new"]),

@@ -16,18 +16,22 @@ from openacorn.core.columns import ColumnsError
 from openacorn.core.facts import UnknownGroup
 from openacorn.core.filters import FilterError
 from openacorn.core.geo.geodesy import AreaError
+from openacorn.core.outreach.results import ResultError
 from openacorn.core.pasted import PatternError
 from openacorn.core.reading import PlanError
 from openacorn.core.relevance import RuleError
+from openacorn.core.report.letterhead import LetterheadError
+from openacorn.core.report.pdf import NoPdf
 from openacorn.core.scoring.service import ServiceError
 from openacorn.core.standing import StandingError
 from openacorn.core.trades.trade import UnknownTrade
 from openacorn.jobs.auditing import NothingToAudit
 from openacorn.jobs.deciding import DecisionError
 from openacorn.jobs.desk import DeedError
+from openacorn.jobs.mailing import NobodyToWriteTo
+from openacorn.jobs.owner_pages import PageError
 from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
-from openacorn.jobs.winning import OutcomeError
 from openacorn.sources._source import SourceFailure, UnknownSource
 from openacorn.store.angles import AngleTaken
 from openacorn.store.secrets import SealBroken
@@ -55,7 +59,15 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     NotFound: (404, "address", "go back to the list"),
     OverflowError: (422, "number", "use a smaller number"),  # beyond what the store can hold
     ServiceError: (422, "service", "change that part of the service; nothing you entered is lost"),
-    OutcomeError: (422, "service", "choose the service that was offered"),
+    NobodyToWriteTo: (422, "shortlist", "verify addresses, or choose fewer days; nothing was noted"),
+    PageError: (422, "page", "choose otherwise; nothing was changed"),
+    LetterheadError: (422, "letterhead", "change that and try again; nothing you entered is lost"),
+    NoPdf: (
+        501,
+        "pdf",
+        "install Pango (Debian: libpango-1.0-0 and libpangoft2-1.0-0), or print the page from a browser",
+    ),
+    ResultError: (422, "result", "choose otherwise; nothing was changed"),
     DeedError: (422, "deed", "choose otherwise; nothing was changed"),
     NameTaken: (409, "name", "choose another name"),
     AngleTaken: (409, "name", "choose another name"),

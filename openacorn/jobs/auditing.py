@@ -42,7 +42,7 @@ def replace_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     if earlier is not None and settled:
         history.keep_audit(conn, audit.business_id, earlier[1], earlier[0], before)
         history.add_events(conn, audit.business_id, audit.at, changes(before, audit.findings))
-    audits.save_audit(conn, audit)
+    audits.save_audit(conn, replace(audit, around=audits.with_people(conn, audit)))
 
 
 def queue_again(conn: sqlite3.Connection, ids: Sequence[int], *, rendered: bool = False, whole: bool = False) -> int:

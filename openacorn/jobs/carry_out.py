@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.relevance import reads_pages
+from openacorn.jobs import owner_pages
 from openacorn.jobs.auditing import replace_audit
 from openacorn.jobs.gathering import Lane
 from openacorn.jobs.importing import FileLane
@@ -24,6 +25,7 @@ from openacorn.store.db import Database
 from openacorn.store.units import Unit
 
 SAVE_EVERY_S = 0.25
+PAGES_AT_ONCE = 25
 
 
 class CarryOut:
@@ -55,6 +57,8 @@ class CarryOut:
             self._gathered.set()
         await auditing
         await asyncio.to_thread(self._score_all)
+        while not self._stop.is_set() and await asyncio.to_thread(self._make_pages):
+            pass
         return self._ending()
 
     def _ending(self) -> tuple[str, str, str]:
@@ -159,6 +163,16 @@ class CarryOut:
                         )
             Judge(conn).judge(scored)
             Scorer(conn).score(scored)
+
+    def _make_pages(self) -> bool:
+        """Make some of the owners' pages that the run was asked for; False once none is left."""
+        with self._database.write() as conn:
+            claimed = units.claim(conn, self._id, "page", PAGES_AT_ONCE)
+            for text in owner_pages.make(conn, [unit.payload for unit in claimed]):
+                sweeps.add_note(conn, self._id, now(), "info", text)
+            for unit in claimed:
+                units.finish(conn, unit.id)
+        return bool(claimed)
 
     def _score_all(self) -> None:
         """Once everybody is there: scores again, as the peers they were compared with have grown."""

@@ -5,9 +5,10 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from openacorn.core.standing import KINDS, marks_of
+from openacorn.jobs.contacting import take_back
 from openacorn.jobs.settling import judge_all
 from openacorn.settings import Settings
-from openacorn.store import businesses, deeds, membership, shortlists, standings, verdicts
+from openacorn.store import businesses, deeds, mailings, membership, shortlists, standings, verdicts
 
 
 class DeedError(ValueError):
@@ -113,6 +114,12 @@ def undo(conn: sqlite3.Connection, number: int, at: str, settings: Settings) -> 
         membership.add_tag(conn, what["ids"], what["tag"])
     elif what["kind"] == "untag":
         membership.drop_tag(conn, what["ids"], what["tag"])
+    elif what["kind"] == "contact":
+        take_back(conn, what, at, settings)
+    elif what["kind"] == "mailing":
+        mailings.drop(conn, what["mailing"])
+        for contact in what["contacts"]:
+            take_back(conn, contact, at, settings)
     elif what["kind"] == "unlist":
         shortlists.drop_members(conn, what["shortlist"], what["ids"])
     else:

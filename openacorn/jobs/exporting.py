@@ -18,7 +18,7 @@ from openacorn.core.filters import FilterError, parse_filter
 from openacorn.core.trades.catalogue import all_trades
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.store import audits, businesses, deeds, membership, presets, services
+from openacorn.store import audits, businesses, membership, presets, services, work
 from openacorn.store.db import Database
 from openacorn.store.presets import Export, Preset
 from openacorn.store.snapshot import Snapshot
@@ -106,12 +106,16 @@ class Exporter:
                 groups = membership.groups_of(conn, piece)
                 for row in businesses.get_businesses(conn, piece):
                     whole = self._whole(row, groups.get(row["id"], {}), labels, titles)
-                    mails = [item["value"] for item in audits.contacts_of(conn, row["id"]) if item["kind"] == "email"]
+                    mails = [
+                        item["value"] for item in audits.own_contacts_of(conn, row["id"]) if item["kind"] == "email"
+                    ]
                     whole["emails"] = "; ".join(mails)
                     if "person" in columns or export.format == "vcard":
                         whole["person"] = audits.first_person(conn, row["id"])
                     if "notes" in columns:
-                        whole["notes"] = " / ".join(memo["text"] for memo in deeds.memos(conn, row["id"]))
+                        whole["notes"] = " / ".join(
+                            step.text for step in work.steps(conn, row["id"]) if step.kind == "note"
+                        )
                     yield Record([whole.get(name) for name in columns], whole)
 
     def _whole(

@@ -98,9 +98,12 @@ class Beside:
     lacks: list[Lack]
 
 
-def peers_beside(conn: sqlite3.Connection, row: Mapping[str, Any]) -> Beside | None:
-    """The nearest of the trade beside a business; None where there are too few to say anything."""
-    neighbours = Neighbours(businesses.peers_of(conn, row["trade"]))
+def peers_beside(
+    conn: sqlite3.Connection, row: Mapping[str, Any], neighbours: Neighbours | None = None
+) -> Beside | None:
+    """The nearest of the trade beside a business; None where there are too few to say anything. neighbours: of its trade, where
+    they were read already."""
+    neighbours = neighbours or Neighbours(businesses.peers_of(conn, row["trade"]))
     standing = neighbours.standing(row["id"])
     if not standing.peers:
         return None

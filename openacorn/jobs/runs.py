@@ -8,6 +8,7 @@ import structlog
 
 from openacorn.jobs.auditing import queue_again
 from openacorn.jobs.carry_out import CarryOut
+from openacorn.jobs.owner_pages import Wanted, queue_pages
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.queries import encode_query, first_queries
 from openacorn.net.pace import Pace
@@ -68,6 +69,13 @@ class Runs:
         self._launch(run_id)
         return run_id
 
+    def make_pages(self, ids: Sequence[int], wanted: Wanted) -> int:
+        """Begin a run that makes owners' pages; return its id. Raises PageError."""
+        with self._database.write() as conn:
+            run_id = queue_pages(conn, ids, wanted)
+        self._launch(run_id)
+        return run_id
+
     def resume(self, run_id: int, lane: str | None = None) -> None:
         """Go on with a stopped or failed run: what failed (of one source, or of all) is tried again, what was skipped is done."""
         with self._database.write() as conn:
@@ -95,7 +103,7 @@ class Runs:
         with self._database.write() as conn:
             if sweeps.get_run(conn, run_id).state not in {"stopped", "failed"}:
                 return
-            left = sum(units.skip_rest(conn, run_id, kind) for kind in ("query", "merge", "audit"))
+            left = sum(units.skip_rest(conn, run_id, kind) for kind in ("query", "merge", "audit", "page"))
             why = f"ended by you with {left:,} steps left out"
             sweeps.set_state(conn, run_id, "done", at=now(), why=why, remedy="run the sweep again for the rest")
 

@@ -60,7 +60,7 @@ class Scorer:
         """
         if row["standing"] == REFUSED:
             return []
-        contacts = audits.contacts_of(self._conn, row["id"])
+        contacts = audits.own_contacts_of(self._conn, row["id"])
         values = [(c["kind"], c["value"]) for c in contacts if c["kind"] in {"email", "phone"}]
         if row["phone"].startswith("+"):
             values.insert(0, ("phone", row["phone"]))
@@ -109,7 +109,8 @@ class Scorer:
             audits.save_standing(self._conn, row["id"], Standing(fit.value, reach.value, channels, *offer))
 
     def _has_person(self, row: dict[str, Any]) -> bool:
-        said = orjson.loads(row["outcomes"]).get("people_named") == Outcome.OK
+        outcomes = orjson.loads(row["outcomes"])
+        said = outcomes.get("people_named") == Outcome.OK and outcomes.get("theirs") != Outcome.GAP
         return said or row["company_id"] is not None or audits.has_directory_people(self._conn, row["id"])
 
 

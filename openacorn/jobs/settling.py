@@ -1,9 +1,12 @@
 """Settling: once everything a run gathered is there, merge, chains and relevance anew, whatever the order of arrival was."""
 
 import sqlite3
+from collections.abc import Mapping
+from typing import Any
 
 from openacorn.core.matching.chains import chains
 from openacorn.core.matching.compare import MAX_BLOCK
+from openacorn.core.matching.normalise import own_domain
 from openacorn.jobs.gathering import queue_audits
 from openacorn.jobs.joining import join_all
 from openacorn.jobs.merging import Judge, regroup, trade_by_words
@@ -39,6 +42,13 @@ def settle_run(database: Database, run_id: int, settings: Settings) -> None:
             settle(conn, settings, run_id=run_id)
         if "website" in sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan).facts:
             queue_audits(conn, run_id, businesses.ids_of_run(conn, run_id))
+
+
+def judge_standing(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settings) -> list[int]:
+    """After a change in what one business is to us: judge it and whoever may answer to the same marks; return who changed."""
+    judge = Judge(conn, settings)
+    near = businesses.alike(conn, row, own_domain(row["website"]) or "")
+    return [item["id"] for item in near if standings.set_standing(conn, item["id"], judge.standing(item))]
 
 
 def judge_all(conn: sqlite3.Connection, settings: Settings) -> int:

@@ -1,4 +1,4 @@
-"""Note what came of a contact, and learn the chance of winning anew from all of it."""
+"""Learn the chance of winning from what came of contacts."""
 
 import sqlite3
 from datetime import UTC, datetime, timedelta
@@ -6,12 +6,7 @@ from datetime import UTC, datetime, timedelta
 from openacorn.core.scoring.winning import RIPE_DAYS, fit_odds
 from openacorn.jobs.scoring import Scorer
 from openacorn.store import businesses, outcomes
-from openacorn.store.outcomes import Kept, Stage
-from openacorn.store.sweeps import NotFound
-
-
-class OutcomeError(ValueError):
-    """An outcome that makes no sense; the message says why."""
+from openacorn.store.outcomes import Kept
 
 
 def ripe_before() -> str:
@@ -19,17 +14,18 @@ def ripe_before() -> str:
     return (datetime.now(UTC) - timedelta(days=RIPE_DAYS)).isoformat(timespec="seconds")
 
 
-def note(
-    conn: sqlite3.Connection, business_id: int, service: str, stage: Stage, at: str, amount: float | None, reason: str
-) -> None:
-    """Keep an outcome with the score that the business had when first contacted. Raises NotFound, OutcomeError."""
-    found, _, _ = Scorer(conn).opportunities(businesses.get_business(conn, business_id))
-    offer = next((item for item in found if item.service == service), None)
-    if offer is None:
-        raise NotFound(f"there is no service {service!r}")
-    if offer.score is None:
-        raise OutcomeError(f"there was no score to learn from: {offer.reason}")
-    outcomes.put(conn, business_id, Kept(service, offer.exact, at, stage, amount, reason))
+def keep(conn: sqlite3.Connection, business_id: int, kept: Kept) -> None:
+    """Keep an outcome and learn from it, by the score that the business had at first contact; today's, if this is the first.
+
+    Where there is no score for the service nothing is learnt, but what came of it is kept all the same.
+    """
+    if all(earlier.service != kept.service for earlier in outcomes.of(conn, business_id)):
+        found, _, _ = Scorer(conn).opportunities(businesses.get_business(conn, business_id))
+        offer = next((item for item in found if item.service == kept.service and item.score is not None), None)
+        kept = Kept(
+            kept.service, offer.exact if offer else None, kept.contacted_at, kept.stage, kept.amount, kept.reason
+        )
+    outcomes.put(conn, business_id, kept)
     learn(conn)
 
 

@@ -175,6 +175,18 @@ def evidence_of(conn: sqlite3.Connection, business_id: int) -> Evidence | None:
     return Evidence(row["website"], row["at"], crawl, row["found"], *unpack_around(row["around"]))
 
 
+def with_people(conn: sqlite3.Connection, audit: StoredAudit) -> str:
+    """What lies around an audit's site (JSON), with whom a people directory told of before where this audit did not ask it.
+
+    Of another website it tells nothing: the directory is asked by domain.
+    """
+    around = orjson.loads(audit.around)
+    row = conn.execute("SELECT website, around FROM audit WHERE business_id = ?", (audit.business_id,)).fetchone()
+    if around.get("people") is None and row is not None and row["website"] == audit.website:
+        around["people"] = orjson.loads(row["around"]).get("people")
+    return orjson.dumps(around).decode()
+
+
 def audited_ids(conn: sqlite3.Connection) -> list[int]:
     """Businesses that were audited."""
     return [int(row[0]) for row in conn.execute("SELECT business_id FROM audit ORDER BY business_id")]
@@ -217,6 +229,17 @@ def findings_of(conn: sqlite3.Connection, business_id: int) -> dict[str, Finding
 def contacts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
     """Contacts found on the business's pages, with where and how."""
     return [dict(row) for row in conn.execute(CONTACTS, (business_id,))]
+
+
+def site_is_anothers(conn: sqlite3.Connection, business_id: int) -> bool:
+    """Is the listed site known to be somebody else's? Whoever is named or can be reached there is theirs, not the business's."""
+    query = "SELECT 1 FROM finding WHERE business_id = ? AND check_id = 'theirs' AND outcome = 'gap'"
+    return conn.execute(query, (business_id,)).fetchone() is not None
+
+
+def own_contacts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
+    """As `contacts_of`, but nothing of a site that is somebody else's."""
+    return [] if site_is_anothers(conn, business_id) else contacts_of(conn, business_id)
 
 
 @dataclass(frozen=True, slots=True)
@@ -272,7 +295,7 @@ DIRECTORY_PEOPLE = "SELECT around FROM audit WHERE business_id = ?"
 
 def first_person(conn: sqlite3.Connection, business_id: int) -> str:
     """ "Name, role" of the person whom the pages name first, else of the first in a people directory; "" if nobody is known."""
-    row = conn.execute(PEOPLE_NAMED, (business_id,)).fetchone()
+    row = None if site_is_anothers(conn, business_id) else conn.execute(PEOPLE_NAMED, (business_id,)).fetchone()
     if row is not None and (named := orjson.loads(row["value"])):
         return str(named[0])
     row = conn.execute(DIRECTORY_PEOPLE, (business_id,)).fetchone()

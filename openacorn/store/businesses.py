@@ -24,7 +24,7 @@ TEXTS = frozenset(
 )
 SAVE_FACT = "INSERT INTO fact (business_id, field, value, listing_id, others) VALUES (?, ?, ?, ?, ?)"
 MOVE = "UPDATE OR IGNORE {table} SET business_id = ? WHERE business_id = ?"
-MOVED = ("member", "correction", "verdict", "tag", "memo", "exported", "outcome", "step")
+MOVED = ("member", "correction", "verdict", "tag", "exported", "outcome", "step", "owner_page")
 """What the user did about a business goes along when it is merged into another."""
 
 JUDGED = "SELECT * FROM business"
@@ -223,6 +223,18 @@ def find(conn: sqlite3.Connection, text: str, phone: str, limit: int) -> list[di
     quoted = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     rows = conn.execute(FIND, (phone or "-", f"%{quoted}%", f"%{quoted}%", f"{quoted}%", limit))
     return [dict(row) for row in rows]
+
+
+ALIKE = """
+SELECT * FROM business
+WHERE id = :id OR (phone = :phone AND :phone != '') OR (:domain != '' AND instr(website, :domain)) OR (town = :town AND :town != '')
+"""
+
+
+def alike(conn: sqlite3.Connection, row: Mapping[str, Any], domain: str) -> list[dict[str, Any]]:
+    """A business with those that share its phone, its domain or its town."""
+    asked = {"id": row["id"], "phone": row["phone"], "domain": domain, "town": row["town"]}
+    return [dict(item) for item in conn.execute(ALIKE, asked)]
 
 
 AROUND = """

@@ -1,4 +1,4 @@
-"""What was done at the desk, with what it takes to undo it; and notes on businesses."""
+"""What was done at the desk, with what it takes to undo it."""
 
 import sqlite3
 from collections.abc import Mapping
@@ -12,8 +12,6 @@ from openacorn.store.sweeps import NotFound
 ADD = "INSERT INTO deed (at, text, undo) VALUES (?, ?, ?) RETURNING id"
 GET = "SELECT id, at, text, undo, undone FROM deed WHERE id = ?"
 LATEST = "SELECT id, at, text, undo, undone FROM deed ORDER BY id DESC LIMIT ?"
-MEMOS = "SELECT id, at, text FROM memo WHERE business_id = ? ORDER BY id DESC"
-ADD_MEMO = "INSERT INTO memo (business_id, at, text) SELECT id, ?, ? FROM business WHERE id = ? RETURNING id"
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,22 +50,3 @@ def latest(conn: sqlite3.Connection, limit: int) -> list[Deed]:
 def mark_undone(conn: sqlite3.Connection, number: int) -> None:
     """Note that a deed was taken back."""
     conn.execute("UPDATE deed SET undone = 1 WHERE id = ?", (number,))
-
-
-def memos(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
-    """Notes on a business, the latest first: id, at, text."""
-    return [dict(row) for row in conn.execute(MEMOS, (business_id,))]
-
-
-def add_memo(conn: sqlite3.Connection, business_id: int, at: str, text: str) -> int:
-    """Keep a note. Raises NotFound."""
-    row = conn.execute(ADD_MEMO, (at, text, business_id)).fetchone()
-    if row is None:
-        raise NotFound(f"there is no business {business_id}")
-    return int(row[0])
-
-
-def drop_memo(conn: sqlite3.Connection, business_id: int, memo_id: int) -> None:
-    """Forget a note. Raises NotFound."""
-    if conn.execute("DELETE FROM memo WHERE id = ? AND business_id = ?", (memo_id, business_id)).rowcount == 0:
-        raise NotFound(f"business {business_id} has no note {memo_id}")

@@ -1,7 +1,7 @@
 """What came of contacting businesses, and the chance of winning as learnt from it."""
 
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -13,8 +13,10 @@ INSERT INTO outcome (business_id, service, score, contacted_at, stage, amount, r
 ON CONFLICT (business_id, service) DO UPDATE SET stage = excluded.stage, amount = excluded.amount, reason = excluded.reason
 """
 OF = "SELECT service, score, contacted_at, stage, amount, reason FROM outcome WHERE business_id = ? ORDER BY contacted_at"
-TRIALS = "SELECT service, score, stage = 'won' AS won FROM outcome WHERE stage != 'contacted' OR contacted_at <= ?"
-MOVE = "UPDATE member SET stage = ? WHERE business_id = ?"
+TRIALS = """
+SELECT service, score, stage = 'won' AS won FROM outcome
+WHERE score IS NOT NULL AND (stage != 'contacted' OR contacted_at <= ?)
+"""
 
 
 Stage = Literal["contacted", "won", "lost"]
@@ -22,10 +24,11 @@ Stage = Literal["contacted", "won", "lost"]
 
 @dataclass(frozen=True, slots=True)
 class Kept:
-    """One outcome. stage: contacted, won or lost; score: what it was at first contact; amount in the agency's currency."""
+    """One outcome. stage: contacted, won or lost; score: what it was at first contact, None where there was none to learn from;
+    amount in the agency's currency."""
 
     service: str
-    score: float
+    score: float | None
     contacted_at: str
     stage: Stage
     amount: float | None
@@ -33,10 +36,16 @@ class Kept:
 
 
 def put(conn: sqlite3.Connection, business_id: int, kept: Kept) -> None:
-    """Note what came of it; the first contact's score and day stand. On shortlists the business moves to that stage."""
+    """Note what came of it; the first contact's score and day stand."""
     conn.execute(PUT, (business_id, kept.service, kept.score, kept.contacted_at, kept.stage, kept.amount, kept.reason))
-    conn.execute(MOVE, (kept.stage, business_id))
     touch(conn, [business_id])
+
+
+def put_back(conn: sqlite3.Connection, business_id: int, before: Iterable[Kept]) -> None:
+    """Set a business's outcomes back to what they were."""
+    conn.execute("DELETE FROM outcome WHERE business_id = ?", (business_id,))
+    for kept in before:
+        put(conn, business_id, kept)
 
 
 def of(conn: sqlite3.Connection, business_id: int) -> list[Kept]:

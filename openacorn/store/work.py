@@ -12,18 +12,45 @@ Stage = Literal["picked", "contacted", "talking", "proposed", "won", "lost", "pa
 STAGES: tuple[str, ...] = get_args(Stage)
 """Stages of a business on a list, in the order of the work; off every list it is new."""
 
+REACHED = frozenset({"contacted", "talking", "proposed", "won", "lost"})
+"""Stages of a business that was spoken or written to."""
+
 MEMBERS = """
 SELECT business.id, name, town, trade, phone, offer, score, value, standing, member.stage, owner, follow_up, added_at,
   coalesce(step.at, '') AS last_at, coalesce(step.by, '') AS last_by, coalesce(step.text, '') AS last_text
 FROM member JOIN business ON business.id = member.business_id
-LEFT JOIN step ON step.id = (SELECT max(id) FROM step WHERE step.business_id = business.id)
+LEFT JOIN step ON step.id = (
+  SELECT id FROM step WHERE step.business_id = business.id ORDER BY at DESC, id DESC LIMIT 1
+)
 WHERE shortlist_id = ? ORDER BY value DESC, business.id LIMIT ?
 """
 COUNT = "SELECT stage, count(*) AS members FROM member WHERE shortlist_id = ? GROUP BY stage"
 NOW = "SELECT stage, owner, follow_up FROM member WHERE shortlist_id = ? AND business_id = ?"
 SET = "UPDATE member SET stage = ?, owner = ?, follow_up = ? WHERE shortlist_id = ? AND business_id = ?"
-ADD_STEP = "INSERT INTO step (business_id, at, by, text) VALUES (?, ?, ?, ?)"
-STEPS = "SELECT id, at, by, text FROM step WHERE business_id = ? ORDER BY id DESC"
+ADD_STEP = "INSERT INTO step (business_id, at, by, text, kind) VALUES (?, ?, ?, ?, ?) RETURNING id"
+STEPS = "SELECT id, at, by, text, kind FROM step WHERE business_id = ? ORDER BY at DESC, id DESC"
+DROP_NOTE = "DELETE FROM step WHERE id = ? AND business_id = ? AND kind = 'note'"
+LAST_SPOKEN = """
+SELECT id, at, by, text, kind FROM step WHERE business_id = ? AND kind IN ('talk', 'mail') ORDER BY at DESC, id DESC LIMIT 1
+"""
+TO_CALL = """
+SELECT business.id, name, town, phone, member.stage, owner, follow_up,
+  (SELECT count(*) FROM step WHERE business_id = business.id AND kind = 'attempt' AND at >= :today) AS tried_today
+FROM member JOIN business ON business.id = member.business_id
+WHERE shortlist_id = :list AND standing NOT IN ('refused', 'client')
+  AND ((stage = 'picked' AND follow_up <= :today AND standing = '')
+    OR (stage IN ('contacted', 'talking', 'proposed') AND follow_up != '' AND follow_up <= :today))
+ORDER BY tried_today, follow_up = '', follow_up, value DESC, business.id
+"""
+
+PLACE = """
+UPDATE member SET follow_up = :day,
+  stage = CASE WHEN :stage = '' OR (:stage = 'contacted' AND stage IN ('talking', 'proposed', 'won')) THEN stage ELSE :stage END
+WHERE business_id = :id
+"""
+
+StepKind = Literal["note", "move", "attempt", "talk", "mail", "page", "reply"]
+"""A note; a change on a board; a call nobody took; spoken with; written to; an owner's page shared; the owner wrote."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +84,21 @@ class Step:
     at: str
     by: str
     text: str
+    kind: StepKind
+
+
+@dataclass(frozen=True, slots=True)
+class Call:
+    """Somebody to be called. tried_today: calls that nobody took since midnight (UTC)."""
+
+    id: int
+    name: str
+    town: str
+    phone: str
+    stage: str
+    owner: str
+    follow_up: str
+    tried_today: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,18 +141,67 @@ def move(conn: sqlite3.Connection, shortlist_id: int, ids: Sequence[int], what: 
         )
         if text := _words(before, (after[0], after[1], after[2])):
             conn.execute(SET, (*after, shortlist_id, business))
-            conn.execute(ADD_STEP, (business, at, by, text))
+            spoken = before["stage"] != after[0] and after[0] in REACHED
+            conn.execute(ADD_STEP, (business, at, by, text, "talk" if spoken else "move"))
             changed.append(business)
     if changed:
         touch(conn, changed)
     return len(changed)
 
 
-def add_step(conn: sqlite3.Connection, business_id: int, by: str, text: str, at: str) -> None:
-    """Note something done about a business."""
-    conn.execute(ADD_STEP, (business_id, at, by, text))
+def add_step(conn: sqlite3.Connection, business_id: int, by: str, text: str, at: str, kind: StepKind = "note") -> int:
+    """Note something done about a business; return the step's id."""
+    touch(conn, [business_id])
+    return int(conn.execute(ADD_STEP, (business_id, at, by, text, kind)).fetchone()[0])
+
+
+def drop_note(conn: sqlite3.Connection, business_id: int, step_id: int) -> None:
+    """Forget a note; what was done cannot be forgotten. Raises NotFound."""
+    if conn.execute(DROP_NOTE, (step_id, business_id)).rowcount == 0:
+        raise NotFound(f"business {business_id} has no note {step_id}")
+
+
+def drop_steps(conn: sqlite3.Connection, ids: Sequence[int]) -> None:
+    """Take steps back that an undone deed had written."""
+    conn.executemany("DELETE FROM step WHERE id = ?", ((step,) for step in ids))
 
 
 def steps(conn: sqlite3.Connection, business_id: int) -> list[Step]:
     """Everything done about a business, the latest first."""
     return [Step(**dict(row)) for row in conn.execute(STEPS, (business_id,))]
+
+
+def last_spoken(conn: sqlite3.Connection, business_id: int) -> Step | None:
+    """When somebody there was last spoken or written to, on whatever list."""
+    row = conn.execute(LAST_SPOKEN, (business_id,)).fetchone()
+    return None if row is None else Step(**dict(row))
+
+
+def to_call(conn: sqlite3.Connection, shortlist_id: int, today: str) -> list[Call]:
+    """Whom to call now: what is due first, then the picked, the most valuable first, those tried in vain today last.
+
+    Nobody who refused, who is a client, or whom somebody is in conversation with from another list. today: ISO 8601.
+    """
+    return [Call(**dict(row)) for row in conn.execute(TO_CALL, {"list": shortlist_id, "today": today})]
+
+
+def places(conn: sqlite3.Connection, business_id: int) -> list[tuple[int, str, str]]:
+    """(shortlist, stage, follow-up day) of every list that a business is on."""
+    rows = conn.execute("SELECT shortlist_id, stage, follow_up FROM member WHERE business_id = ?", (business_id,))
+    return [(int(row[0]), str(row[1]), str(row[2])) for row in rows]
+
+
+def place_everywhere(conn: sqlite3.Connection, business_id: int, stage: str, follow_up: str) -> None:
+    """Put a business at a stage ("": as it is) with a day to come back to it, on every list that it is on.
+
+    Whom somebody talks with is contacted already: that stage takes nobody back.
+    """
+    conn.execute(PLACE, {"stage": stage, "day": follow_up, "id": business_id})
+    touch(conn, [business_id])
+
+
+def put_places(conn: sqlite3.Connection, business_id: int, before: Sequence[tuple[int, str, str]]) -> None:
+    """Put a business back where it was on its lists."""
+    query = "UPDATE member SET stage = ?, follow_up = ? WHERE shortlist_id = ? AND business_id = ?"
+    conn.executemany(query, ((stage, day, shortlist, business_id) for shortlist, stage, day in before))
+    touch(conn, [business_id])

@@ -103,12 +103,12 @@ def test_a_deed_to_all_that_match_is_one_deed(app: Application) -> None:
 
 def test_notes_are_kept_and_forgotten(app: Application) -> None:
     business = table(app)[0]["id"]
-    memo = app.post(f"/api/businesses/{business}/memos", {"text": " Ask for Petra \n"})
-    assert [item["text"] for item in app.get(f"/api/businesses/{business}/memos")] == ["Ask for Petra"]
-    delete(app, f"/api/businesses/{business}/memos/{memo['id']}")
-    assert app.get(f"/api/businesses/{business}/memos") == []
-    assert failing(app, "DELETE", f"/api/businesses/{business}/memos/{memo['id']}", None)[0] == 404
-    assert failing(app, "POST", f"/api/businesses/{business}/memos", {"text": "  "})[0] == 422
+    (note,) = app.post(f"/api/businesses/{business}/steps", {"text": " Ask for Petra \n"})
+    assert (note["text"], note["kind"]) == ("Ask for Petra", "note")
+    delete(app, f"/api/businesses/{business}/steps/{note['id']}")
+    assert app.get(f"/api/businesses/{business}/steps") == []
+    assert failing(app, "DELETE", f"/api/businesses/{business}/steps/{note['id']}", None)[0] == 404
+    assert failing(app, "POST", f"/api/businesses/{business}/steps", {"text": "  "})[0] == 422
 
 
 def asked_of(service: dict[str, Any]) -> dict[str, Any]:
@@ -395,10 +395,11 @@ def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_choose
         :4
     ]
     before = value(buyers[0]["id"])
+    deeds: list[int] = []
     for business in buyers:
-        kept = app.post(
-            f"/api/businesses/{business['id']}/outcomes", {"service": service, "stage": "won", "amount": 900}
-        )
+        asked = {"result": "won", "service": service, "amount": 900}
+        deeds.append(app.post(f"/api/businesses/{business['id']}/contacts", asked)["id"])
+        kept = app.get(f"/api/businesses/{business['id']}")["outcomes"]
         assert [(item["service"], item["stage"], item["amount"]) for item in kept] == [(service, "won", 900)]
     odds, by_service = told()
     assert by_service[service]["learnt"] > 0.02 == pytest.approx(by_service[service]["prior"])
@@ -410,13 +411,23 @@ def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_choose
     curve = app.get(f"/api/odds?service={service}")["curve"]
     assert all(point["learnt"] > point["prior"] for point in curve)
     held_back = next(o["service"] for o in buyers[0]["opportunities"] if o["score"] is None)
-    asked = {"service": held_back, "stage": "lost"}
-    assert failing(app, "POST", f"/api/businesses/{buyers[0]['id']}/outcomes", asked)[0] == 422
-    assert failing(app, "POST", "/api/businesses/999999/outcomes", asked)[0] == 404
+    asked = {"result": "won", "service": held_back}
+    deeds.append(app.post(f"/api/businesses/{buyers[0]['id']}/contacts", asked)["id"])
+    kept = app.get(f"/api/businesses/{buyers[0]['id']}")["outcomes"]
+    assert (
+        next(item["score"] for item in kept if item["service"] == held_back) is None
+    )  # kept, though nothing can be learnt
+    assert told()[0]["trials"] == len(buyers)
+    assert failing(app, "POST", "/api/businesses/999999/contacts", asked)[0] == 404
     for business in buyers:  # "contacted" since today: nothing can be learnt from it yet
-        app.post(f"/api/businesses/{business['id']}/outcomes", {"service": service, "stage": "contacted"})
+        asked = {"result": "mailed", "service": service}
+        deeds.append(app.post(f"/api/businesses/{business['id']}/contacts", asked)["id"])
     assert {round(item["learnt"], 3) for item in told()[1].values()} == {0.02}
     assert app.put("/api/odds", {"goes_by": "prior"})["goes_by"] == "prior"
+    assert total(app, "state=standing") == len(buyers)
+    for number in reversed(deeds):
+        app.post(f"/api/deeds/{number}/undo")
+    assert (total(app, "state=standing"), app.get(f"/api/businesses/{buyers[0]['id']}")["outcomes"]) == (0, [])
 
 
 def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all_lists(app: Application) -> None:
@@ -431,11 +442,14 @@ def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all
     assert app.post(f"/api/shortlists/{first}/members/move", asked) == {"changed": 0}  # nothing new to note
     assert app.get(f"/api/shortlists/{first}/board")["counts"] == {"talking": 2, "picked": 1}
     there = next(member for member in app.get(f"/api/shortlists/{second}/board")["members"] if member["id"] == ids[0])
-    assert (there["stage"], there["last_by"]) == ("picked", "Ada")  # whoever opens it there sees the contact
+    assert (there["stage"], there["last_by"]) == ("talking", "Ada")  # whoever opens it there sees the contact
     assert there["last_text"] == "picked → talking, now with Ada, to follow up on 2026-12-01"
     steps = app.post(f"/api/businesses/{ids[0]}/steps", {"text": "Asked for a quote", "by": "Bo"})
     assert [step["text"] for step in steps] == ["Asked for a quote", there["last_text"]]
-    assert total(app, "stage=talking") == 2
+    assert (total(app, "stage=talking"), total(app, "stage=talking&state=standing")) == (
+        0,
+        2,
+    )  # spoken with: no longer prospects
     for path, body in (
         (f"/api/shortlists/{first}/members/move", {"ids": [ids[0]], "follow_up": "soon"}),
         (f"/api/shortlists/{first}/members/move", {"ids": [ids[0]], "stage": "sold"}),

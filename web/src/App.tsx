@@ -4,11 +4,17 @@ import { Empty } from "./components/Bits";
 import { Boundary } from "./components/Boundary";
 import FindBox from "./components/FindBox";
 import Businesses from "./pages/Businesses";
-import Outreach from "./pages/Outreach";
 import { useStatus } from "./queries/catalogue";
 
 const Whole = lazy(() => import("./pages/Businesses/Whole"));
 const Compare = lazy(() => import("./pages/Businesses/Compare"));
+const Call = lazy(() => import("./pages/Outreach/Call"));
+const Mailing = lazy(() => import("./pages/Outreach/Mailing"));
+const OwnersPage = lazy(() => import("./pages/Outreach/OwnersPage"));
+const OwnersPages = lazy(() => import("./pages/Outreach/OwnersPages"));
+const Replies = lazy(() => import("./pages/Outreach/Replies"));
+const Letterhead = lazy(() => import("./pages/Outreach/Letterhead"));
+const Outreach = lazy(() => import("./pages/Outreach"));
 const Offers = lazy(() => import("./pages/Offers"));
 const Winning = lazy(() => import("./pages/Offers/Winning"));
 const Insight = lazy(() => import("./pages/Insight"));
@@ -94,6 +100,12 @@ export default function App() {
               <Route path="/offers" element={<Offers />} />
               <Route path="/offers/winning" element={<Winning />} />
               <Route path="/outreach" element={<Outreach />} />
+              <Route path="/outreach/call" element={<Call />} />
+              <Route path="/outreach/mailing" element={<Mailing />} />
+              <Route path="/outreach/page/:id" element={<OwnersPage />} />
+              <Route path="/outreach/pages" element={<OwnersPages />} />
+              <Route path="/outreach/replies" element={<Replies />} />
+              <Route path="/outreach/letterhead" element={<Letterhead />} />
               <Route
                 path="*"
                 element={

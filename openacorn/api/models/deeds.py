@@ -1,4 +1,4 @@
-"""Things done at the desk, and notes."""
+"""Things done at the desk."""
 
 from typing import Annotated
 
@@ -23,17 +23,3 @@ class DeedTold(Told):
     at: str
     text: str
     undone: bool
-
-
-class MemoAsked(Asked):
-    """A note on a business."""
-
-    text: str = Field(min_length=1, max_length=4000, pattern=r"\S")
-
-
-class MemoTold(Told):
-    """A note on a business."""
-
-    id: int
-    at: str
-    text: str

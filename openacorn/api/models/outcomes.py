@@ -5,24 +5,28 @@ from typing import Literal
 from pydantic import Field
 
 from openacorn.api.models.base import Asked, Told
+from openacorn.api.models.work import Day
 from openacorn.store.outcomes import Stage
 
 
-class OutcomeAsked(Asked):
-    """What came of offering a service; amount in the agency's currency where it was won, reason where it was lost."""
+class ContactAsked(Asked):
+    """What came of a contact. result: no answer, call back, talking, proposed, won, lost, not interested or refused. service:
+    what was offered, "" for what was offered before, else the best offer. amount in the agency's currency, of a sale."""
 
-    service: str = Field(min_length=1, max_length=60)
-    stage: Stage
+    result: str = Field(min_length=1, max_length=40)
+    service: str = Field(default="", max_length=60)
+    note: str = Field(default="", max_length=2000)
+    follow_up: Day = ""
     amount: float | None = Field(default=None, ge=0, le=10_000_000)
-    reason: str = Field(default="", max_length=200)
+    by: str = Field(default="", max_length=60)
 
 
 class OutcomeTold(Told):
-    """What came of it. score: at first contact."""
+    """What came of it. score: at first contact, null where there was none for the service."""
 
     service: str
     title: str
-    score: float
+    score: float | None
     contacted_at: str
     stage: Stage
     amount: float | None

@@ -25,6 +25,8 @@ class Progress(Told):
     audits_failed: int
     merges_done: int
     merges_left: int
+    pages_done: int
+    pages_left: int
 
 
 class LaneTold(Told):

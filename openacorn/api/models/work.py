@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import AfterValidator, Field
 
 from openacorn.api.models.base import Asked, Told
-from openacorn.store.work import Stage
+from openacorn.store.work import Stage, StepKind
 
 
 def _day(text: str) -> str:
@@ -73,9 +73,10 @@ class StepAsked(Asked):
 
 
 class StepTold(Told):
-    """Something done about a business: when, by whom, what."""
+    """Something done about a business: when, by whom, what. kind: note, move, attempt, talk, mail, page or reply."""
 
     id: int
     at: str
     by: str
     text: str
+    kind: StepKind

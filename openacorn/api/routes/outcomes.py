@@ -5,38 +5,42 @@ import sqlite3
 
 from fastapi import APIRouter
 
-from openacorn.api.business_whole import outcomes_of
 from openacorn.api.deps import Desk
+from openacorn.api.models.deeds import DeedTold
 from openacorn.api.models.outcomes import (
     BinTold,
     ChanceTold,
+    ContactAsked,
     CurvePoint,
     OddsAsked,
     OddsTold,
-    OutcomeAsked,
-    OutcomeTold,
 )
 from openacorn.core.scoring.calibration import calibrate
 from openacorn.core.scoring.winning import PRIOR
-from openacorn.jobs import winning
+from openacorn.jobs import contacting, winning
+from openacorn.jobs.contacting import Said
 from openacorn.jobs.scoring import rescore
 from openacorn.net.probes.site import now
-from openacorn.store import outcomes, services
+from openacorn.store import deeds, outcomes, services
 
 router = APIRouter(tags=["outcomes"])
 
 
-@router.post("/businesses/{business_id}/outcomes", status_code=201)
-def note(desk: Desk, business_id: int, asked: OutcomeAsked) -> list[OutcomeTold]:
-    """Note what came of it; the chance of winning is learnt anew, and best offers follow if they go by it."""
+@router.post("/businesses/{business_id}/contacts", status_code=201)
+def note(desk: Desk, business_id: int, asked: ContactAsked) -> DeedTold:
+    """Note what came of a contact: history, stage on every list, standing, and what is learnt from it. The answer's id undoes it.
+
+    The chance of winning is learnt anew, and best offers follow if values go by it.
+    """
+    said = Said(asked.result, asked.service, asked.note.strip(), asked.follow_up, asked.amount, asked.by.strip())
     with desk.database.write() as conn:
-        winning.note(conn, business_id, asked.service, asked.stage, now(), asked.amount, asked.reason)
-        offered = services.current(conn)
-        found, follow = outcomes_of(conn, business_id, offered), outcomes.goes_by_learnt(conn)
+        number = contacting.note(conn, business_id, said, now(), desk.settings)
+        told = DeedTold.model_validate(deeds.get_deed(conn, number))
+        offered, follow = services.current(conn), outcomes.goes_by_learnt(conn)
     if follow:
         with desk.snapshot.current() as grid:
             rescore(desk.database, grid, offered)
-    return found
+    return told
 
 
 def _odds(conn: sqlite3.Connection, of: str) -> OddsTold:

@@ -33,6 +33,8 @@ def _progress(counts: dict[tuple[str, str], int]) -> Progress:
         audits_failed=of("audit", "failed"),
         merges_done=of("merge", "done"),
         merges_left=of("merge", "ready", "doing"),
+        pages_done=of("page", "done"),
+        pages_left=of("page", "ready", "doing"),
     )
 
 
@@ -59,8 +61,8 @@ def _told(desk: Office, run_id: int) -> RunTold:
         found = listings.count_seen(conn, run_id)
         lanes = _lanes(conn, run_id)
         doubts = decisions.count_open(conn)
-    done = progress.queries_done + progress.audits_done + progress.merges_done
-    known = done + progress.queries_left + progress.audits_left + progress.merges_left
+    done = progress.queries_done + progress.audits_done + progress.merges_done + progress.pages_done
+    known = done + progress.queries_left + progress.audits_left + progress.merges_left + progress.pages_left
     return RunTold(
         id=run.id,
         sweep_id=run.sweep_id,

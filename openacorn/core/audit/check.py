@@ -28,12 +28,28 @@ class Group(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
+class OwnersWords:
+    """How an answer is told to the business's owner, without jargon, to be true of every finding of that outcome.
+
+    topic: what is asked, as a heading. claim: said of a gap; partly: of a partial one; "" where that is not told.
+    remedy: what would be done about it, as an instruction to oneself. instead_of: checks whose claim this one's makes needless.
+    """
+
+    topic: str
+    claim: str = ""
+    partly: str = ""
+    remedy: str = ""
+    instead_of: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Check:
     """One audit question.
 
     id: stable key in API, store and rules. title: for tables. why: for a business owner, without jargon.
     needs: evidence classes; `judge` is called with one argument for each, in that order. rank: place within its group.
-    weight: in the mark that an owner is given for the group.
+    weight: in the mark that an owner is given for the group. owner: None where it is never told to an owner: because it is
+    modelled, may be wrong too often, or says nothing that an owner could act on.
     """
 
     id: str
@@ -44,6 +60,7 @@ class Check:
     judge: Callable[..., Finding]
     rank: int = 50
     weight: float = 1.0
+    owner: OwnersWords | None = None
 
 
 @dataclass(frozen=True, slots=True)

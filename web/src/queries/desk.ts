@@ -43,21 +43,6 @@ export function useDeed() {
   });
 }
 
-/** What came of offering a business a service; all values hang on it. */
-export function useNoteOutcome(id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["OutcomeAsked"]) =>
-      told(
-        client.POST("/api/businesses/{business_id}/outcomes", {
-          params: { path: { business_id: id } },
-          body,
-        }),
-      ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
-
 /** The chance of winning, with the curve `of` one service. */
 export const useOdds = (of: string) =>
   useQuery({
@@ -81,40 +66,6 @@ export function useUndo() {
     mutationFn: (number: number) =>
       told(client.POST("/api/deeds/{number}/undo", { params: { path: { number } } })),
     onSuccess: () => cache.invalidateQueries(),
-  });
-}
-
-export const useMemos = (business_id: number) =>
-  useQuery({
-    queryKey: ["memos", business_id],
-    queryFn: () =>
-      told(client.GET("/api/businesses/{business_id}/memos", { params: { path: { business_id } } })),
-  });
-
-export function useAddMemo(business_id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (text: string) =>
-      told(
-        client.POST("/api/businesses/{business_id}/memos", {
-          params: { path: { business_id } },
-          body: { text },
-        }),
-      ),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["memos", business_id] }),
-  });
-}
-
-export function useDropMemo(business_id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (memo_id: number) =>
-      told(
-        client.DELETE("/api/businesses/{business_id}/memos/{memo_id}", {
-          params: { path: { business_id, memo_id } },
-        }),
-      ),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["memos", business_id] }),
   });
 }
 

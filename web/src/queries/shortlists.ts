@@ -69,3 +69,16 @@ export function useAddStep(id: number) {
     onSuccess: () => cache.invalidateQueries(),
   });
 }
+
+export function useDropNote(business_id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (step_id: number) =>
+      told(
+        client.DELETE("/api/businesses/{business_id}/steps/{step_id}", {
+          params: { path: { business_id, step_id } },
+        }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}

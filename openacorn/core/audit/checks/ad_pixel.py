@@ -1,6 +1,6 @@
 """An advertising or remarketing pixel."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, ok
@@ -22,4 +22,9 @@ CHECK = Check(
     why="A pixel lets ads reach people who have already visited you: the cheapest customers to win.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Ads can reach past visitors",
+        claim="Your website cannot show ads to people who have already visited it.",
+        remedy="Put the piece in place that lets ads reach past visitors.",
+    ),
 )

@@ -1,6 +1,6 @@
 """The street address on the site."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, unknown
 from openacorn.core.audit.readable import nowhere
@@ -32,4 +32,9 @@ CHECK = Check(
     why="People want to know how far it is before they call.",
     needs=(Pages, ListingFacts),
     judge=judge,
+    owner=OwnersWords(
+        topic="Your address on your site",
+        claim="Your street address is not on your website.",
+        remedy="Put address and a way to find you on every page.",
+    ),
 )

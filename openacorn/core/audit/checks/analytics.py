@@ -1,6 +1,6 @@
 """A living analytics tag."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Evidence, Finding, Outcome, gap, ok
@@ -33,4 +33,9 @@ CHECK = Check(
     why="Without visitor statistics nobody knows whether the site, or any money spent on it, brings customers.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Visitors are counted",
+        claim="Nobody counts the visitors of your website.",
+        remedy="Set up a visitor count, and read it together once a month.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Does the listed address answer, and if not, where does it fail: name, connection, security or server?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Failure, Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 
@@ -46,4 +46,10 @@ CHECK = Check(
     judge=judge,
     weight=2,
     rank=20,
+    owner=OwnersWords(
+        topic="Your website opens",
+        claim="Your website does not open: whoever taps its address sees an error.",
+        partly="Your website opens only behind a warning of the browser.",
+        remedy="Get your address working again, on hosting that stays up.",
+    ),
 )

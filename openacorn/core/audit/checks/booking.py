@@ -1,6 +1,6 @@
 """Can customers book online?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, ok
@@ -22,4 +22,9 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=20,
+    owner=OwnersWords(
+        topic="Booking online",
+        claim="Customers cannot book with you online.",
+        remedy="Add a calendar in which customers book for themselves.",
+    ),
 )

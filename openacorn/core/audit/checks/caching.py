@@ -1,6 +1,6 @@
 """May browsers keep the page's files for the next visit?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages, Weights
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial, unknown
 
@@ -33,4 +33,10 @@ CHECK = Check(
     judge=judge,
     weight=0.5,
     rank=60,
+    owner=OwnersWords(
+        topic="Files kept for the second visit",
+        claim="Your visitors' browsers must load everything again at every visit.",
+        partly="Your visitors' browsers must load some of your files again at every visit.",
+        remedy="Let browsers keep your logo, pictures and styles.",
+    ),
 )

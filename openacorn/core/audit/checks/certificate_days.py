@@ -2,7 +2,7 @@
 
 from datetime import datetime
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import TlsProblem, Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial, unknown
 
@@ -33,4 +33,11 @@ CHECK = Check(
     why="On the day it lapses every visitor gets a full-page warning instead of your site.",
     needs=(Visit,),
     judge=judge,
+    owner=OwnersWords(
+        topic="A valid certificate",
+        claim="The security certificate of your website has lapsed.",
+        partly="The security certificate of your website lapses soon.",
+        remedy="Renew the certificate, and let it renew itself from then on.",
+        instead_of=("https",),
+    ),
 )

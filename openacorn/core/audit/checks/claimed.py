@@ -1,6 +1,6 @@
 """Has the owner claimed the listing?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.reputation import Reputation
 
@@ -23,4 +23,9 @@ CHECK = Check(
     needs=(Reputation,),
     judge=judge,
     rank=10,
+    owner=OwnersWords(
+        topic="Your listing is in your hands",
+        claim="Nobody has claimed your listing, so anybody may suggest changes to it.",
+        remedy="Claim the listing with you, and set it right.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Is the page sent compressed?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages, Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok
 
@@ -29,4 +29,9 @@ CHECK = Check(
     why="One switch on the server makes text a quarter as long on its way to the visitor.",
     needs=(Visit, Pages),
     judge=judge,
+    owner=OwnersWords(
+        topic="Pages sent compressed",
+        claim="Your pages are sent uncompressed and take longer to arrive.",
+        remedy="Switch compression on at your server.",
+    ),
 )

@@ -2,7 +2,7 @@
 
 import re
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Evidence, Finding, Outcome, gap, not_applicable, ok, unknown
@@ -47,4 +47,9 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=85,
+    owner=OwnersWords(
+        topic="Visitors are asked first",
+        claim="Tracking on your website starts before visitors are asked.",
+        remedy="Ask visitors first, in a way that does not get in their way.",
+    ),
 )

@@ -1,6 +1,6 @@
 """A form to write by."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, ok
 from openacorn.core.audit.readable import nowhere
@@ -21,4 +21,9 @@ CHECK = Check(
     why="At eleven at night nobody calls; a form takes the enquiry all the same.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="A form to write to you",
+        claim="Your website has no form to write to you.",
+        remedy="Add a short form that reaches you.",
+    ),
 )

@@ -1,6 +1,6 @@
 """The year in the copyright line."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -32,4 +32,10 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=60,
+    owner=OwnersWords(
+        topic="A page that looks kept up",
+        claim="The year at the foot of your pages is years old.",
+        partly="The year at the foot of your pages is out of date.",
+        remedy="Bring the pages up to date, and let the year follow by itself.",
+    ),
 )

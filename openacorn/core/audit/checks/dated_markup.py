@@ -1,6 +1,6 @@
 """Markup of another age."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -30,4 +30,10 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=40,
+    owner=OwnersWords(
+        topic="Built in today's way",
+        claim="Your website is built the way sites were twenty years ago.",
+        partly="Part of your website is built the way sites were twenty years ago.",
+        remedy="Build the pages anew; the words and pictures stay.",
+    ),
 )

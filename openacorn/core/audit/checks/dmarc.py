@@ -1,7 +1,7 @@
 """Does the domain say what becomes of forged mail?"""
 
 from openacorn.core.audit.around import MailDomain
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.mail_records import read_dmarc
 
@@ -31,4 +31,10 @@ CHECK = Check(
     needs=(MailDomain,),
     judge=judge,
     rank=60,
+    owner=OwnersWords(
+        topic="Protection against forged e-mail",
+        claim="Nothing says what shall become of e-mail forged in your name.",
+        partly="E-mail forged in your name is not refused everywhere.",
+        remedy="Have forged e-mail refused, in steps that lose none of yours.",
+    ),
 )

@@ -1,6 +1,6 @@
 """An e-mail address on the site."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, ok
 from openacorn.core.audit.readable import nowhere
@@ -23,4 +23,9 @@ CHECK = Check(
     why="Some customers would rather write than call, also at night.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="An e-mail address on your site",
+        claim="Your website gives no e-mail address.",
+        remedy="Give an address that you read.",
+    ),
 )

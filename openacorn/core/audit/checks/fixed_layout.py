@@ -1,6 +1,6 @@
 """A layout as wide as a desk screen, whatever it is shown on."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.readable import hidden
@@ -26,4 +26,10 @@ CHECK = Check(
     why="On a phone such a page must be dragged from side to side to be read.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="A page as wide as the screen",
+        claim="Your website keeps one width on every screen, also on a phone's.",
+        remedy="Rebuild the layout so that it follows the screen.",
+        instead_of=("viewport",),
+    ),
 )

@@ -2,7 +2,7 @@
 
 import itertools
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -31,4 +31,9 @@ CHECK = Check(
     judge=judge,
     weight=0.5,
     rank=70,
+    owner=OwnersWords(
+        topic="Headings in order",
+        partly="The headings of your home page skip a level, which confuses screen readers.",
+        remedy="Put the headings in order.",
+    ),
 )

@@ -1,6 +1,6 @@
 """One main heading."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -26,4 +26,10 @@ CHECK = Check(
     why="The main heading tells visitors and search engines in one line what the page is about.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="A clear main heading",
+        claim="Your home page has no main heading that says what it is about.",
+        partly="Several main headings on your home page compete with each other.",
+        remedy="Give every page one heading that says what it is about.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Opening hours on the site."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, ok
 from openacorn.core.audit.readable import nowhere
@@ -29,4 +29,9 @@ CHECK = Check(
     why="“Are they open?” is the question most people come with.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Opening hours on your site",
+        claim="Your website does not say when you are open.",
+        remedy="Put your hours where people look first.",
+    ),
 )

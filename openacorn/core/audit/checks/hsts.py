@@ -2,7 +2,7 @@
 
 import re
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial, unknown
 
@@ -37,4 +37,10 @@ CHECK = Check(
     judge=judge,
     weight=0.5,
     rank=60,
+    owner=OwnersWords(
+        topic="Secure from the second visit on",
+        claim="Nothing tells browsers to come to your website securely every time.",
+        partly="Browsers are told only for a short while to come to your website securely.",
+        remedy="Add the one line that keeps browsers on the secure address.",
+    ),
 )

@@ -1,6 +1,6 @@
 """HTTPS with a certificate that browsers accept."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Failure, TlsProblem, Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 
@@ -39,4 +39,10 @@ CHECK = Check(
     needs=(Visit,),
     judge=judge,
     weight=2,
+    owner=OwnersWords(
+        topic="A secure connection",
+        claim="Browsers warn your visitors, or mark your website as not secure.",
+        partly="Your website can be opened securely, but visitors are not sent there.",
+        remedy="Put a certificate in place that renews itself, and send every visitor to the secure address.",
+    ),
 )

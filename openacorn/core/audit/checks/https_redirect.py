@@ -1,6 +1,6 @@
 """Is whoever comes by the plain address sent to the secure one?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, unknown
 
@@ -33,4 +33,9 @@ CHECK = Check(
     why="Old links and typed addresses begin with http; without this step their visitors see “Not secure”.",
     needs=(Visit,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Old links lead to the secure address",
+        claim="Visitors who come by an old link stay on an insecure connection.",
+        remedy="Send visitors of the plain address on to the secure one.",
+    ),
 )

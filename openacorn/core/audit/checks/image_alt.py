@@ -1,6 +1,6 @@
 """Images with alternative text."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -29,4 +29,10 @@ CHECK = Check(
     why="Blind visitors and search engines cannot see pictures; they read this text.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Pictures described in words",
+        claim="Most pictures on your home page are not described in words, so blind visitors and search engines miss them.",
+        partly="Some pictures on your home page are not described in words.",
+        remedy="Describe each picture in a few words.",
+    ),
 )

@@ -1,6 +1,6 @@
 """May search engines show the page?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages, Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.hosts import host_of
@@ -32,4 +32,10 @@ CHECK = Check(
     needs=(Pages, Visit),
     judge=judge,
     rank=5,
+    owner=OwnersWords(
+        topic="Shown by search engines",
+        claim="Your website asks search engines not to show it.",
+        partly="Your home page tells search engines to show another website instead.",
+        remedy="Turn the switch back, so that you can be found.",
+    ),
 )

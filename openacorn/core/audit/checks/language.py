@@ -1,6 +1,6 @@
 """The page's language."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 
@@ -27,4 +27,10 @@ CHECK = Check(
     judge=judge,
     weight=0.5,
     rank=70,
+    owner=OwnersWords(
+        topic="The page says its language",
+        claim="Your pages do not say which language they are in.",
+        partly="Your pages name a language that browsers do not know.",
+        remedy="Name the language, so that screen readers speak it rightly.",
+    ),
 )

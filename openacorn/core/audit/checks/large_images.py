@@ -1,6 +1,6 @@
 """Pictures larger than any screen needs."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import FileKind, Pages, Weights
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial, unknown
 from openacorn.core.audit.readable import hidden
@@ -35,4 +35,10 @@ CHECK = Check(
     needs=(Pages, Weights),
     judge=judge,
     rank=55,
+    owner=OwnersWords(
+        topic="Pictures of a sensible size",
+        claim="Some pictures on your home page are far larger than any screen needs.",
+        partly="Some pictures on your home page are larger than they need to be.",
+        remedy="Save the pictures in the size in which they are shown.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Pictures in the listing."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 from openacorn.core.audit.reputation import Reputation
 
@@ -30,4 +30,10 @@ CHECK = Check(
     needs=(Reputation,),
     judge=judge,
     rank=60,
+    owner=OwnersWords(
+        topic="Pictures in your listing",
+        claim="Your listing has no picture.",
+        partly="Your listing has only a few pictures.",
+        remedy="Take good pictures of shop, people and work.",
+    ),
 )

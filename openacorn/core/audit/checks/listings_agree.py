@@ -1,6 +1,6 @@
 """Do the listings agree on name, address and phone?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, partial
 from openacorn.core.audit.reputation import Reputation
 
@@ -27,4 +27,9 @@ CHECK = Check(
     needs=(Reputation,),
     judge=judge,
     rank=70,
+    owner=OwnersWords(
+        topic="Listings that agree",
+        partly="Your listings do not agree about your name, address or number.",
+        remedy="Make them agree everywhere.",
+    ),
 )

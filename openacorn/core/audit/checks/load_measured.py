@@ -1,6 +1,6 @@
 """How long the home page takes to load, measured in a browser."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 from openacorn.core.audit.load_model import PROFILE
@@ -35,4 +35,10 @@ CHECK = Check(
     needs=(Rendered,),
     judge=judge,
     rank=10,
+    owner=OwnersWords(
+        topic="A quick home page",
+        claim="Your home page took more than three seconds to load when we measured it.",
+        partly="Your home page took two to three seconds to load when we measured it.",
+        remedy="Find what holds the page up and mend that first.",
+    ),
 )

@@ -1,7 +1,7 @@
 """Can the business's own domain receive mail?"""
 
 from openacorn.core.audit.around import MailDomain
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 
 
@@ -22,4 +22,9 @@ CHECK = Check(
     needs=(MailDomain,),
     judge=judge,
     rank=10,
+    owner=OwnersWords(
+        topic="E-mail at your own address",
+        claim="Your own address takes no e-mail.",
+        remedy="Set up mailboxes in your own name.",
+    ),
 )

@@ -1,6 +1,6 @@
 """A meta description of useful length."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -33,4 +33,10 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=20,
+    owner=OwnersWords(
+        topic="A description for search results",
+        claim="Search results have no description of you and pick words at random.",
+        partly="The description that search results show for you is too short, or is cut off.",
+        remedy="Write two lines that make people choose you.",
+    ),
 )

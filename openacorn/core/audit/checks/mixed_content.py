@@ -1,6 +1,6 @@
 """Does a secure page load files in the clear?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok
 from openacorn.core.audit.readable import hidden
@@ -25,4 +25,9 @@ CHECK = Check(
     why="Browsers block parts of such a page and take the padlock away.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Everything on the page is secure",
+        claim="Parts of your pages are loaded insecurely, and browsers block them.",
+        remedy="Load every picture and script over the secure connection.",
+    ),
 )

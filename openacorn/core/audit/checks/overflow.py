@@ -1,6 +1,6 @@
 """Does the page fit a phone?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 
@@ -27,4 +27,10 @@ CHECK = Check(
     needs=(Rendered,),
     judge=judge,
     rank=20,
+    owner=OwnersWords(
+        topic="Nothing sticks out on a phone",
+        claim="On a phone your home page sticks out of the screen.",
+        remedy="Fit whatever sticks out to the screen.",
+        instead_of=("viewport", "fixed_layout"),
+    ),
 )

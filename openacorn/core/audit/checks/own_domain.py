@@ -1,6 +1,6 @@
 """Does the site stand on the business's own domain?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Destination
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
@@ -25,4 +25,9 @@ CHECK = Check(
     needs=(Destination,),
     judge=judge,
     rank=40,
+    owner=OwnersWords(
+        topic="An address of your own",
+        claim="Your website stands at an address that belongs to somebody else.",
+        remedy="Register an address in your name and move your site there.",
+    ),
 )

@@ -1,6 +1,6 @@
 """What the home page and its files weigh."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages, Weights
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 from openacorn.core.audit.readable import hidden
@@ -41,4 +41,10 @@ CHECK = Check(
     why="Every megabyte costs your visitors seconds on the road, and some of their data.",
     needs=(Pages, Weights),
     judge=judge,
+    owner=OwnersWords(
+        topic="A light home page",
+        claim="Your home page is very heavy to load, most of all on a phone.",
+        partly="Your home page is heavier to load than it needs to be.",
+        remedy="Make the pictures smaller and drop what the page does not need.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Named people with their role."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.people import rank_of
 from openacorn.core.audit.finding import Evidence, Finding, ok
@@ -25,4 +25,9 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=70,
+    owner=OwnersWords(
+        topic="People behind the name",
+        claim="Your website names nobody who works there.",
+        remedy="Show who works there, with a picture.",
+    ),
 )

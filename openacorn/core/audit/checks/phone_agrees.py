@@ -1,6 +1,6 @@
 """Does the site give the listed phone number?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -33,4 +33,9 @@ CHECK = Check(
     needs=(Pages, ListingFacts),
     judge=judge,
     rank=60,
+    owner=OwnersWords(
+        topic="The same number everywhere",
+        partly="The number on your website differs from the one in your listings.",
+        remedy="Make the numbers agree wherever you are listed.",
+    ),
 )

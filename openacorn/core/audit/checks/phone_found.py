@@ -1,6 +1,6 @@
 """A phone number on the site, as text."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, ok, unknown
 from openacorn.core.audit.readable import nowhere
@@ -27,4 +27,9 @@ CHECK = Check(
     why="On a phone, a number that can be tapped is the shortest way to a customer.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="A phone number on your site",
+        claim="Your website gives no phone number.",
+        remedy="Put your number at the top of every page.",
+    ),
 )

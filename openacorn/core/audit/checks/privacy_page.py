@@ -1,6 +1,6 @@
 """A privacy page."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.readable import action, nowhere
@@ -19,4 +19,9 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=65,
+    owner=OwnersWords(
+        topic="A privacy page",
+        claim="No page of your website that we saw says what happens to people's details.",
+        remedy="Add a page that says what you keep and why.",
+    ),
 )

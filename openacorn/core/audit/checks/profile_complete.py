@@ -1,6 +1,6 @@
 """Is the listing's profile filled in?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 from openacorn.core.audit.reputation import Reputation
 
@@ -30,4 +30,10 @@ CHECK = Check(
     why="People choose among listings by what they show; an empty one is passed over.",
     needs=(Reputation,),
     judge=judge,
+    owner=OwnersWords(
+        topic="A complete listing",
+        claim="Your listing leaves out much that people choose by.",
+        partly="Your listing leaves out some things that people choose by.",
+        remedy="Fill in the listing together.",
+    ),
 )

@@ -2,7 +2,7 @@
 
 import re
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, unknown
 from openacorn.core.audit.hosts import host_of
@@ -49,4 +49,9 @@ CHECK = Check(
     needs=(Pages, ListingFacts),
     judge=judge,
     rank=60,
+    owner=OwnersWords(
+        topic="Social links lead to you",
+        claim="A social link on your website leads to whoever made the site, not to you.",
+        remedy="Point the links at your own pages.",
+    ),
 )

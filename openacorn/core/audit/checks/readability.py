@@ -1,6 +1,6 @@
 """Is the text easy to read?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -37,4 +37,10 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=70,
+    owner=OwnersWords(
+        topic="Text that reads easily",
+        claim="The text on your website is very hard to read.",
+        partly="The text on your website is hard to read.",
+        remedy="Say it in shorter sentences.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Is there a site at the address, or something that stands in its place?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import PageFacts
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 
@@ -34,4 +34,9 @@ CHECK = Check(
     judge=judge,
     weight=2,
     rank=30,
+    owner=OwnersWords(
+        topic="A finished website",
+        claim="Your address shows an unfinished page instead of your website.",
+        remedy="Put a proper site at your address: what you do, where, when, and how to reach you.",
+    ),
 )

@@ -1,7 +1,7 @@
 """Is there really no website?"""
 
 from openacorn.core.audit.around import SiteSearch
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts
 from openacorn.core.audit.finding import Evidence, Finding, gap, partial, unknown
 
@@ -38,4 +38,10 @@ CHECK = Check(
     needs=(ListingFacts, SiteSearch),
     judge=judge,
     rank=15,
+    owner=OwnersWords(
+        topic="A website",
+        claim="You have no website of your own that people could find.",
+        partly="You have a website, but no listing leads to it.",
+        remedy="Build a small site of your own, and link it wherever you are listed.",
+    ),
 )

@@ -1,6 +1,6 @@
 """A counter that was switched off and is still in place."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.checks.analytics import judge as judge_analytics
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
@@ -28,4 +28,10 @@ CHECK = Check(
     judge=judge,
     rank=51,
     weight=0.5,
+    owner=OwnersWords(
+        topic="The counter still counts",
+        claim="The visitor counter on your website is of a kind that no longer collects anything.",
+        remedy="Replace the counter by one that works.",
+        instead_of=("analytics",),
+    ),
 )

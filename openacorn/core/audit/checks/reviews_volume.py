@@ -1,6 +1,6 @@
 """How many reviews, against the nearest of the trade."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 from openacorn.core.audit.reputation import Reputation
 
@@ -33,4 +33,10 @@ CHECK = Check(
     needs=(Reputation,),
     judge=judge,
     rank=20,
+    owner=OwnersWords(
+        topic="Reviews by customers",
+        claim="You have fewer reviews than three of four others of your trade near by.",
+        partly="You have fewer reviews than most others of your trade near by.",
+        remedy="Ask every pleased customer, in a way that takes a minute.",
+    ),
 )

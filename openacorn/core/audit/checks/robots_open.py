@@ -1,7 +1,7 @@
 """Does robots.txt let search engines in?"""
 
 from openacorn.core.audit.around import Crawling
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 
 
@@ -21,4 +21,9 @@ CHECK = Check(
     needs=(Crawling,),
     judge=judge,
     rank=4,
+    owner=OwnersWords(
+        topic="Open to search engines",
+        claim="Your website keeps search engines out altogether.",
+        remedy="Open the door to search engines again.",
+    ),
 )

@@ -1,7 +1,7 @@
 """A sitemap for search engines."""
 
 from openacorn.core.audit.around import Crawling
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 
@@ -26,4 +26,9 @@ CHECK = Check(
     judge=judge,
     weight=0.5,
     rank=60,
+    owner=OwnersWords(
+        topic="A list of pages for search engines",
+        claim="Search engines are given no list of your pages.",
+        remedy="Give search engines a list of your pages that keeps itself up to date.",
+    ),
 )

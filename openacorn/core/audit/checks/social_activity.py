@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 from openacorn.core.audit.reputation import SocialPage
 
@@ -32,4 +32,10 @@ CHECK = Check(
     needs=(SocialPage,),
     judge=judge,
     rank=60,
+    owner=OwnersWords(
+        topic="A social page that is alive",
+        claim="There has been no post on your social page for a long time.",
+        partly="There has been no post on your social page for some time.",
+        remedy="Post what happens in the shop, in a rhythm that you can keep.",
+    ),
 )

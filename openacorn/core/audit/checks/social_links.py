@@ -1,6 +1,6 @@
 """Links to the business's pages on social networks."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, ok
 from openacorn.core.audit.readable import nowhere
@@ -23,4 +23,9 @@ CHECK = Check(
     why="People check whether a business is alive by its latest posts.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Links to your social pages",
+        claim="Your website links to no social page of yours.",
+        remedy="Link the pages you keep up, and start with one.",
+    ),
 )

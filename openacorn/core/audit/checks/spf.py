@@ -1,7 +1,7 @@
 """Does the domain say who may send mail in its name?"""
 
 from openacorn.core.audit.around import MailDomain
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.mail_records import read_spf
 
@@ -36,4 +36,10 @@ CHECK = Check(
     why="Without this line your mail lands among the spam, and others can write in your name.",
     needs=(MailDomain,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Who may send e-mail in your name",
+        claim="Nothing says who may send e-mail in your name, so yours may land among the spam.",
+        partly="What is said about who may send e-mail in your name is left half open.",
+        remedy="Name the servers that may send e-mail in your name.",
+    ),
 )

@@ -1,6 +1,6 @@
 """schema.org data that says: this is a local business."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.schema_types import LOCAL_BUSINESS_TYPES
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
@@ -44,4 +44,10 @@ CHECK = Check(
     why="It tells search engines your hours, place and phone without guessing, and feeds the map results.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="Facts that search engines can read",
+        claim="Search engines are not told your hours, place and number in the form they read.",
+        partly="Search engines are told only part of your hours, place and number in the form they read.",
+        remedy="State your hours, place and number in the form that search engines read.",
+    ),
 )

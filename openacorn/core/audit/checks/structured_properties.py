@@ -1,6 +1,6 @@
 """Does the structured data of the business say what search engines ask for?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.schema_types import LOCAL_BUSINESS_TYPES
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
@@ -40,4 +40,10 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=65,
+    owner=OwnersWords(
+        topic="Complete facts for search engines",
+        claim="What your pages tell search engines about you lacks what they require.",
+        partly="What your pages tell search engines about you leaves some things out.",
+        remedy="Fill in what search engines ask for.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Can the phone number be tapped?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok
 from openacorn.core.audit.readable import hidden
@@ -26,4 +26,9 @@ CHECK = Check(
     why="Most people who look you up on a phone want to call: one tap, or copying ten digits.",
     needs=(Pages,),
     judge=judge,
+    owner=OwnersWords(
+        topic="A number that can be tapped",
+        claim="Your phone number cannot be tapped to call you.",
+        remedy="Make the number a link that calls you.",
+    ),
 )

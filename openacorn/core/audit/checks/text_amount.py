@@ -1,6 +1,6 @@
 """Enough text to be found by."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -30,4 +30,10 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     rank=65,
+    owner=OwnersWords(
+        topic="Enough text to be found by",
+        claim="There is next to no text on your home page that you could be found by.",
+        partly="There is little text on your home page that you could be found by.",
+        remedy="Write down what customers ask you most.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Is the listed site the business's own?"""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.readable import hidden
@@ -65,4 +65,9 @@ CHECK = Check(
     needs=(Pages, ListingFacts),
     judge=judge,
     rank=35,
+    owner=OwnersWords(
+        topic="The listed website is yours",
+        claim="Your listing sends people to a website that is somebody else's.",
+        remedy="Mend the link in your listings, and give it a site of your own to lead to.",
+    ),
 )

@@ -2,7 +2,7 @@
 
 import re
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -40,4 +40,10 @@ CHECK = Check(
     judge=judge,
     weight=2,
     rank=10,
+    owner=OwnersWords(
+        topic="A title for search results",
+        claim="Your home page has no title that search results could show.",
+        partly="The title that search results show for you says little, or is cut off.",
+        remedy="Write a title that says what you do and where.",
+    ),
 )

@@ -1,6 +1,6 @@
 """Trade and town in title or main heading."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -40,4 +40,10 @@ CHECK = Check(
     why="People search for what you are and where you are; pages that say so come first.",
     needs=(Pages, ListingFacts),
     judge=judge,
+    owner=OwnersWords(
+        topic="Your trade and town in the title",
+        claim="Neither title nor main heading of your home page says what you do and where.",
+        partly="Title and main heading of your home page leave out what you do, or where.",
+        remedy="Say in title and heading what you do and where.",
+    ),
 )

@@ -1,6 +1,6 @@
 """A film on the home page."""
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 from openacorn.core.audit.readable import hidden
@@ -23,4 +23,9 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     weight=0.5,
+    owner=OwnersWords(
+        topic="A film on the home page",
+        claim="There is no film on your home page.",
+        remedy="Film half a minute in your shop.",
+    ),
 )

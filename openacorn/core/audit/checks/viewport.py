@@ -2,7 +2,7 @@
 
 import re
 
-from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.readable import hidden
@@ -17,7 +17,8 @@ def judge(pages: Pages) -> Finding:
     page = pages.home
     if page.viewport is None:
         # even script-built pages declare it in their source, so its absence there is real; framesets do not show theirs
-        return hidden(page, scripts=False) or gap(None, "no mobile viewport: phones show the page shrunk")
+        nothing = Evidence(page.url, page.at, 'no <meta name="viewport"> in the source')
+        return hidden(page, scripts=False) or gap(None, "no mobile viewport: phones show the page shrunk", nothing)
     shown = Evidence(page.url, page.at, f'<meta name="viewport" content="{page.viewport}">')
     if DEVICE_WIDTH.search(page.viewport) or SCALE_ONE.search(page.viewport):
         return ok(page.viewport, "the page follows the screen's width", shown)
@@ -32,4 +33,10 @@ CHECK = Check(
     needs=(Pages,),
     judge=judge,
     weight=2,
+    owner=OwnersWords(
+        topic="Fitted to phones",
+        claim="On a phone your website is shown tiny.",
+        partly="Your website is not fitted to the width of a phone.",
+        remedy="Rebuild the layout so that it follows the screen.",
+    ),
 )

@@ -3,17 +3,19 @@ import { useState } from "react";
 import type { Business } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
 import { when } from "../../lib/format";
-import { useAddMemo, useDeed, useDropMemo, useMemos } from "../../queries/desk";
+import { me } from "../../lib/me";
+import { useDeed } from "../../queries/desk";
+import { useAddStep, useDropNote, useSteps } from "../../queries/shortlists";
 
-/** What the agency wrote down about it, and its tags. */
+/** What the agency wrote down about it and did about it, on whatever list, and its tags. */
 export default function Notes({ business }: { business: Business }) {
-  const memos = useMemos(business.id).data ?? [];
-  const add = useAddMemo(business.id);
-  const drop = useDropMemo(business.id);
+  const steps = useSteps(business.id).data ?? [];
+  const add = useAddStep(business.id);
+  const drop = useDropNote(business.id);
   const deed = useDeed();
   const [text, setText] = useState("");
   const keep = () => {
-    if (text.trim()) add.mutate(text, { onSuccess: () => setText("") });
+    if (text.trim()) add.mutate({ text, by: me() }, { onSuccess: () => setText("") });
   };
   return (
     <section aria-label="Notes">
@@ -55,18 +57,23 @@ export default function Notes({ business }: { business: Business }) {
       )}
       <ErrorNote error={add.error ?? drop.error ?? deed.error} />
       <ul>
-        {memos.map((memo) => (
-          <li key={memo.id} className="flex gap-2 border-b border-faint py-1">
-            <span className="min-w-0 flex-1 whitespace-pre-wrap">{memo.text}</span>
-            <span className="shrink-0 text-soft">{when(memo.at)}</span>
-            <button
-              type="button"
-              aria-label="Forget this note"
-              onClick={() => drop.mutate(memo.id)}
-              className="p-0.5 text-soft hover:text-alarm"
-            >
-              <XMarkIcon className="size-3" />
-            </button>
+        {steps.map((step) => (
+          <li key={step.id} className="flex gap-2 border-b border-faint py-1">
+            <span className="min-w-0 flex-1 whitespace-pre-wrap">{step.text}</span>
+            <span className="shrink-0 text-soft">
+              {step.by && `${step.by}, `}
+              {when(step.at)}
+            </span>
+            {step.kind === "note" && (
+              <button
+                type="button"
+                aria-label="Forget this note"
+                onClick={() => drop.mutate(step.id)}
+                className="p-0.5 text-soft hover:text-alarm"
+              >
+                <XMarkIcon className="size-3" />
+              </button>
+            )}
           </li>
         ))}
       </ul>

@@ -2,6 +2,7 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } fro
 import { useNavigate } from "react-router";
 import type { CheckInfo, Service, Trade } from "../../api/client";
 import { Empty, ErrorNote } from "../../components/Bits";
+import UndoNote, { useDeeds } from "../../components/UndoNote";
 import { type Change, cleared, filterOf, sameFilter, setting, withParam } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
 import { PAGE, type Row, useAhead, useGrid } from "../../queries/businesses";
@@ -14,7 +15,6 @@ import HelpSheet from "./HelpSheet";
 import Panel from "./Panel";
 import Table from "./Table";
 import Toolbar from "./Toolbar";
-import UndoNote, { useDeeds } from "./UndoNote";
 import { useColumns } from "./useColumns";
 import { useDeskKeys } from "./useDeskKeys";
 

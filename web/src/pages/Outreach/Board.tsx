@@ -1,10 +1,13 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Empty, ErrorNote } from "../../components/Bits";
+import ResultForm from "../../components/ResultForm";
 import { count, money } from "../../lib/format";
+import { me } from "../../lib/me";
+import { ASKED_STAGES, RESULTS, type ResultKind } from "../../lib/results";
 import { useServices, useStatus } from "../../queries/catalogue";
+import { useNoteContact } from "../../queries/outreach";
 import { type Member, useBoard, useMove } from "../../queries/shortlists";
 import Card from "./Card";
-import { me } from "./me";
 
 interface Props {
   shortlist: number;
@@ -19,6 +22,8 @@ export default function Board({ shortlist, onOpen }: Props) {
   const currency = useStatus().data?.currency ?? "AUD";
   const [dragged, setDragged] = useState<number | null>(null);
   const [over, setOver] = useState("");
+  const [asked, setAsked] = useState<{ id: number; kind: ResultKind } | null>(null);
+  const contact = useNoteContact(asked?.id ?? 0);
   // a moved card keeps the focus: its element is another one in the column it went to
   const moved = useRef<number | null>(null);
   const board = query.data;
@@ -32,7 +37,11 @@ export default function Board({ shortlist, onOpen }: Props) {
   if (board.members.length === 0)
     return <Empty title="Nobody is on this list">Pick rows in the table and put them here.</Empty>;
   const of = (stage: string) => board.members.filter((member) => member.stage === stage);
-  const send = (id: number, stage: string) => move.mutate({ ids: [id], stage: stage as never, by: me() });
+  const send = (id: number, stage: string) => {
+    const kind = RESULTS.find((item) => item.id === ASKED_STAGES[stage]);
+    if (kind) setAsked({ id, kind });
+    else move.mutate({ ids: [id], stage: stage as never, by: me() });
+  };
   const onKeyDown = (event: KeyboardEvent, member: Member) => {
     const column = board.stages.indexOf(member.stage);
     const row = of(member.stage).findIndex((item) => item.id === member.id);
@@ -56,7 +65,24 @@ export default function Board({ shortlist, onOpen }: Props) {
   };
   return (
     <>
-      <ErrorNote error={move.error} />
+      <ErrorNote error={move.error ?? contact.error} />
+      {asked && (
+        <div className="mt-3">
+          <p className="mb-1 font-semibold">
+            {board.members.find((member) => member.id === asked.id)?.name}: {asked.kind.words}
+          </p>
+          <ResultForm
+            key={`${asked.id}${asked.kind.id}`}
+            kind={asked.kind}
+            services={services}
+            service={board.members.find((member) => member.id === asked.id)?.offer ?? ""}
+            currency={currency}
+            busy={contact.isPending}
+            onSend={(said) => contact.mutate({ by: me(), ...said }, { onSuccess: () => setAsked(null) })}
+            onClose={() => setAsked(null)}
+          />
+        </div>
+      )}
       <div className="mt-3 grid auto-cols-[minmax(124px,1fr)] grid-flow-col gap-2 overflow-x-auto pb-4">
         {board.stages.map((stage) => (
           <section

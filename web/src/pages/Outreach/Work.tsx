@@ -1,9 +1,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { BOX, Button, ErrorNote } from "../../components/Bits";
-import { phone, when } from "../../lib/format";
-import { type Member, useAddStep, useMove, useSteps } from "../../queries/shortlists";
-import { me } from "./me";
+import ResultButtons, { useResults } from "../../components/Results";
+import UndoNote, { useDeeds } from "../../components/UndoNote";
+import { phone } from "../../lib/format";
+import { me } from "../../lib/me";
+import { ASKED_STAGES } from "../../lib/results";
+import { useServices, useStatus } from "../../queries/catalogue";
+import { type Member, useAddStep, useMove } from "../../queries/shortlists";
+import History from "./History";
 
 interface Props {
   shortlist: number;
@@ -14,10 +19,16 @@ interface Props {
 
 /** One business of a list being worked: stage, owner, day to come back, and everything done about it so far. */
 export default function Work({ shortlist, member, stages, onClose }: Props) {
-  const steps = useSteps(member.id);
   const move = useMove(shortlist);
   const add = useAddStep(member.id);
   const [text, setText] = useState("");
+  const deeds = useDeeds();
+  const services = useServices().data ?? [];
+  const currency = useStatus().data?.currency ?? "AUD";
+  const results = useResults(member.id, "", text, (deed) => {
+    setText("");
+    deeds.note(deed, null);
+  });
   const set = (what: { stage?: string; owner?: string; follow_up?: string }) =>
     move.mutate({ ids: [member.id], by: me(), ...(what as object) });
   return (
@@ -34,9 +45,17 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
       <p className="text-soft">
         {member.town} · {phone(member.phone)}
       </p>
-      <Link to={`/businesses/${member.id}?shortlist=${shortlist}`} className="text-leaf-dark hover:underline">
-        Everything about it
-      </Link>
+      <p className="flex flex-wrap gap-x-3">
+        {[
+          [`/businesses/${member.id}?shortlist=${shortlist}`, "Everything about it"],
+          [`/outreach/call?shortlist=${shortlist}&b=${member.id}`, "Call sheet"],
+          [`/outreach/page/${member.id}?shortlist=${shortlist}`, "Owner’s page"],
+        ].map(([to, words]) => (
+          <Link key={words} to={to ?? ""} className="text-leaf-dark hover:underline">
+            {words}
+          </Link>
+        ))}
+      </p>
       {member.standing && <p className="mt-1 text-alarm">Standing: {member.standing}</p>}
       <div className="mt-3 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
         <label htmlFor="stage">Stage</label>
@@ -47,7 +66,9 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           className={BOX}
         >
           {stages.map((stage) => (
-            <option key={stage}>{stage}</option>
+            <option key={stage} disabled={stage in ASKED_STAGES && stage !== member.stage}>
+              {stage}
+            </option>
           ))}
         </select>
         <label htmlFor="owner">Whose</label>
@@ -88,20 +109,11 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           Note it
         </Button>
       </form>
-      <ErrorNote error={move.error ?? add.error ?? steps.error} />
-      <h3 className="mt-3 border-b border-line pb-0.5">What was done</h3>
-      <ul aria-label="What was done">
-        {steps.data?.map((step) => (
-          <li key={step.id} className="border-b border-faint py-1">
-            {step.text}
-            <span className="block text-xs text-soft">
-              {when(step.at)}
-              {step.by && `, ${step.by}`}
-            </span>
-          </li>
-        ))}
-        {steps.data?.length === 0 && <li className="py-1 text-soft">Nothing yet.</li>}
-      </ul>
+      <ErrorNote error={move.error ?? add.error} />
+      <h3 className="mt-3 mb-1.5 border-b border-line pb-0.5">What came of it</h3>
+      <ResultButtons results={results} services={services} service={member.offer} currency={currency} />
+      <History business={member.id} />
+      <UndoNote deeds={deeds} />
     </aside>
   );
 }

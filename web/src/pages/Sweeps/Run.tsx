@@ -149,6 +149,11 @@ function Counts({ run }: { run: Run }) {
           {run.held > 0 && `${((1000 * run.cost) / run.held).toFixed(2)} for 1,000 businesses`}
         </Line>
       )}
+      {progress.pages_done + progress.pages_left > 0 && (
+        <Line name="Pages" value={count(progress.pages_done)}>
+          {progress.pages_left > 0 ? `${count(progress.pages_left)} to go` : "for owners, made"}
+        </Line>
+      )}
       {progress.merges_left > 0 && (
         <Line name="Pieces" value={count(progress.merges_done)}>
           merged, {count(progress.merges_left)} to go

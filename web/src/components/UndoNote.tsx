@@ -1,7 +1,7 @@
 import { XMarkIcon } from "@heroicons/react/16/solid";
 import { useCallback, useEffect, useState } from "react";
-import { ErrorNote, sentence } from "../../components/Bits";
-import { useUndo } from "../../queries/desk";
+import { useUndo } from "../queries/desk";
+import { ErrorNote, sentence } from "./Bits";
 
 interface Done {
   id: number;
@@ -46,7 +46,7 @@ export default function UndoNote({ deeds }: { deeds: ReturnType<typeof useDeeds>
   const { last, undone, error } = deeds;
   if (!last && !undone && !error) return null;
   return (
-    <output className="absolute bottom-4 left-1/2 z-30 flex max-w-[90%] -translate-x-1/2 items-center gap-3 border border-line bg-ink px-3 py-1.5 text-sheet shadow-lg">
+    <output className="fixed bottom-4 left-1/2 z-30 flex max-w-[90%] -translate-x-1/2 items-center gap-3 border border-line bg-ink px-3 py-1.5 text-sheet shadow-lg">
       {error ? <ErrorNote error={error} /> : sentence(last?.text ?? undone)}
       {last && (
         <button

@@ -1,0 +1,65 @@
+"""Calls: whom to call from a shortlist, the sheet of one business, and the sheets of a list on paper."""
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Request
+from fastapi.responses import HTMLResponse, Response
+
+from openacorn.api.deps import Desk, Office
+from openacorn.api.models.calls import CallSheetTold, CallTold
+from openacorn.api.models.work import StepTold
+from openacorn.api.routes.owner_pages import address_of
+from openacorn.core.outreach.call_sheet import CallSheet
+from openacorn.core.report.pdf import to_pdf
+from openacorn.core.report.render import call_sheets
+from openacorn.jobs import owner_pages as pages
+from openacorn.jobs.call_sheets import sheet_of
+from openacorn.jobs.pitching import Pitcher, angles_of, known_angles
+from openacorn.store import businesses, owner_pages, shortlists, work
+
+router = APIRouter(tags=["calls"])
+MOST_ON_PAPER = 200
+
+
+@router.get("/shortlists/{shortlist_id}/calls")
+def to_call(desk: Desk, shortlist_id: int) -> list[CallTold]:
+    """Whom to call now: what is due, then the picked, the most valuable first. Nobody with a standing but where it is due."""
+    with desk.database.read() as conn:
+        shortlists.must_exist(conn, shortlist_id)
+        today = datetime.now(UTC).date().isoformat()
+        return [CallTold.model_validate(call) for call in work.to_call(conn, shortlist_id, today)]
+
+
+def _sheets(desk: Office, ids: list[int], service: str) -> list[CallSheet]:
+    with desk.database.read() as conn:
+        pitcher, known = Pitcher(conn), known_angles(conn)
+        with desk.snapshot.current() as grid:
+            holding = angles_of(grid, known, ids, pitcher.now)
+        rows = businesses.get_businesses(conn, ids)
+        return [sheet_of(pitcher.pitch(row, holding[row["id"]], service), pitcher) for row in rows]
+
+
+@router.get("/businesses/{business_id}/call-sheet")
+def call_sheet(desk: Desk, request: Request, business_id: int, service: str = "") -> CallSheetTold:
+    """What to know before calling a business about its best offer, or about another service."""
+    with desk.database.read() as conn:
+        businesses.get_business(conn, business_id)
+        last = work.last_spoken(conn, business_id)
+        page = owner_pages.pages_of(conn, [business_id]).get(business_id)
+    (sheet,) = _sheets(desk, [business_id], service)
+    told = {name: getattr(sheet, name) for name in CallSheet.__slots__}
+    shared = address_of(desk, request, page.token) if page and page.shared_at and not page.withdrawn_at else ""
+    return CallSheetTold.model_validate(told | {"last": last and StepTold.model_validate(last), "shared": shared})
+
+
+@router.get("/shortlists/{shortlist_id}/call-sheets.{form}")
+def on_paper(desk: Desk, shortlist_id: int, form: str) -> Response:
+    """Sheets of whom to call now, a page each, as "html" or "pdf"; what may not be claimed is left out and said so."""
+    ids = [call.id for call in to_call(desk, shortlist_id)]
+    sheets = _sheets(desk, ids[:MOST_ON_PAPER], "")
+    with desk.database.read() as conn:
+        head = pages.letterhead(conn, desk.settings)
+    html = call_sheets(head, sheets, left=len(ids) - len(sheets))
+    if form == "pdf":
+        return Response(to_pdf(html), media_type="application/pdf")
+    return HTMLResponse(html)

@@ -1,0 +1,78 @@
+"""Mail-merge files of a shortlist: look at it, send it off, fetch the file."""
+
+import sqlite3
+from collections.abc import Sequence
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import StreamingResponse
+
+from openacorn.api.deps import Desk, Office
+from openacorn.api.models.mailings import LetterTold, MailingAsked, MailingDraft, MailingTold, SentOff
+from openacorn.api.routes.owner_pages import address_of
+from openacorn.core.export.format import Record, all_formats
+from openacorn.core.outreach.mailing import COLUMNS, Letter
+from openacorn.jobs.mailing import Mailing, send_off
+from openacorn.jobs.pitching import Pitcher, angles_of, known_angles
+from openacorn.net.probes.site import now
+from openacorn.store import deeds, mailings, shortlists, work
+from openacorn.store.sweeps import NotFound
+
+router = APIRouter(tags=["mailings"])
+MOST = 10_000
+FORMATS = ("csv", "xlsx")
+
+
+def _letters(desk: Office, request: Request, conn: sqlite3.Connection, shortlist_id: int, days: int) -> list[Letter]:
+    shortlists.must_exist(conn, shortlist_id)
+    members, _ = work.members(conn, shortlist_id, MOST)
+    ids = [member.id for member in members]
+    pitcher, known = Pitcher(conn), known_angles(conn)
+    with desk.snapshot.current() as grid:
+        holding = angles_of(grid, known, ids, pitcher.now)
+    mailing = Mailing(conn, pitcher, desk.settings, days, lambda token: address_of(desk, request, token))
+    return mailing.letters(ids, holding)
+
+
+@router.get("/shortlists/{shortlist_id}/mailing")
+def draft(
+    desk: Desk, request: Request, shortlist_id: int, days: int = Query(default=60, ge=0, le=3650)
+) -> MailingDraft:
+    """Who of a list would be written to, with what, and why others would not: nothing is noted yet."""
+    with desk.database.read() as conn:
+        found = _letters(desk, request, conn, shortlist_id, days)
+        earlier = mailings.of_list(conn, shortlist_id)
+    sent = sum(not letter.reason for letter in found)
+    return MailingDraft(
+        letters=[LetterTold.model_validate(letter) for letter in found], sent=sent, left_out=len(found) - sent,
+        earlier=[MailingTold.model_validate(item) for item in earlier],
+    )  # fmt: skip
+
+
+@router.post("/shortlists/{shortlist_id}/mailings", status_code=201)
+def send(desk: Desk, request: Request, shortlist_id: int, asked: MailingAsked) -> SentOff:
+    """Note a mailing as sent off: whoever is in it is contacted from now on. The answer's deed undoes it."""
+    with desk.database.read() as conn:
+        letters = _letters(desk, request, conn, shortlist_id, asked.days)
+    with desk.database.write() as conn:
+        number = send_off(conn, shortlist_id, letters, asked.by.strip(), now(), desk.settings)
+        deed = deeds.get_deed(conn, number)
+    return SentOff(mailing=int(deed.undo["mailing"]), deed=number, sent=sum(not letter.reason for letter in letters))
+
+
+def _records(rows: Sequence[Letter]) -> list[Record]:
+    return [Record(letter.cells(), {"id": letter.id, "name": letter.business}) for letter in rows]
+
+
+@router.get("/mailings/{number}.{form}")
+def fetch(desk: Desk, number: int, form: str, left_out: bool = False) -> StreamingResponse:
+    """The file of a mailing as it went out, "csv" or "xlsx"; with `left_out` also who was left out, without an address."""
+    if form not in FORMATS:
+        raise NotFound(f"a mailing comes as {' or '.join(FORMATS)}, not as {form}")
+    with desk.database.read() as conn:
+        rows = [Letter(**row) for row in mailings.rows_of(conn, number)]
+    wanted = [row for row in rows if left_out or not row.reason]
+    columns = COLUMNS if left_out else COLUMNS[:-1]
+    records = [Record(record.cells[: len(columns)], record.whole) for record in _records(wanted)]
+    chosen = all_formats()[form]
+    headers = {"Content-Disposition": f'attachment; filename="mailing-{number}.{chosen.suffix}"'}
+    return StreamingResponse(chosen.write(columns, records), media_type=chosen.media_type, headers=headers)

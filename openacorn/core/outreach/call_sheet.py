@@ -1,0 +1,66 @@
+"""What somebody needs in front of them who calls a business."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from openacorn.core.outreach.local_time import local_times
+from openacorn.core.outreach.objections import Objection
+from openacorn.core.report.claims import Claim, Unsaid
+from openacorn.core.scoring.reach import Channel, ChannelKind
+
+MOST_CLAIMS = 3
+PHONES = frozenset({ChannelKind.MOBILE, ChannelKind.LANDLINE, ChannelKind.LINE})
+
+
+@dataclass(frozen=True, slots=True)
+class Number:
+    """A number to call, E.164. line: "mobile", "landline" or "phone, line type unknown"; times: hours there now, see
+    core.outreach.local_time."""
+
+    value: str
+    line: str
+    times: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Somebody:
+    """Whom to ask for. role: with where it is said."""
+
+    name: str
+    role: str
+
+
+@dataclass(frozen=True, slots=True)
+class CallSheet:
+    """One business on a call sheet. offer: title of what to sell, service its id, "" if nothing is known to be needed; line: how to
+    begin; unsaid: gaps that may not be claimed; stale: must the site be looked at again before anything is claimed of it?"""
+
+    id: int
+    name: str
+    trade: str
+    town: str
+    website: str
+    hours: str
+    standing: str
+    service: str
+    offer: str
+    why: str
+    value: float | None
+    line: str
+    people: tuple[Somebody, ...]
+    numbers: tuple[Number, ...]
+    claims: tuple[Claim, ...]
+    unsaid: tuple[Unsaid, ...]
+    peers: tuple[str, ...]
+    objections: tuple[Objection, ...]
+    looked_at: str
+    stale: bool
+
+
+def numbers_of(channels: Sequence[Channel], now: datetime) -> tuple[Number, ...]:
+    """Numbers among the ways to reach a business, each once, the likeliest to reach somebody first."""
+    phones = sorted((item for item in channels if item.kind in PHONES), key=lambda item: -item.r)
+    lines = {item.value: str(item.kind) for item in reversed(phones)}
+    order = dict.fromkeys(item.value for item in phones)
+    return tuple(Number(value, lines[value], tuple(local_times(value, now))) for value in order)

@@ -1,0 +1,115 @@
+"""What may be said to a business's owner, and in which order it matters to them: only what is known, measured and fresh."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from openacorn.core.audit.check import Check
+from openacorn.core.audit.finding import Evidence, Finding, Outcome
+from openacorn.core.scoring.opportunity import Opportunity
+
+MAX_AGE = timedelta(days=14)
+"""Older facts are looked at again before a pitch leaves, or not claimed (DESIGN §4)."""
+
+MODELLED = "load_time"
+"""A time that was computed from sizes, not measured: never told to an owner."""
+
+CLAIMED = frozenset({Outcome.GAP, Outcome.PARTIAL})
+
+
+@dataclass(frozen=True, slots=True)
+class Claim:
+    """One thing said to an owner. text, why, remedy: for the owner; seen: what the audit saw; evidence: where and when."""
+
+    check: str
+    group: str
+    topic: str
+    text: str
+    why: str
+    remedy: str
+    seen: str
+    evidence: tuple[Evidence, ...]
+    outcome: Outcome = Outcome.GAP
+
+
+@dataclass(frozen=True, slots=True)
+class Unsaid:
+    """A finding that is not claimed, and why."""
+
+    check: str
+    title: str
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Sayable:
+    """claims: what matters most first; unsaid: gaps that are not claimed, for the agency's eyes."""
+
+    claims: tuple[Claim, ...]
+    unsaid: tuple[Unsaid, ...]
+
+
+def is_fresh(finding: Finding, now: datetime) -> bool:
+    """Was what shows it seen within MAX_AGE? now: with a time zone."""
+    return any(now - datetime.fromisoformat(item.at) <= MAX_AGE for item in finding.evidence)
+
+
+def line_holds(needs: Iterable[str], findings: Mapping[str, Finding], now: datetime) -> bool:
+    """May an opening line that rests on these checks be spoken: was each of them seen lately, and none only modelled?"""
+    return all(check != MODELLED and check in findings and is_fresh(findings[check], now) for check in needs)
+
+
+def _unsayable(check: Check, finding: Finding, now: datetime) -> str:
+    """Why a finding may not be claimed, "" if it may."""
+    if check.owner is None or not _text(check, finding.outcome):
+        return "is never told to an owner"
+    if not finding.evidence:
+        return "has no evidence to show"
+    if not is_fresh(finding, now):
+        return f"was seen more than {MAX_AGE.days} days ago and could not be looked at again"
+    return ""
+
+
+def _text(check: Check, outcome: Outcome) -> str:
+    if check.owner is None:
+        return ""
+    return check.owner.claim if outcome is Outcome.GAP else check.owner.partly
+
+
+def weights(offers: Iterable[Opportunity], lead: str = "") -> dict[str, float]:
+    """Check → how much it matters: each scored service's expected value shared over what it needs, by w·severity.
+
+    lead: the service that the pitch is about; whatever speaks for it comes first.
+    """
+    found: dict[str, float] = {}
+    for offer in offers:
+        terms = [(term.check, term.weight * (term.severity or 0.0)) for term in offer.need.terms]
+        total = sum(part for _, part in terms)
+        if not total or offer.value is None:
+            continue
+        worth = max(offer.value, 1.0) * (1e6 if offer.service == lead else 1.0)
+        for check, part in terms:
+            found[check] = found.get(check, 0.0) + worth * part / total
+    return found
+
+
+def sayable(
+    checks: Sequence[Check], findings: Mapping[str, Finding], matters: Mapping[str, float], now: datetime
+) -> Sayable:
+    """Sort the gaps and half-gaps into what is claimed and what is not. matters: check → weight; now: with a time zone."""
+    wrong = [(check, found) for check in checks if (found := findings.get(check.id)) and found.outcome in CLAIMED]
+    said, unsaid = [], []
+    for check, finding in wrong:
+        reason = _unsayable(check, finding, now)
+        if reason or check.owner is None:
+            unsaid.append(Unsaid(check.id, check.title, reason))
+        else:
+            claim = Claim(
+                check.id, str(check.group), check.owner.topic, _text(check, finding.outcome), check.why, check.owner.remedy,
+                finding.reason, finding.evidence[:3], finding.outcome,
+            )  # fmt: skip
+            said.append((claim, check))
+    covered = {other for _, check in said if check.owner for other in check.owner.instead_of}
+    kept = [(claim, check) for claim, check in said if claim.check not in covered]
+    kept.sort(key=lambda pair: (-matters.get(pair[0].check, 0.0), pair[0].outcome is not Outcome.GAP, -pair[1].weight))
+    return Sayable(tuple(claim for claim, _ in kept), tuple(unsaid))

@@ -1,0 +1,136 @@
+"""The facts of an owner's page: composed once, kept as they are, shown until they are made anew."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from openacorn.core.audit.check import Check
+from openacorn.core.audit.finding import Finding, Outcome
+from openacorn.core.audit.marks import group_marks
+from openacorn.core.report.claims import Claim, Sayable
+
+MOST_CLAIMS = 5
+"""More than a handful is not read, and looks like an attack (common practice)."""
+
+MOST_FIRST = 3
+ENOUGH_KNOWN = 0.5
+"""Below this share of a group known its mark would say more than was seen."""
+
+SECTIONS = ("marks", "findings", "peers", "first", "fine", "unseen", "reply")
+"""Parts of the page that can be left out, in their order."""
+
+
+@dataclass(frozen=True, slots=True)
+class GroupMark:
+    """mark: 0…100 of a group of checks, None where too little could be seen."""
+
+    group: str
+    mark: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class PeerLine:
+    """`have` of `of` peers have what this business lacks."""
+
+    topic: str
+    have: int
+    of: int
+
+
+@dataclass(frozen=True, slots=True)
+class Peers:
+    """How the nearest of the trade do. reviews: this business's; below: share of them with fewer, None where not known."""
+
+    count: int
+    trades: str
+    reviews: int | None
+    below: float | None
+    lines: tuple[PeerLine, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Unseen:
+    """What could not be looked at, and why."""
+
+    reason: str
+    topics: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class OwnersFacts:
+    """Everything an owner's page says. looked_at: ISO 8601; website "" if there is none; more: claims that are left out;
+    service: what the agency offers, for the agency's own preview."""
+
+    name: str
+    trade: str
+    town: str
+    website: str
+    looked_at: str
+    pages: int
+    marks: tuple[GroupMark, ...]
+    claims: tuple[Claim, ...]
+    more: int
+    fine: tuple[str, ...]
+    unseen: tuple[Unseen, ...]
+    peers: Peers | None
+    first: tuple[str, ...]
+    service: str
+
+
+def _fine(checks: Sequence[Check], findings: Mapping[str, Finding]) -> tuple[str, ...]:
+    return tuple(
+        check.owner.topic
+        for check in checks
+        if check.owner and (found := findings.get(check.id)) and found.outcome is Outcome.OK
+    )
+
+
+def _unseen(checks: Sequence[Check], findings: Mapping[str, Finding]) -> tuple[Unseen, ...]:
+    grouped: dict[str, list[str]] = {}
+    for check in checks:
+        found = findings.get(check.id)
+        if check.owner and found and found.outcome is Outcome.UNKNOWN:
+            reason = "a check of ours failed" if found.crashed else found.reason
+            grouped.setdefault(reason, []).append(check.owner.topic)
+    return tuple(Unseen(reason, tuple(topics)) for reason, topics in grouped.items())
+
+
+def compose(
+    checks: Sequence[Check],
+    findings: Mapping[str, Finding],
+    said: Sayable,
+    *,
+    name: str,
+    trade: str,
+    town: str,
+    website: str,
+    looked_at: str,
+    pages: int,
+    peers: Peers | None,
+    service: str,
+) -> OwnersFacts:
+    """Put an owner's page together. Marks count only what may be told to an owner: nothing modelled goes into them."""
+    told = tuple(check for check in checks if check.owner is not None)
+    claims = said.claims[:MOST_CLAIMS]
+    remedies = dict.fromkeys(claim.remedy for claim in claims if claim.remedy)
+    return OwnersFacts(
+        name=name, trade=trade, town=town, website=website, looked_at=looked_at, pages=pages,
+        marks=tuple(
+            GroupMark(mark.group, mark.mark if mark.known >= ENOUGH_KNOWN else None) for mark in group_marks(told, findings)
+        ),
+        claims=claims, more=len(said.claims) - len(claims), fine=_fine(checks, findings), unseen=_unseen(checks, findings),
+        peers=peers, first=tuple(remedies)[:MOST_FIRST], service=service,
+    )  # fmt: skip
+
+
+def verdict(facts: OwnersFacts) -> str:
+    """The page in one sentence."""
+    found = len(facts.claims) + facts.more
+    if found:
+        return (
+            "We found one thing that could be better."
+            if found == 1
+            else f"We found {found} things that could be better."
+        )
+    if not facts.fine:
+        return "We could not look at enough to say anything."
+    return "We found nothing wrong in what we could look at." if facts.unseen else "We found nothing to mend."

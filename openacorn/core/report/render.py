@@ -1,0 +1,88 @@
+"""From facts to a page: HTML for a browser and for paper. Everything gathered is put in as text."""
+
+from collections.abc import Sequence
+from datetime import datetime
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import phonenumbers
+from jinja2 import Environment, PackageLoader, StrictUndefined
+from markupsafe import Markup
+
+from openacorn.core.audit.hosts import host_of
+from openacorn.core.outreach.call_sheet import CallSheet
+from openacorn.core.report.letterhead import Letterhead, readable, text_on
+from openacorn.core.report.owners_page import OwnersFacts, verdict
+
+
+def _day(moment: str) -> str:
+    when = datetime.fromisoformat(moment)
+    return f"{when.day} {when:%B %Y}"
+
+
+def _where(url: str) -> str:
+    """An address as people write it."""
+    return url.partition("://")[2].rstrip("/") if "://" in url else url
+
+
+def _phone(e164: str) -> str:
+    """A number as it is written in its own country."""
+    try:
+        return phonenumbers.format_number(phonenumbers.parse(e164, None), phonenumbers.PhoneNumberFormat.NATIONAL)
+    except phonenumbers.NumberParseException:
+        return e164
+
+
+@cache
+def _templates() -> Environment:
+    found = Environment(
+        loader=PackageLoader("openacorn.core.report"), autoescape=True, undefined=StrictUndefined, trim_blocks=True
+    )
+    found.filters |= {"day": _day, "phone": _phone, "host": lambda url: host_of(url) or url, "where": _where}
+    return found
+
+
+@cache
+def _style(name: str) -> str:
+    return resources.files("openacorn.core.report").joinpath(f"templates/{name}").read_text("utf-8")
+
+
+def _page(template: str, style: str, head: Letterhead, **values: Any) -> str:
+    colours = {"on_brand": text_on(head.colour), "brand_text": readable(head.colour)}
+    # the style sheet is ours: it is the one thing that is not text
+    return (
+        _templates()
+        .get_template(template)
+        .render(css=Markup(_style("fonts.css") + _style(style)), head=head, **colours, **values)
+    )
+
+
+def owners_page(
+    facts: OwnersFacts,
+    head: Letterhead,
+    *,
+    sections: Sequence[str],
+    made_at: str,
+    logo: str = "",
+    token: str = "",
+    opened: str = "",
+    said: str = "",
+    printed: bool = False,
+) -> str:
+    """An owner's page as HTML. token: its address's, "" for a preview, where nothing can be sent; opened: a stamp that the form
+    sends back; said: what to tell who has just sent it; logo: where it is, "" for none; printed: for paper, with no form."""
+    return _page(
+        "owners_page.html", "owners_page.css", head, facts=facts, sections=sections, made_at=made_at, logo=logo, token=token,
+        opened=opened, said=said, printed=printed, open=bool(token), verdict=verdict(facts),
+    )  # fmt: skip
+
+
+def notice(head: Letterhead, title: str, text: str) -> str:
+    """A page with one thing to say, where there is no owner's page to show."""
+    return _page("notice.html", "owners_page.css", head, title=title, text=text)
+
+
+def call_sheets(head: Letterhead, sheets: Sequence[CallSheet], *, left: int = 0) -> str:
+    """Call sheets to be printed, a page each. left: how many more are to be called than are here."""
+    return _page("call_sheets.html", "call_sheets.css", head, sheets=sheets, left=left)

@@ -1,0 +1,42 @@
+"""Call sheets, made from what the store holds."""
+
+from openacorn.core.audit.check import all_checks
+from openacorn.core.outreach.call_sheet import MOST_CLAIMS, CallSheet, Somebody, numbers_of
+from openacorn.core.outreach.objections import objections
+from openacorn.jobs.pitching import Pitch, Pitcher
+
+MOST_PEERS = 3
+
+
+def _peers(pitch: Pitch) -> tuple[str, ...]:
+    """What the nearest of the trade have that this one lacks, as sentences to be spoken."""
+    beside = pitch.peers
+    if beside is None:
+        return ()
+    told = {check.id: check.owner.topic for check in all_checks() if check.owner}
+    trades = pitch.trades.lower() or "businesses"
+    said = [
+        f"{lack.have} of {lack.of} {trades} near by have it: {told[lack.check][0].lower()}{told[lack.check][1:]}"
+        for lack in beside.lacks
+        if lack.check in told
+    ]
+    if beside.reviews is not None and pitch.row["reviews"] is not None:
+        share = round(beside.reviews * beside.count)
+        said.append(
+            f"{pitch.row['reviews']} reviews: as many as or more than {share} of {beside.count} {trades} near by"
+        )
+    return tuple(said[:MOST_PEERS])
+
+
+def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
+    """One business's sheet. Nobody who refused has a number on it."""
+    row, service, audit = pitch.row, pitch.service, pitch.audit
+    return CallSheet(
+        id=row["id"], name=row["name"], trade=pitch.trade, town=row["town"], website=row["website"], hours=row["hours"],
+        standing=row["standing"], service=service.id if service else "", offer=service.title if service else "",
+        why=service.sentence if service else "", value=pitch.offer.value if pitch.offer else None, line=pitch.line,
+        people=tuple(Somebody(p.name, f"{p.roles[0][0]} ({p.roles[0][1]})") for p in pitch.people),
+        numbers=numbers_of(pitch.channels, pitcher.now), claims=pitch.said.claims[:MOST_CLAIMS], unsaid=pitch.said.unsaid,
+        peers=_peers(pitch), objections=objections(service.id if service else ""),
+        looked_at=audit.at if audit else "", stale=pitch.stale,
+    )  # fmt: skip

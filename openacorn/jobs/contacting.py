@@ -1,0 +1,170 @@
+"""Note what came of a contact: one act writes the history, moves the business on its lists, sets its standing and teaches."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any, cast
+
+from openacorn.core.audit.verification import nature
+from openacorn.core.matching.normalise import own_domain
+from openacorn.core.outreach.results import BY_STAGE, Result, ResultError, result_of
+from openacorn.core.standing import Mark, marks_of
+from openacorn.jobs import winning
+from openacorn.jobs.scoring import Scorer
+from openacorn.jobs.settling import judge_standing
+from openacorn.settings import Settings
+from openacorn.store import audits, businesses, deeds, outcomes, services, standings, work
+from openacorn.store.outcomes import Kept, Stage
+from openacorn.store.work import Move, StepKind
+
+CONVERSATION = "in conversation"
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What came of a contact. result: of core.outreach.results; service: what was offered, "" for what was offered before or
+    else the best offer; follow_up: a day to come back (ISO 8601), "" for none; amount in the agency's currency, of a sale."""
+
+    result: str
+    service: str = ""
+    note: str = ""
+    follow_up: str = ""
+    amount: float | None = None
+    by: str = ""
+
+
+def _service(conn: sqlite3.Connection, row: Mapping[str, Any], said: Said) -> str:
+    """What was offered. Raises ResultError for a service that there is not."""
+    if said.service:
+        if said.service not in {service.id for service in services.current(conn)}:
+            raise ResultError(f"there is no service {said.service!r}")
+        return said.service
+    earlier = outcomes.of(conn, row["id"])
+    return earlier[-1].service if earlier else str(row["offer"])
+
+
+def _words(said: Said, title: str) -> str:
+    parts = [said.result]
+    if said.result == "call back" and said.follow_up:
+        parts[0] += f" on {said.follow_up}"
+    if said.result in {"won", "lost", "proposed"} and title:
+        parts.append(title)
+    if said.amount is not None:
+        parts.append(f"{said.amount:,.0f}")
+    return ", ".join(parts) + (f": {said.note}" if said.note else "")
+
+
+def marks_for(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settings) -> list[Mark]:
+    """Everything by which a business is recognised as one with a standing.
+
+    Of the addresses on its pages only those that are surely its own: another's (the site's maker) must not share its standing.
+    """
+    domain = own_domain(row["website"]) or ""
+    found = [item["value"] for item in audits.own_contacts_of(conn, row["id"]) if item["kind"] == "email"]
+    own = [address for address in found if nature(address, domain)[1] in {"own domain", "free mail"}]
+    return list(
+        marks_of(
+            settings.region,
+            name=row["name"],
+            places=(row["town"],),
+            website=row["website"],
+            phones=(row["phone"],),
+            emails=own,
+        )
+    )
+
+
+def give_standing(
+    conn: sqlite3.Connection, row: Mapping[str, Any], kind: str, at: str, settings: Settings
+) -> list[list[str]]:
+    """Set what a business is to us ("": in conversation no more); return what its marks were before, as an undo needs it."""
+    marks = marks_for(conn, row, settings)
+    known = standings.known_standings(conn)
+    if not kind:
+        marks = [mark for mark in marks if known.get((mark.known_by, mark.value)) == CONVERSATION]
+    before = [[mark.known_by, mark.value, known.get((mark.known_by, mark.value), ""), row["name"]] for mark in marks]
+    if kind:
+        standings.add_standings(conn, kind, [(mark, row["name"]) for mark in marks], at)
+    else:
+        standings.put_back(conn, [(mark.known_by, mark.value, "", "") for mark in marks], at)
+    judge_standing(conn, row, settings)
+    return before
+
+
+def _follow(
+    conn: sqlite3.Connection, row: Mapping[str, Any], result: Result, said: Said, at: str, settings: Settings
+) -> list[list[str]]:
+    """What follows from a result beyond the history: outcome and standing. Returns the standings before."""
+    service = _service(conn, row, said)
+    if result.outcome and service:
+        reason = (said.note or result.id) if result.outcome == "lost" else ""
+        winning.keep(conn, row["id"], Kept(service, None, at, cast(Stage, result.outcome), said.amount, reason))
+    before: list[list[str]] = []
+    if result.standing is not None:
+        before = give_standing(conn, row, result.standing, at, settings)
+    Scorer(conn).score([row["id"]])
+    return before
+
+
+def note(conn: sqlite3.Connection, business_id: int, said: Said, at: str, settings: Settings) -> int:
+    """Note what came of a contact; return the number of the deed that undoes it. Raises NotFound, ResultError."""
+    text, undo = act(conn, business_id, said, at, settings)
+    return deeds.add_deed(conn, at, text, undo)
+
+
+def act(
+    conn: sqlite3.Connection, business_id: int, said: Said, at: str, settings: Settings, *, kind: StepKind = "talk"
+) -> tuple[str, dict[str, Any]]:
+    """Note what came of a contact; return (what it was, what it takes to undo it). Raises NotFound, ResultError.
+
+    A day to follow up is cleared by every result but one that sets it; a call that nobody took leaves it as it was.
+    """
+    result = result_of(said.result)
+    row = businesses.get_business(conn, business_id)
+    if result.id == "call back" and not said.follow_up:
+        raise ResultError("say on which day to call back")
+    titles = {service.id: service.title for service in services.current(conn)}
+    places, kept = work.places(conn, business_id), outcomes.of(conn, business_id)
+    service = _service(conn, row, said)
+    text = _words(said, titles.get(service, service))
+    step = work.add_step(conn, business_id, said.by, text, at, kind if result.spoken else "attempt")
+    if result.spoken:
+        work.place_everywhere(conn, business_id, result.stage, said.follow_up)
+    before = _follow(conn, row, result, said, at, settings)
+    undo = {
+        "kind": "contact", "business": business_id, "steps": [step], "places": places,
+        "outcomes": [asdict(item) for item in kept], "standings": before,
+    }  # fmt: skip
+    return f"{row['name']}: {text}", undo
+
+
+def take_back(conn: sqlite3.Connection, what: Mapping[str, Any], at: str, settings: Settings) -> None:
+    """Undo a noted contact."""
+    business = what["business"]
+    work.drop_steps(conn, what["steps"])
+    work.put_places(conn, business, what["places"])
+    outcomes.put_back(conn, business, [Kept(**item) for item in what["outcomes"]])
+    winning.learn(conn)
+    standings.put_back(conn, what["standings"], at)
+    for row in businesses.get_businesses(conn, [business]):
+        judge_standing(conn, row, settings)
+        Scorer(conn).score([business])
+
+
+def move(
+    conn: sqlite3.Connection, shortlist_id: int, ids: Sequence[int], what: Move, by: str, at: str, settings: Settings
+) -> int:
+    """Change members of a list; a move to a stage that is reached by contact does what that contact's result does.
+
+    Returns how many changed. Raises NotFound for who is not on the list.
+    """
+    stages = {business: {s: stage for s, stage, _ in work.places(conn, business)} for business in ids}
+    changed = work.move(conn, shortlist_id, ids, what, by, at)
+    if what.stage in BY_STAGE:
+        result = result_of(BY_STAGE[what.stage])
+        for row in businesses.get_businesses(conn, ids):
+            if stages[row["id"]].get(shortlist_id) != what.stage:
+                for _, _, day in [place for place in work.places(conn, row["id"]) if place[0] == shortlist_id]:
+                    work.place_everywhere(conn, row["id"], what.stage, day)
+                _follow(conn, row, result, Said(result.id, by=by), at, settings)
+    return changed

@@ -1,0 +1,117 @@
+"""What a call, a page or a message to a business rests on: its claims, what to sell, how to begin, whom to ask for."""
+
+import sqlite3
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from typing import Any
+
+from openacorn.core.angles.angle import Angle, shipped_angles
+from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.finding import Finding
+from openacorn.core.filters import parse_filter
+from openacorn.core.outreach.wording import best_angle, filled
+from openacorn.core.people import Person
+from openacorn.core.report.claims import MAX_AGE, Sayable, line_holds, sayable, weights
+from openacorn.core.scored_grid import ScoredGrid
+from openacorn.core.scoring.opportunity import Opportunity, best_offer
+from openacorn.core.scoring.reach import Channel
+from openacorn.core.scoring.service import Service
+from openacorn.core.trades.catalogue import trade_of
+from openacorn.jobs.persons import people_at
+from openacorn.jobs.reputation import Beside, Judge, peers_beside
+from openacorn.jobs.scoring import Scorer
+from openacorn.sources._source import all_sources
+from openacorn.store import angles, audits
+from openacorn.store.audits import Evidence
+
+CHECKS = tuple(check.id for check in all_checks())
+
+
+def known_angles(conn: sqlite3.Connection) -> list[Angle]:
+    """Those that ship and the agency's own."""
+    return [*shipped_angles(), *angles.own_angles(conn)]
+
+
+def angles_of(grid: ScoredGrid, known: Sequence[Angle], ids: Iterable[int], now: datetime) -> dict[int, list[Angle]]:
+    """Business → the angles that hold for it, whatever its state."""
+    wanted = set(ids)
+    found: dict[int, list[Angle]] = {business: [] for business in wanted}
+    for angle in known:
+        if angle.line:
+            mask = grid.select(parse_filter({**angle.filter, "state": "all"}, CHECKS), now.timestamp())
+            for business in wanted.intersection(grid.ids[mask].tolist()):
+                found[business].append(angle)
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Pitch:
+    """One business's case. audit: what the site's latest visit gathered; offer: what to sell first, None if nothing is known
+    to be needed; line: the opening line of an angle, else the first claim, "" for neither; stale: was the site last looked at
+    too long ago to claim anything of it?"""
+
+    row: Mapping[str, Any]
+    trade: str
+    trades: str
+    findings: Mapping[str, Finding]
+    audit: Evidence | None
+    said: Sayable
+    offer: Opportunity | None
+    service: Service | None
+    channels: Sequence[Channel]
+    people: Sequence[Person]
+    peers: Beside | None
+    line: str
+    stale: bool
+
+
+class Pitcher:
+    """Makes pitches; what concerns a whole trade is read once and kept for the pitcher's life. now: with a time zone."""
+
+    def __init__(self, conn: sqlite3.Connection, now: datetime | None = None) -> None:
+        self._conn = conn
+        self._scorer, self._judge = Scorer(conn), Judge(conn)
+        self._sources = {source.id: source.title for source in all_sources().values()}
+        self.now = now or datetime.now(UTC)
+        self.services = {service.id: service for service in self._scorer.services}
+
+    def _findings(self, business_id: int) -> dict[str, Finding]:
+        """What the audit found; evidence out of a listing names its source as people know it, not by its id."""
+        told = {}
+        for check, finding in audits.findings_of(self._conn, business_id).items():
+            shown = tuple(replace(item, url=self._sources.get(item.url, item.url)) for item in finding.evidence)
+            told[check] = replace(finding, evidence=shown)
+        return told
+
+    def pitch(self, row: dict[str, Any], holding: Sequence[Angle], lead: str = "") -> Pitch:
+        """The case of one business. holding: angles that hold for it; lead: the service to speak of, "" for its best offer."""
+        outcomes, _, _ = self._scorer.inputs(row)
+        offers, _, _ = self._scorer.opportunities(row)
+        best = best_offer(offers)
+        offer = next((item for item in offers if item.service == lead), best)
+        service = self.services.get(offer.service if offer else lead)
+        findings = self._findings(row["id"])
+        audit = audits.evidence_of(self._conn, row["id"])
+        said = sayable(all_checks(), findings, weights(offers, lead), self.now)
+        open_to = [a for a in holding if line_holds(_checks_of(a), findings, self.now)]
+        angle = best_angle(open_to, service.id if service else "")
+        trade = trade_of(row["trade"]) if row["trade"] else None
+        words = {"name": row["name"], "town": row["town"], "trade": trade.label if trade else "business"}
+        return Pitch(
+            row=row, trade=trade.label if trade else "", trades=trade.plural if trade else "", findings=findings, audit=audit,
+            said=said, offer=offer, service=service, channels=self._scorer.channels(row, outcomes),
+            people=people_at(self._conn, row, audit, audits.own_contacts_of(self._conn, row["id"])),
+            peers=peers_beside(self._conn, row, self._judge.neighbours(row["trade"])),
+            line=filled(angle.line, **words) if angle else next((claim.text for claim in said.claims), ""),
+            stale=is_stale(audit, self.now),
+        )  # fmt: skip
+
+
+def _checks_of(angle: Angle) -> list[str]:
+    return [key.removeprefix("check.") for key in angle.filter if key.startswith("check.")]
+
+
+def is_stale(audit: Evidence | None, now: datetime) -> bool:
+    """Must the site be looked at again before anything is claimed of it?"""
+    return audit is None or now - datetime.fromisoformat(audit.at) > MAX_AGE

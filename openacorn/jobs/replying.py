@@ -1,0 +1,66 @@
+"""What owners send back from their page: messages, and the wish not to be contacted again."""
+
+import hashlib
+import hmac
+import re
+import secrets
+import sqlite3
+
+from openacorn.jobs import contacting
+from openacorn.jobs.contacting import Said
+from openacorn.net.probes.site import now
+from openacorn.settings import Settings
+from openacorn.store import owner_pages, work
+from openacorn.store.owner_pages import OwnerPage
+
+FASTEST_S, LONGEST_S = 3.0, 86_400.0
+"""Nobody fills in the form within so few seconds of opening the page; a stamp older than a day was kept for replay."""
+
+MANY_LINKS = 3
+SAID = {
+    "sent": "Thank you: your message has arrived. We will get back to you.",
+    "stopped": "We have noted it: we will not contact you again.",
+}
+_KEY = secrets.token_bytes(32)
+"""Stamps hold for this process's life: a page left open over a restart sends its message all the same, marked as doubtful."""
+
+
+def stamp(token: str, moment: float) -> str:
+    """What the form carries to say when it was opened. moment: seconds since 1970."""
+    told = str(int(moment))
+    return f"{told}.{hmac.new(_KEY, f'{token} {told}'.encode(), hashlib.sha256).hexdigest()[:32]}"
+
+
+def suspicion(token: str, trap: str, opened: str, text: str, moment: float) -> str:
+    """Why a message may be a machine's, "" if nothing speaks for it. trap: a field that no person sees."""
+    if trap:
+        return "it filled in a field that nobody sees"
+    told = opened.partition(".")[0]
+    if not told.isdigit() or not hmac.compare_digest(stamp(token, float(told)), opened):
+        return "it did not come from the page's own form"
+    if moment - float(told) < FASTEST_S:
+        return f"it was sent within {FASTEST_S:.0f} seconds of opening the page"
+    if moment - float(told) > LONGEST_S:
+        return "its form was opened more than a day ago"
+    if len(re.findall(r"https?://", text)) >= MANY_LINKS:
+        return "it is full of links"
+    return ""
+
+
+def receive(conn: sqlite3.Connection, page: OwnerPage, name: str, reach: str, text: str, suspect: str) -> None:
+    """Keep a message; one that is no machine's stands in the business's history and is to be followed up today.
+
+    What is doubtful is kept too: an owner whose browser fills in every field must not be lost.
+    """
+    at = now()
+    owner_pages.add_reply(conn, page, at, name, reach, text, suspect)
+    if not suspect:
+        work.add_step(conn, page.business_id, name or "the owner", f"wrote: {text} ({reach})", at, "reply")
+        work.place_everywhere(conn, page.business_id, "", at[:10])
+
+
+def stop(conn: sqlite3.Connection, page: OwnerPage, settings: Settings) -> None:
+    """Note that the owner asked not to be contacted again."""
+    contacting.note(
+        conn, page.business_id, Said("refused", note="asked for it on the page", by="the owner"), now(), settings
+    )

@@ -1,0 +1,301 @@
+"""First contact over the API: call sheets, results and what follows, owners' pages and what owners send back, mailings."""
+
+import csv
+import http.client
+import io
+import re
+import sqlite3
+import urllib.error
+import urllib.parse
+import urllib.request
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+from typing import Any
+
+import pypdfium2
+import pytest
+from PIL import Image
+
+from openacorn.net.probes.site import now
+from tests.api.test_api import failing
+from tests.api.test_desk import total
+from tests.application import Application, application
+from tests.conftest import Coast, circle
+
+pytestmark = pytest.mark.world
+PLAN: dict[str, Any] = {
+    "trades": ["vets", "opticians", "florists"],
+    "areas": [circle(-37.02, 160.02, 5000.0)],
+    "sources": ["listing_service"],
+    "facts": ["website", "contacts", "people", "mailboxes"],
+}
+PERSON = "Mozilla/5.0 (X11; Linux)"
+
+
+@pytest.fixture(scope="module")
+def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return tmp_path_factory.mktemp("outreach")
+
+
+@pytest.fixture(scope="module")
+def app(coast: Coast, folder: Path) -> Iterator[Application]:
+    settings = coast.settings.model_copy(update={"public_address": "https://pages.wrenfold.example"})
+    with application(folder, settings, coast.read("places.json")) as running:
+        running.wait_for_run(running.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
+        yield running
+
+
+def ids_of(app: Application, query: str = "") -> list[int]:
+    return [row[0] for row in app.get(f"/api/businesses?columns=id&limit=500&{query}")["rows"]]
+
+
+def make_list(app: Application, name: str, ids: list[int]) -> int:
+    number = int(app.post("/api/shortlists", {"name": name})["id"])
+    app.post(f"/api/shortlists/{number}/members", {"ids": ids})
+    return number
+
+
+def opened(app: Application, path: str, form: dict[str, str] | None = None, agent: str = PERSON) -> tuple[int, str]:
+    """(status, page) of an owner's page, as a browser asks for it; redirects are followed."""
+    body = urllib.parse.urlencode(form).encode() if form is not None else None
+    request = urllib.request.Request(app.url + path, body, {"User-Agent": agent})
+    try:
+        with urllib.request.urlopen(request, timeout=60) as answer:
+            return answer.status, answer.read().decode("utf-8", "replace")
+    except urllib.error.HTTPError as error:
+        with error:
+            return error.code, error.read().decode()
+
+
+def made(app: Application, ids: list[int], **more: Any) -> list[dict[str, Any]]:
+    """The pages of businesses, made in a run."""
+    run = app.wait_for_run(app.post("/api/owner-pages", {"ids": ids, **more})["run_id"])
+    assert (run["state"], run["progress"]["pages_done"]) == ("done", len(ids))
+    return [app.get(f"/api/businesses/{business}/owner-page") for business in ids]
+
+
+def path_of(page: dict[str, Any]) -> str:
+    return str(urllib.parse.urlsplit(page["address"]).path)
+
+
+def test_a_call_sheet_holds_only_what_may_be_said(app: Application) -> None:
+    sheets = [app.get(f"/api/businesses/{business}/call-sheet") for business in ids_of(app)[:40]]
+    assert all(len(sheet["claims"]) <= 3 and not sheet["stale"] for sheet in sheets)
+    assert all(claim["evidence"] and claim["text"] and claim["why"] for sheet in sheets for claim in sheet["claims"])
+    assert any(sheet["people"] for sheet in sheets)
+    assert any(sheet["line"] for sheet in sheets)
+    assert not any(re.search(r"\{(name|town|trade)\}", sheet["line"]) for sheet in sheets)
+    called = next(sheet for sheet in sheets if sheet["numbers"])
+    assert all(re.fullmatch(r"\d\d:\d\d", time) for number in called["numbers"] for time in number["times"])
+    assert "load_time" not in {claim["check"] for sheet in sheets for claim in sheet["claims"]}
+    with closing(sqlite3.connect(app.folder / "acorn.db")) as conn:
+        bare = conn.execute(
+            "SELECT check_id FROM finding WHERE outcome IN ('gap', 'partial') AND evidence = '[]'"
+        ).fetchall()
+    assert bare == []  # what cannot be shown could not be claimed either
+
+
+def test_nobody_is_called_by_what_stands_on_a_site_that_is_not_theirs(app: Application) -> None:
+    business = next(b for b in ids_of(app, "has=email") if app.get(f"/api/businesses/{b}/call-sheet")["people"])
+    answer = "UPDATE finding SET outcome = ? WHERE business_id = ? AND check_id = 'theirs'"
+    with closing(sqlite3.connect(app.folder / "acorn.db", timeout=30)) as conn:
+        with conn:
+            conn.execute(answer, ("gap", business))
+        whole, sheet = app.get(f"/api/businesses/{business}"), app.get(f"/api/businesses/{business}/call-sheet")
+        with conn:
+            conn.execute(answer, ("ok", business))
+    assert {number["value"] for number in sheet["numbers"]} <= {whole["phone"]}
+    assert not any("website" in person["role"] for person in sheet["people"])
+    assert not any("address" in channel["kind"] and not channel["assumed"] for channel in whole["channels"])
+
+
+def test_results_follow_through_and_are_undone(app: Application) -> None:
+    ids = ids_of(app, "sort=-value")[:5]
+    number, other = make_list(app, "Monday", ids), make_list(app, "Tuesday", ids[:1])
+
+    def queue() -> list[int]:
+        return [call["id"] for call in app.get(f"/api/shortlists/{number}/calls")]
+
+    assert queue() == ids
+    app.post(f"/api/businesses/{ids[0]}/contacts", {"result": "no answer", "by": "Ada"})
+    assert queue() == [*ids[1:], ids[0]]  # tried in vain today: last
+    everybody = total(app)
+    results: list[dict[str, Any]] = [
+        {"result": "refused", "note": "never again"},
+        {"result": "call back", "follow_up": "2030-01-02"},
+        {"result": "won", "amount": 2800.0},
+        {"result": "call back", "follow_up": now()[:10]},
+        {"result": "not interested"},
+    ]
+    deeds = [
+        app.post(f"/api/businesses/{business}/contacts", {"by": "Ada", **said})["id"]
+        for business, said in zip(ids, results, strict=True)
+    ]
+    assert queue() == [ids[3]]
+    assert total(app) == everybody - 2  # the refused and the client are no prospects any more
+    assert app.get(f"/api/businesses/{ids[0]}/call-sheet")["numbers"] == []
+    (member,) = app.get(f"/api/shortlists/{other}/board")["members"]
+    assert (member["stage"], member["standing"], member["last_by"]) == ("lost", "refused", "Ada")
+    assert member["last_text"] == "refused: never again"
+    kept = app.get(f"/api/businesses/{ids[2]}")["outcomes"]
+    assert [(item["stage"], item["amount"]) for item in kept] == [("won", 2800)]
+    assert failing(app, "POST", f"/api/businesses/{ids[1]}/contacts", {"result": "call back"})[0] == 422
+    assert failing(app, "POST", f"/api/businesses/{ids[1]}/contacts", {"result": "sold"})[0] == 422
+    assert failing(app, "POST", f"/api/businesses/{ids[1]}/contacts", {"result": "won", "service": "x"})[0] == 422
+    for form in ("html", "pdf"):
+        assert opened(app, f"/api/shortlists/{number}/call-sheets.{form}")[0] == 200
+    for deed in reversed(deeds):
+        app.post(f"/api/deeds/{deed}/undo")
+    assert (queue(), total(app)) == ([*ids[1:], ids[0]], everybody)
+
+
+def test_a_page_is_seen_by_nobody_before_it_is_shared_nor_after_it_is_withdrawn(app: Application) -> None:
+    (page,) = made(app, ids_of(app)[:1])
+    assert page["address"].startswith("https://pages.wrenfold.example/o/")
+    assert len(path_of(page)) >= 24
+    assert opened(app, path_of(page))[0] == 404
+    preview = app.text(f"/api/owner-pages/{page['id']}/preview")
+    assert all(claim.split("'")[0] in preview for claim in page["claims"])
+    shared = app.post(f"/api/owner-pages/{page['id']}/share", {"by": "Ada"})
+    assert (shared["shared_claims"], shared["newer"]) == (page["claims"], False)
+    assert opened(app, path_of(page))[0] == 200
+    opened(app, path_of(page), agent="MailScanner bot")
+    app.text(f"/api/owner-pages/{page['id']}/preview")
+    assert app.get(f"/api/businesses/{page['business_id']}/owner-page")["views"] == 1  # a person's alone
+    trimmed = app.put(f"/api/owner-pages/{page['id']}/sections", {"sections": ["findings"]})
+    assert trimmed["sections"] == ["findings"]
+    assert "part by part" not in opened(app, path_of(page))[1]
+    assert failing(app, "PUT", f"/api/owner-pages/{page['id']}/sections", {"sections": ["prices"]})[0] == 422
+    app.post(f"/api/owner-pages/{page['id']}/withdraw", {"by": "Ada"})
+    assert opened(app, path_of(page))[0] == 410
+    assert failing(app, "POST", f"/api/owner-pages/{page['id']}/share", {})[0] == 422
+    (again,) = made(app, [page["business_id"]], share=True)
+    assert (again["address"] != page["address"], bool(again["shared_at"])) == (True, True)
+
+
+def test_old_facts_are_not_shared_and_old_findings_not_claimed(app: Application, folder: Path) -> None:
+    business = next(b for b in ids_of(app) if app.get(f"/api/businesses/{b}/call-sheet")["claims"])
+    (page,) = made(app, [business])
+    with closing(sqlite3.connect(folder / "acorn.db", timeout=30)) as conn, conn:
+        conn.execute("UPDATE owner_page SET made_at = '2026-01-01T00:00:00+00:00' WHERE id = ?", (page["id"],))
+        conn.execute("UPDATE audit SET at = '2026-01-01T00:00:00+00:00' WHERE business_id = ?", (business,))
+        conn.execute(
+            'UPDATE finding SET evidence = replace(evidence, \'"at":"2\', \'"at":"1\') WHERE business_id = ?',
+            (business,),
+        )
+    conn.close()
+    status, said = failing(app, "POST", f"/api/owner-pages/{page['id']}/share", {})
+    assert (status, "refresh" in said["what"]) == (422, True)
+    sheet = app.get(f"/api/businesses/{business}/call-sheet")
+    assert (sheet["claims"], sheet["line"], sheet["stale"]) == ([], "", True)
+    assert any("14 days" in unsaid["reason"] for unsaid in sheet["unsaid"])
+    before = len(app.get(f"/api/businesses/{business}/history")["audits"])
+    people = sheet["people"]
+    (fresh,) = made(app, [business], share=True)  # looked at again by itself
+    assert app.get(f"/api/businesses/{business}/call-sheet")["people"] == people  # the directory was not asked anew
+    assert len(app.get(f"/api/businesses/{business}/history")["audits"]) == before + 1
+    assert (fresh["claims"], fresh["newer"]) == (page["claims"], False)
+
+
+def stamped(html: str) -> str:
+    found = re.search(r'name="opened" value="([^"]+)"', html)
+    assert found
+    return found.group(1)
+
+
+def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Application) -> None:
+    (page,) = made(app, ids_of(app)[1:2], share=True)
+    path, business = path_of(page), page["business_id"]
+    stamp = stamped(opened(app, path)[1])
+    words = {"name": "Petra <b>", "reach": "0491 570 006", "text": "Call me & <script>x</script>", "opened": stamp}
+    status, said = opened(app, f"{path}/reply", {**words, "company": "Spam Ltd"})
+    assert (status, "has arrived" in said) == (200, True)  # a machine is not told that it was seen through
+    opened(app, f"{path}/reply", {**words, "opened": "0.0"})
+    assert opened(app, f"{path}/reply", {**words, "text": " "})[0] == 422
+    told = app.get("/api/replies")
+    assert {reply["suspect"] != "" for reply in told["replies"]} == {True}
+    assert told["left"] == 0
+    assert not [step for step in app.get(f"/api/businesses/{business}/steps") if step["kind"] == "reply"]
+    for _ in range(3):
+        opened(app, f"{path}/reply", words)  # too quick: doubtful as well
+    assert opened(app, f"{path}/reply", words)[0] == 429
+    assert len(app.get("/api/replies")["replies"]) == 5
+    assert failing(app, "PUT", "/api/replies/999999", {"done": True})[0] == 404
+    opened(app, f"{path}/stop", {})
+    assert app.get(f"/api/businesses/{business}")["standing"] == "refused"
+    assert failing(app, "POST", "/api/owner-pages", {"ids": [business]})[0] == 422
+
+
+def test_the_public_name_opens_owners_pages_alone(app: Application) -> None:
+    (page,) = made(app, ids_of(app)[2:3], share=True)
+
+    def status(host: str, path: str) -> int:
+        asked = http.client.HTTPConnection("127.0.0.1", app.port, timeout=20)
+        asked.request("GET", path, headers={"Host": host})
+        found = asked.getresponse().status
+        asked.close()
+        return found
+
+    assert status("pages.wrenfold.example", path_of(page)) == 200
+    assert status("pages.wrenfold.example", "/api/businesses") == 404
+    assert status("pages.wrenfold.example", "/") == 404
+    assert status("elsewhere.example", path_of(page)) == 400
+
+
+def test_the_letterhead_is_on_the_page_and_no_script_or_foreign_file_is(app: Application) -> None:
+    head = {"name": "Wrenfold <Studio>", "person": "Ada Wren", "line": "Websites & more", "colour": "#ffcc00"}
+    assert app.put("/api/letterhead", head)["name"] == "Wrenfold <Studio>"
+    picture = io.BytesIO()
+    Image.new("RGB", (900, 300), "red").save(picture, "PNG")
+    request = urllib.request.Request(app.url + "/api/letterhead/logo", picture.getvalue(), method="PUT")
+    with urllib.request.urlopen(request) as answer:
+        assert b'"logo":true' in answer.read()
+    with urllib.request.urlopen(app.url + "/api/letterhead/logo") as answer, Image.open(answer) as kept:
+        assert kept.size == (480, 160)
+    for broken in (b"<svg onload='x()'/>", b"\x89PNG\r\n"):
+        request = urllib.request.Request(app.url + "/api/letterhead/logo", broken, method="PUT")
+        with pytest.raises(urllib.error.HTTPError) as caught:
+            urllib.request.urlopen(request)
+        assert caught.value.code == 422
+        caught.value.close()
+    (page,) = made(app, ids_of(app)[3:4], share=True)
+    html = opened(app, path_of(page))[1]
+    assert "Wrenfold &lt;Studio&gt;" in html
+    assert "/o/logo.png" in html
+    assert "<script" not in html
+    assert not re.search(r'(src|href)="https?:', html)
+    with urllib.request.urlopen(app.url + f"{path_of(page)}/page.pdf") as answer:
+        text = "".join(p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(answer.read()))
+    assert "Wrenfold <Studio>" in text
+
+
+def rows_of(app: Application, number: int, query: str = "") -> list[dict[str, str]]:
+    return list(csv.DictReader(io.StringIO(app.text(f"/api/mailings/{number}.csv{query}"))))
+
+
+def test_a_mailing_holds_verified_addresses_alone_and_is_remembered(app: Application) -> None:
+    ids = ids_of(app, "limit=60")
+    app.post(f"/api/businesses/{ids[0]}/contacts", {"result": "refused"})
+    number = make_list(app, "To write to", ids)
+    draft = app.get(f"/api/shortlists/{number}/mailing?days=0")
+    assert (draft["sent"] + draft["left_out"], draft["earlier"]) == (len(ids), [])
+    out = {letter["id"]: letter["reason"] for letter in draft["letters"] if letter["reason"]}
+    assert out[ids[0]] == "standing: refused"
+    assert any("not verified" in reason or "no address" in reason for reason in out.values())
+    sent = app.post(f"/api/shortlists/{number}/mailings", {"days": 0, "by": "Ada"})
+    rows = rows_of(app, sent["mailing"])
+    assert len(rows) == draft["sent"] == sent["sent"] > 0
+    assert len({row["email"] for row in rows}) == len(rows)
+    assert all(row["email"] and row["opening_line"] for row in rows)
+    assert len(rows_of(app, sent["mailing"], "?left_out=true")) == len(ids)
+    with closing(sqlite3.connect(app.folder / "acorn.db")) as conn:
+        results = {row[0] for row in conn.execute("SELECT address FROM verification WHERE result = 'valid'")}
+    assert {row["email"] for row in rows} <= results
+    again = app.get(f"/api/shortlists/{number}/mailing?days=30")
+    assert (again["sent"], len(again["earlier"])) == (0, 1)
+    assert failing(app, "POST", f"/api/shortlists/{number}/mailings", {"days": 30})[0] == 422
+    assert failing(app, "GET", f"/api/mailings/{sent['mailing']}.doc")[0] == 404
+    app.post(f"/api/deeds/{sent['deed']}/undo")
+    back = app.get(f"/api/shortlists/{number}/mailing?days=30")
+    assert (back["sent"], back["earlier"]) == (draft["sent"], [])

@@ -1,0 +1,28 @@
+/** What can come of a contact. key: at the call sheet; asks: what it takes besides. */
+export interface ResultKind {
+  id: string;
+  key: string;
+  words: string;
+  asks?: "day" | "amount" | "reason" | "certainty";
+  look?: "good" | "grave";
+}
+
+export const RESULTS: ResultKind[] = [
+  { id: "no answer", key: "n", words: "No answer" },
+  { id: "call back", key: "b", words: "Call back", asks: "day" },
+  { id: "talking", key: "t", words: "Talking" },
+  { id: "proposed", key: "p", words: "Proposed" },
+  { id: "won", key: "w", words: "Won", asks: "amount", look: "good" },
+  { id: "not interested", key: "i", words: "No interest" },
+  { id: "lost", key: "l", words: "Lost", asks: "reason" },
+  { id: "refused", key: "r", words: "Refused", asks: "certainty", look: "grave" },
+];
+
+/** Stages that a card is not dropped on without saying more. */
+export const ASKED_STAGES: Record<string, string> = { won: "won", lost: "lost" };
+
+/** The day so many days from now, as a date field has it. */
+export function dayFromNow(days: number, now = new Date()): string {
+  const there = new Date(now.getFullYear(), now.getMonth(), now.getDate() + days, 12);
+  return there.toISOString().slice(0, 10);
+}

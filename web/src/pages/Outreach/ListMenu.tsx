@@ -1,0 +1,89 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Link } from "react-router";
+import { Button, ErrorNote } from "../../components/Bits";
+import PagesProgress from "../../components/PagesProgress";
+import { count } from "../../lib/format";
+import { me } from "../../lib/me";
+import { useMakePages } from "../../queries/outreach";
+
+const ITEM = "block w-full rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft";
+const MAIN =
+  "inline-flex items-center rounded-[3px] border border-leaf bg-leaf px-2.5 py-1 font-medium text-white hover:bg-leaf-dark";
+const PLAIN =
+  "inline-flex items-center rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium hover:border-leaf";
+
+/** What is done with a whole list: call it, write to it, make its owners' pages, take it along. */
+export default function ListMenu({ shortlist, ids }: { shortlist: number; ids: number[] }) {
+  const make = useMakePages();
+  const begin = (share: boolean) =>
+    make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: me() });
+  return (
+    <span className="ml-auto flex flex-wrap items-center gap-1.5">
+      <ErrorNote error={make.error} />
+      {make.data && <PagesProgress run={make.data.run_id} />}
+      <Link to={`/outreach/call?shortlist=${shortlist}`} className={MAIN}>
+        Call
+      </Link>
+      <Link to={`/outreach/mailing?shortlist=${shortlist}`} className={PLAIN}>
+        Write
+      </Link>
+      <Menu>
+        <MenuButton as={Button} disabled={ids.length === 0 || make.isPending}>
+          Owners’ pages
+        </MenuButton>
+        <MenuItems
+          anchor="bottom end"
+          className="z-40 mt-1 w-72 border border-line bg-sheet p-1.5 shadow-lg focus:outline-none"
+        >
+          <p className="px-2 pb-1 text-soft">
+            For the {count(ids.length)} on this list. Sites not looked at for 14 days are looked at again
+            first.
+          </p>
+          <MenuItem>
+            <button type="button" onClick={() => begin(false)} className={ITEM}>
+              Make them, to look at first
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => begin(true)} className={ITEM}>
+              Make and share them
+            </button>
+          </MenuItem>
+        </MenuItems>
+      </Menu>
+      <Menu>
+        <MenuButton as={Button}>More</MenuButton>
+        <MenuItems
+          anchor="bottom end"
+          className="z-40 mt-1 w-64 border border-line bg-sheet p-1.5 shadow-lg focus:outline-none"
+        >
+          <MenuItem>
+            <Link className={ITEM} to={`/businesses?shortlist=${shortlist}&state=all`}>
+              Open in the table
+            </Link>
+          </MenuItem>
+          <MenuItem>
+            <a className={ITEM} href={`/api/shortlists/${shortlist}/call-sheets.pdf`} download>
+              Call sheets as a PDF
+            </a>
+          </MenuItem>
+          <MenuItem>
+            <a
+              className={ITEM}
+              href={`/api/shortlists/${shortlist}/call-sheets.html`}
+              target="_blank"
+              rel="noopener"
+            >
+              Call sheets to print
+            </a>
+          </MenuItem>
+          <MenuItem>
+            <a className={ITEM} href={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`} download>
+              The list as CSV
+            </a>
+          </MenuItem>
+        </MenuItems>
+      </Menu>
+    </span>
+  );
+}

@@ -1,0 +1,64 @@
+import { useEffect, useState } from "react";
+import { Link, NavLink } from "react-router";
+import { BOX } from "../../components/Bits";
+import { count } from "../../lib/format";
+import { callMe, me } from "../../lib/me";
+import { useReplies } from "../../queries/outreach";
+import { useShortlists } from "../../queries/shortlists";
+
+const LINE = "mt-0.5 flex justify-between rounded-[3px] px-1.5 py-1";
+const look = (on: boolean) =>
+  `${LINE} ${on ? "bg-leaf-soft font-semibold text-leaf-dark" : "hover:bg-faint"}`;
+
+/** What is on the left of all of Outreach: the lists, what owners wrote, their pages, and who one is. */
+export default function Nav({ chosen = 0, title }: { chosen?: number; title: string }) {
+  const lists = useShortlists().data ?? [];
+  const left = useReplies().data?.left ?? 0;
+  const [who, setWho] = useState(me());
+  useEffect(() => {
+    document.title = `${title} – Open Acorn`;
+  }, [title]);
+  return (
+    <nav
+      aria-label="Outreach"
+      className="flex w-[200px] shrink-0 flex-col overflow-y-auto border-r border-line bg-sheet p-2.5"
+    >
+      <h2 className="px-1.5 text-[13px]">Shortlists</h2>
+      {lists.length === 0 && <p className="px-1.5 text-soft">None yet.</p>}
+      {lists.map((list) => (
+        <Link
+          key={list.id}
+          to={`/outreach?shortlist=${list.id}`}
+          aria-current={list.id === chosen ? "page" : undefined}
+          className={look(list.id === chosen)}
+        >
+          <span className="truncate">{list.name}</span>
+          <span className="font-normal text-soft">{count(list.members)}</span>
+        </Link>
+      ))}
+      <h2 className="mt-4 px-1.5 text-[13px]">Owners</h2>
+      <NavLink to="/outreach/replies" className={({ isActive }) => look(isActive)}>
+        Replies{" "}
+        {left > 0 && <span className="rounded-[3px] bg-acorn px-1.5 text-xs text-white">{count(left)}</span>}
+      </NavLink>
+      <NavLink to="/outreach/pages" className={({ isActive }) => look(isActive)}>
+        Owners’ pages
+      </NavLink>
+      <NavLink to="/outreach/letterhead" className={({ isActive }) => look(isActive)}>
+        Letterhead
+      </NavLink>
+      <label className="mt-auto block px-1.5 pt-4 text-soft">
+        I am
+        <input
+          value={who}
+          onChange={(event) => {
+            setWho(event.target.value);
+            callMe(event.target.value);
+          }}
+          placeholder="your name"
+          className={`w-full ${BOX}`}
+        />
+      </label>
+    </nav>
+  );
+}

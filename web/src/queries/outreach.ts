@@ -1,0 +1,162 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { client, type Schemas, told } from "../api/client";
+
+export type CallSheet = Schemas["CallSheetTold"];
+export type OwnerPage = Schemas["OwnerPageTold"];
+export type ContactAsked = Partial<Schemas["ContactAsked"]> & { result: string };
+
+/** Whom to call from a list now. */
+export const useCalls = (shortlist_id: number) =>
+  useQuery({
+    queryKey: ["calls", shortlist_id],
+    queryFn: () =>
+      told(client.GET("/api/shortlists/{shortlist_id}/calls", { params: { path: { shortlist_id } } })),
+  });
+
+export const useCallSheet = (business_id: number, service: string) =>
+  useQuery({
+    queryKey: ["call sheet", business_id, service],
+    queryFn: () =>
+      told(
+        client.GET("/api/businesses/{business_id}/call-sheet", {
+          params: { path: { business_id }, query: { service } },
+        }),
+      ),
+    enabled: business_id > 0,
+  });
+
+/** Notes what came of a contact; the answer's id undoes it. */
+export function useNoteContact(business_id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (asked: ContactAsked) =>
+      told(
+        client.POST("/api/businesses/{business_id}/contacts", {
+          params: { path: { business_id } },
+          body: { service: "", note: "", follow_up: "", by: "", ...asked },
+        }),
+      ),
+    onSuccess: () => {
+      cache.invalidateQueries(); // not waited for: the next business is to stand there at once
+    },
+  });
+}
+
+/** A business's page for its owner, null before one was made. */
+export const useOwnerPage = (business_id: number) =>
+  useQuery({
+    queryKey: ["owner page", business_id],
+    queryFn: () =>
+      told(
+        client.GET("/api/businesses/{business_id}/owner-page", { params: { path: { business_id } } }),
+      ) as Promise<OwnerPage | null>,
+    enabled: business_id > 0,
+  });
+
+type PagesAsked = Partial<Schemas["PagesAsked"]>;
+
+/** Begins to make pages; the answer names the run that does it. */
+export function useMakePages() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (asked: PagesAsked) =>
+      told(client.POST("/api/owner-pages", { body: asked as Schemas["PagesAsked"] })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["runs"] }),
+  });
+}
+
+function usePageAct<T>(act: (asked: T) => Promise<OwnerPage>) {
+  const cache = useQueryClient();
+  return useMutation({ mutationFn: act, onSuccess: () => cache.invalidateQueries() });
+}
+
+export const useSharePage = () =>
+  usePageAct(({ page_id, by }: { page_id: number; by: string }) =>
+    told(client.POST("/api/owner-pages/{page_id}/share", { params: { path: { page_id } }, body: { by } })),
+  );
+
+export const useWithdrawPage = () =>
+  usePageAct(({ page_id, by }: { page_id: number; by: string }) =>
+    told(client.POST("/api/owner-pages/{page_id}/withdraw", { params: { path: { page_id } }, body: { by } })),
+  );
+
+export const useSections = () =>
+  usePageAct(({ page_id, sections }: { page_id: number; sections: string[] }) =>
+    told(
+      client.PUT("/api/owner-pages/{page_id}/sections", {
+        params: { path: { page_id } },
+        body: { sections },
+      }),
+    ),
+  );
+
+export const useOwnerPages = () =>
+  useQuery({ queryKey: ["owner pages"], queryFn: () => told(client.GET("/api/owner-pages")) });
+
+/** What owners wrote; asked again now and then, as it comes from outside. */
+export const useReplies = () =>
+  useQuery({
+    queryKey: ["replies"],
+    queryFn: () => told(client.GET("/api/replies")),
+    refetchInterval: 20_000,
+  });
+
+export function useMarkReply() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ reply_id, done }: { reply_id: number; done: boolean }) =>
+      told(client.PUT("/api/replies/{reply_id}", { params: { path: { reply_id } }, body: { done } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["replies"] }),
+  });
+}
+
+export const useLetterhead = () =>
+  useQuery({ queryKey: ["letterhead"], queryFn: () => told(client.GET("/api/letterhead")) });
+
+export function usePutLetterhead() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["LetterheadAsked"]) => told(client.PUT("/api/letterhead", { body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["letterhead"] }),
+  });
+}
+
+/** Keeps a picture as the logo, or none. */
+export function usePutLogo() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (file: File | null) =>
+      file
+        ? told(
+            client.PUT("/api/letterhead/logo", {
+              body: file as never,
+              bodySerializer: (body) => body as never,
+            }),
+          )
+        : told(client.DELETE("/api/letterhead/logo")),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["letterhead"] }),
+  });
+}
+
+export const useMailing = (shortlist_id: number, days: number) =>
+  useQuery({
+    queryKey: ["mailing", shortlist_id, days],
+    queryFn: () =>
+      told(
+        client.GET("/api/shortlists/{shortlist_id}/mailing", {
+          params: { path: { shortlist_id }, query: { days } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+
+export function useSendMailing(shortlist_id: number) {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["MailingAsked"]) =>
+      told(
+        client.POST("/api/shortlists/{shortlist_id}/mailings", { params: { path: { shortlist_id } }, body }),
+      ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
