@@ -160,7 +160,7 @@ def match(
 
 @app.command()
 def bench(
-    what: Annotated[str, typer.Argument(help="audit, match, desk or memory")],
+    what: Annotated[str, typer.Argument(help="audit, match, desk, memory or pages")],
     as_json: Annotated[bool, typer.Option("--json", help="Figures as JSON.")] = False,
 ) -> None:
     """Figures beside peers and ceilings."""

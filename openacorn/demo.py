@@ -9,6 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from openacorn.core.reading import FieldRule, ReadingPlan
+from openacorn.core.report.letterhead import Letterhead
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.runs import Runs
 from openacorn.net.probes.site import now
@@ -18,7 +19,7 @@ from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.generate import SEED, VERSION, make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
-from openacorn.store import businesses, places, reading_plans, regions, sweeps, units
+from openacorn.store import businesses, owner_pages, places, reading_plans, regions, sweeps, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
 
@@ -29,6 +30,10 @@ EARLIER = Plan(
     place=" and ".join((", ".join(t.name for t in TOWNS[:2]), TOWNS[2].name)),
     facts=("website", "contacts", "mailboxes", "rank", "people", "company"),
 )
+LETTERHEAD = Letterhead(
+    "Wrenfold Studio", "Ada Wren", "Websites that bring people through the door", "(03) 5550 1180", "hello@wrenfold.example",
+    "wrenfold.example", "#2f5f73",
+)  # fmt: skip
 DIRECTORY_PLAN = ReadingPlan(
     title="Tarrow Pages",
     address=f"http://{DIRECTORY_HOST}/search?what={{term}}&where={{place}}",
@@ -89,6 +94,8 @@ async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], 
                 places.replace_places(conn, [*gazetteer, *places.world_places()])
             regions.fill_if_empty(conn)
             regions.add_regions(conn, json.loads((folder / "world" / "regions.json").read_text(encoding="utf-8")))
+            if owner_pages.letterhead(conn) is None:
+                owner_pages.put_letterhead(conn, LETTERHEAD)
             if not reading_plans.list_plans(conn):
                 reading_plans.add_plan(conn, DIRECTORY_PLAN, now())
             if sweeps.list_sweeps(conn):

@@ -30,10 +30,17 @@ def _memory() -> tuple[Figures, str]:
     return bench_memory()
 
 
+def _pages() -> tuple[Figures, str]:
+    from openacorn.bench.pages import bench_pages
+
+    return bench_pages()
+
+
 BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "audit": _audit,
     "desk": _desk,
     "match": _match,
     "memory": _memory,
+    "pages": _pages,
 }
 """Name → bench; imported when asked for, as each brings its own peers."""

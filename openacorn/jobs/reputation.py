@@ -157,7 +157,6 @@ class Judge:
             evidence: dict[type, object] = {
                 Reputation: reputation or Absent("no source lists it"),
                 LocalRank: local_rank_of(members, self._answers(row)),
-                SocialPage: social_page_of(members)
-                or Absent("no social page of theirs was found, or none was looked for"),
+                SocialPage: social_page_of(members) or Absent("no social page was found, or none was looked for"),
             }
             audits.merge_findings(self._conn, row["id"], run_checks(evidence))

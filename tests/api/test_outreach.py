@@ -1,10 +1,14 @@
 """First contact over the API: call sheets, results and what follows, owners' pages and what owners send back, mailings."""
 
 import csv
+import html
 import http.client
 import io
+import json
 import re
 import sqlite3
+import subprocess
+import sys
 import urllib.error
 import urllib.parse
 import urllib.request
@@ -20,7 +24,7 @@ from PIL import Image
 from openacorn.net.probes.site import now
 from tests.api.test_api import failing
 from tests.api.test_desk import total
-from tests.application import Application, application
+from tests.application import ROOT, Application, application
 from tests.conftest import Coast, circle
 
 pytestmark = pytest.mark.world
@@ -198,8 +202,8 @@ def test_old_facts_are_not_shared_and_old_findings_not_claimed(app: Application,
     assert (fresh["claims"], fresh["newer"]) == (page["claims"], False)
 
 
-def stamped(html: str) -> str:
-    found = re.search(r'name="opened" value="([^"]+)"', html)
+def stamped(shown: str) -> str:
+    found = re.search(r'name="opened" value="([^"]+)"', shown)
     assert found
     return found.group(1)
 
@@ -260,11 +264,11 @@ def test_the_letterhead_is_on_the_page_and_no_script_or_foreign_file_is(app: App
         assert caught.value.code == 422
         caught.value.close()
     (page,) = made(app, ids_of(app)[3:4], share=True)
-    html = opened(app, path_of(page))[1]
-    assert "Wrenfold &lt;Studio&gt;" in html
-    assert "/o/logo.png" in html
-    assert "<script" not in html
-    assert not re.search(r'(src|href)="https?:', html)
+    shown = opened(app, path_of(page))[1]
+    assert "Wrenfold &lt;Studio&gt;" in shown
+    assert "/o/logo.png" in shown
+    assert "<script" not in shown
+    assert not re.search(r'(src|href|action)="(https?:|//)', shown)
     with urllib.request.urlopen(app.url + f"{path_of(page)}/page.pdf") as answer:
         text = "".join(p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(answer.read()))
     assert "Wrenfold <Studio>" in text
@@ -299,3 +303,68 @@ def test_a_mailing_holds_verified_addresses_alone_and_is_remembered(app: Applica
     app.post(f"/api/deeds/{sent['deed']}/undo")
     back = app.get(f"/api/shortlists/{number}/mailing?days=30")
     assert (back["sent"], back["earlier"]) == (draft["sent"], [])
+
+
+def test_a_site_that_could_not_be_read_and_one_with_nothing_wrong_say_so(app: Application) -> None:
+    with closing(sqlite3.connect(app.folder / "acorn.db", timeout=30)) as conn:
+        query = "SELECT business_id, reason FROM finding WHERE check_id = 'title' AND outcome = 'unknown'"
+        hidden, reason = conn.execute(query).fetchone()
+        sound = ids_of(app, "has=email")[4]
+        with conn:
+            conn.execute("UPDATE finding SET outcome = 'ok' WHERE business_id = ?", (sound,))
+    unread, fine = made(app, [hidden, sound])
+    shown = app.text(f"/api/owner-pages/{unread['id']}/preview")
+    assert "What we could not look at" in shown
+    assert html.escape(reason) in shown
+    assert (fine["claims"], "We found nothing to mend" in app.text(f"/api/owner-pages/{fine['id']}/preview")) == (
+        [],
+        True,
+    )
+
+
+def test_making_pages_is_stopped_and_gone_on_with(app: Application) -> None:
+    wanted = ids_of(app)
+    run = app.post("/api/owner-pages", {"filter": {}, "again": True})["run_id"]
+    app.post(f"/api/runs/{run}/stop")
+    stopped = app.wait_for_run(run)
+    assert (stopped["state"], stopped["progress"]["pages_left"]) == ("stopped", len(wanted))
+    app.post(f"/api/runs/{run}/resume")
+    ended = app.wait_for_run(run)
+    assert (ended["state"], ended["progress"]["pages_done"], ended["share"]) == ("done", len(wanted), 1.0)
+
+
+NOT_ASKED_OF_A_LETTER = {
+    "indexable": "nobody but its owner may find it", "sitemap": "as above", "structured_data": "as above", "privacy_page": "",
+    "analytics": "its owner is not watched", "ad_pixel": "", "google_ads_tag": "", "meta_pixel": "", "tag_manager": "",
+    "other_pixels": "", "session_recording": "", "social_links": "it is no shop window", "hours_found": "", "people_named": "",
+    "booking": "", "shop": "", "video": "", "chat": "", "email_found": "", "address_found": "",
+}  # fmt: skip
+
+
+def test_an_owners_page_passes_our_own_audit(app: Application) -> None:
+    """All that a page under somebody's name is asked for elsewhere; HTTPS is the matter of the proxy in front."""
+    head = {
+        "name": "Wrenfold Studio",
+        "person": "Ada Wren",
+        "phone": "(03) 5550 1180",
+        "email": "hello@wrenfold.example",
+    }
+    app.put("/api/letterhead", head)
+    (page,) = made(app, ids_of(app)[5:6], share=True)
+    command = [sys.executable, "-m", "openacorn.cli", "audit", app.url + path_of(page), "--allow-private", "--json"]
+    (told,) = json.loads(
+        subprocess.run(command, capture_output=True, text=True, check=True, cwd=ROOT, timeout=120).stdout
+    )
+    answers = {check: finding["outcome"] for check, finding in told["outcome_by_check"].items()}
+    assert {check for check, outcome in answers.items() if outcome in {"gap", "partial"}} <= set(NOT_ASKED_OF_A_LETTER)
+    for check in (
+        "title",
+        "meta_description",
+        "headings",
+        "language",
+        "viewport",
+        "tap_phone",
+        "compression",
+        "contact_form",
+    ):
+        assert answers[check] == "ok", check

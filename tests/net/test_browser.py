@@ -104,9 +104,14 @@ def test_the_browser_reaches_no_private_address() -> None:
     try:
         seen = asyncio.run(BrowserProbe(Settings()).look(f"http://127.0.0.1:{server.server_address[1]}/secret"))
         local = asyncio.run(BrowserProbe(Settings()).look(f"http://localhost:{server.server_address[1]}/secret"))
+        assert reached == []
+        allowed = BrowserProbe(Settings(), allow_private=True)
+        asyncio.run(allowed.look(f"http://127.0.0.1:{server.server_address[1]}/open"))
     finally:
         server.shutdown()
         server.server_close()
-    assert reached == []
+    assert "/open" in reached
+    # the browser's own error page is nothing that a site could be judged by
+    assert (seen.rendered.failed, seen.rendered.page, seen.pictures) == ("the browser could not open it", None, {})
     assert "127.0.0.1" in seen.rendered.refused
     assert "localhost" in local.rendered.refused

@@ -1,5 +1,6 @@
 """What owners see: the page at its address, its PDF, and what they send back. The one part that is meant for outside."""
 
+import gzip
 import re
 import sqlite3
 import time
@@ -134,6 +135,9 @@ def page(desk: Desk, request: Request, token: str, said: str = "") -> Response:
             owner_pages.count_view(conn, told.id, now())
     with desk.database.read() as conn:
         html = drawn(conn, desk.settings, told, facts, token=token, said=replying.SAID.get(said, ""))
+    if "gzip" in request.headers.get("accept-encoding", ""):
+        packed = {"Content-Encoding": "gzip", "Vary": "Accept-Encoding"}
+        return HTMLResponse(gzip.compress(html.encode(), 6, mtime=0), headers={**HEADERS, **packed})
     return HTMLResponse(html, headers=HEADERS)
 
 

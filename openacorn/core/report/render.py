@@ -21,6 +21,12 @@ def _day(moment: str) -> str:
     return f"{when.day} {when:%B %Y}"
 
 
+def _dialled(number: str) -> str:
+    """A number as it was written, for a link that calls it (RFC 3966: digits, a plus before them)."""
+    digits = "".join(char for char in number if char.isdigit())
+    return f"+{digits}" if number.strip().startswith("+") else digits
+
+
 def _where(url: str) -> str:
     """An address as people write it."""
     return url.partition("://")[2].rstrip("/") if "://" in url else url
@@ -39,7 +45,13 @@ def _templates() -> Environment:
     found = Environment(
         loader=PackageLoader("openacorn.core.report"), autoescape=True, undefined=StrictUndefined, trim_blocks=True
     )
-    found.filters |= {"day": _day, "phone": _phone, "host": lambda url: host_of(url) or url, "where": _where}
+    found.filters |= {
+        "day": _day,
+        "phone": _phone,
+        "dialled": _dialled,
+        "host": lambda url: host_of(url) or url,
+        "where": _where,
+    }
     return found
 
 

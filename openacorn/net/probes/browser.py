@@ -38,6 +38,9 @@ ARGUMENTS = (
     "--disable-component-update --disable-dev-shm-usage --disable-extensions --mute-audio --ignore-certificate-errors "
     "--proxy-bypass-list=<-loopback>"
 ).split()
+ERROR_PAGE = "chrome-error:"
+"""What Chromium shows of its own where a page cannot be opened: nothing of it may be held against the site."""
+
 NAMES = ("chromium", "chromium-browser", "google-chrome", "google-chrome-stable")
 LCP = """
 const done = arguments[0];
@@ -47,7 +50,8 @@ new PerformanceObserver(list => { for (const e of list.getEntries()) last = Math
 setTimeout(() => {
   const [nav] = performance.getEntriesByType('navigation');
   done({lcp: last / 1000, load: nav ? nav.loadEventEnd / 1000 : 0, wide: document.documentElement.scrollWidth,
-        inner: window.innerWidth, html: document.documentElement.outerHTML.slice(0, arguments.length > 1 ? arguments[1] : 2e6)});
+        inner: window.innerWidth, at: document.URL,
+        html: document.documentElement.outerHTML.slice(0, arguments.length > 1 ? arguments[1] : 2e6)});
 }, 100);
 """
 
@@ -137,6 +141,8 @@ class _Session:
         at = now()
         phone, phone_told = self._open(url, PHONE, mobile=True, slow=True)
         requests = self._requests()
+        if str(phone_told["at"]).startswith(ERROR_PAGE):
+            return Seen(Rendered(url, at, failed="the browser could not open it"), {})
         pictures = {"phone": phone}
         html, final = str(phone_told["html"])[:MAX_HTML], str(self._driver.current_url)
         pictures["desk"], _ = self._open(url, DESK, mobile=False, slow=False)

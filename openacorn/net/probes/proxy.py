@@ -7,7 +7,7 @@ on the resolved address, exactly as the HTTP client's are.
 import asyncio
 import contextlib
 from types import TracebackType
-from typing import Self
+from typing import Any, Self
 
 from openacorn.net.errors import FetchError
 from openacorn.net.resolver import GuardedResolver, NameError_, refuse_private
@@ -64,7 +64,9 @@ class GuardedProxy:
         try:
             if host.replace(".", "").isdigit() or ":" in host:
                 refuse_private(host, self._allow_private)
-            (found, *_) = await self._resolver.resolve(host, port)
+                found: Any = {"host": host, "port": port}  # an address needs no looking up
+            else:
+                (found, *_) = await self._resolver.resolve(host, port)
         except (FetchError, NameError_):
             self.refused.append(host)
             raise

@@ -59,10 +59,12 @@ export default function Notes({ business }: { business: Business }) {
       <ul>
         {steps.map((step) => (
           <li key={step.id} className="flex gap-2 border-b border-faint py-1">
-            <span className="min-w-0 flex-1 whitespace-pre-wrap">{step.text}</span>
-            <span className="shrink-0 text-soft">
-              {step.by && `${step.by}, `}
-              {when(step.at)}
+            <span className="min-w-0 flex-1 whitespace-pre-wrap">
+              {step.text}
+              <span className="block text-xs text-soft">
+                {when(step.at)}
+                {step.by && `, ${step.by}`}
+              </span>
             </span>
             {step.kind === "note" && (
               <button

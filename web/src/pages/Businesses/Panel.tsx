@@ -113,6 +113,9 @@ export function Facts({ business }: { business: Business }) {
           <span className="text-acorn">no website listed</span>
         )}
         {business.phone && <span>{phone(business.phone)}</span>}
+        <Link to={`/outreach/page/${business.id}`} className="text-leaf-dark hover:underline">
+          Owner’s page
+        </Link>
       </p>
       {business.standing && (
         <p className="mt-1.5 border-l-[3px] border-leaf pl-2">

@@ -4,7 +4,7 @@ import { Button, Empty, ErrorNote, Key } from "../../components/Bits";
 import ResultButtons, { useResults } from "../../components/Results";
 import UndoNote, { useDeeds } from "../../components/UndoNote";
 import { setting } from "../../lib/filter";
-import { count } from "../../lib/format";
+import { count, day } from "../../lib/format";
 import { RESULTS } from "../../lib/results";
 import { useAddress } from "../../lib/useAddress";
 import { useServices, useStatus } from "../../queries/catalogue";
@@ -90,7 +90,9 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
         <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-3 pb-4">
           <p className="flex items-center gap-2 text-soft">
             {at >= 0 ? `${count(at + 1)} of ${count(queue.length)} to call` : "not to be called now"}
-            {queue[at]?.follow_up && <strong className="text-acorn">due {queue[at]?.follow_up}</strong>}
+            {queue[at]?.follow_up && (
+              <strong className="text-acorn">due {day(queue[at]?.follow_up ?? "")}</strong>
+            )}
             {(queue[at]?.tried_today ?? 0) > 0 && <span>tried {queue[at]?.tried_today}× today</span>}
             <span className="ml-auto flex items-center gap-1.5">
               <Button onClick={() => go(-1)}>

@@ -88,6 +88,7 @@ function Form({ head }: { head: Head }) {
           id="logo"
           type="file"
           accept="image/png,image/jpeg,image/webp,image/gif"
+          className="file:mr-2 file:rounded-[3px] file:border file:border-line file:bg-sheet file:px-2.5 file:py-1 file:font-medium hover:file:border-leaf"
           onChange={(event) => pick(event.target.files?.[0] ?? null)}
         />
         {head.logo && (

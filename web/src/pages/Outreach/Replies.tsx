@@ -54,6 +54,9 @@ function Line({ reply }: { reply: Schemas["ReplyTold"] }) {
           {reply.business}
         </Link>
         <span className="text-soft">{when(reply.at)}</span>
+        <Link className="text-leaf-dark hover:underline" to={`/businesses/${reply.business_id}`}>
+          Everything about it
+        </Link>
         <Button
           look="quiet"
           className="ml-auto"
