@@ -9,6 +9,7 @@ from openacorn.core.audit.changes import changes
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.seen import judged
 from openacorn.core.facts import DEFAULT
+from openacorn.core.standing import KINDS
 from openacorn.jobs.judging import facts_of, task_of, unit_of
 from openacorn.jobs.reputation import Judge
 from openacorn.jobs.scoring import Scorer
@@ -27,6 +28,7 @@ AGAIN = {
 """The sweeps that such runs belong to, by what they do beyond the usual: they gather nothing."""
 
 AT_ONCE = 200
+ALL_BUT_REFUSED = {"", *KINDS} - {"refused"}
 
 
 class NothingToAudit(ValueError):
@@ -45,13 +47,22 @@ def replace_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     audits.save_audit(conn, replace(audit, around=audits.with_people(conn, audit)))
 
 
-def queue_again(conn: sqlite3.Connection, ids: Sequence[int], *, rendered: bool = False, whole: bool = False) -> int:
-    """A run that audits these businesses anew, however fresh their audit is; whoever has a standing is held back.
+def queue_again(
+    conn: sqlite3.Connection,
+    ids: Sequence[int],
+    *,
+    rendered: bool = False,
+    whole: bool = False,
+    held_back: bool = False,
+) -> int:
+    """A run that audits these businesses anew, however fresh their audit is; whoever has a standing is held back, unless
+    `held_back` lets in all but those who refused.
 
     rendered: open the sites in a browser too; whole: read every page of them up to the limit. Returns its id.
     Raises NothingToAudit.
     """
-    rows = [row for row in businesses.get_businesses(conn, ids) if not row["standing"]]
+    allowed = ALL_BUT_REFUSED if held_back else {""}
+    rows = [row for row in businesses.get_businesses(conn, ids) if row["standing"] in allowed]
     if not rows:
         raise NothingToAudit("nobody is left to audit: they are held back by their standing, or there are none")
     more = (*(["whole_site"] if whole else []), *(["browser"] if rendered else []))

@@ -12,14 +12,14 @@ from PIL import Image, UnidentifiedImageError
 
 from openacorn.core.audit.check import all_checks
 from openacorn.core.facts import DEFAULT
-from openacorn.core.report.claims import MAX_AGE
+from openacorn.core.report.claims import MAX_AGE, too_old
 from openacorn.core.report.letterhead import Letterhead, LetterheadError
 from openacorn.core.report.owners_page import SECTIONS, OwnersFacts, PeerLine, Peers, compose
 from openacorn.jobs.judging import unit_of
-from openacorn.jobs.pitching import Pitch, Pitcher, is_stale
+from openacorn.jobs.pitching import Pitch, Pitcher
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.store import audits, businesses, owner_pages, sweeps, units, work
+from openacorn.store import businesses, owner_pages, sweeps, units, work
 from openacorn.store.sweeps import Plan
 
 SWEEP = "Owners' pages"
@@ -62,7 +62,7 @@ def queue_pages(conn: sqlite3.Connection, ids: Sequence[int], wanted: Wanted) ->
         sweep = sweeps.add_sweep(conn, SWEEP, sweeps.plan_to_json(Plan((), (), (), facts=DEFAULT)), now())
     run_id = sweeps.add_run(conn, sweep, now())
     moment = datetime.now(UTC)
-    due = [row for row in rows if wanted.again or is_stale(audits.evidence_of(conn, row["id"]), moment)]
+    due = [row for row in rows if wanted.again or too_old(row["audited_at"] or "", moment)]
     units.add_units(conn, run_id, "audit", map(unit_of, due))
     asked = {"sections": wanted.sections, "service": wanted.service, "share": wanted.share, "by": wanted.by}
     payloads = ((str(row["id"]), orjson.dumps({"business": row["id"], **asked}).decode()) for row in rows)
@@ -117,7 +117,7 @@ def share(conn: sqlite3.Connection, page_id: int, by: str) -> None:
         raise PageError("this page was withdrawn: make a new one, at a new address")
     if row["standing"] == REFUSED:
         raise PageError(f"{row['name']} asked not to be contacted")
-    if datetime.now(UTC) - datetime.fromisoformat(page.made_at) > MAX_AGE:
+    if too_old(page.made_at, datetime.now(UTC)):
         raise PageError(f"its facts are more than {MAX_AGE.days} days old: refresh it first")
     owner_pages.share(conn, page_id, now())
     work.add_step(conn, page.business_id, by, "shared the owner's page", now(), "page")

@@ -12,7 +12,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.filters import parse_filter
 from openacorn.core.outreach.wording import best_angle, filled
 from openacorn.core.people import Person
-from openacorn.core.report.claims import MAX_AGE, Sayable, line_holds, sayable, weights
+from openacorn.core.report.claims import Sayable, line_holds, sayable, too_old, weights
 from openacorn.core.scored_grid import ScoredGrid
 from openacorn.core.scoring.opportunity import Opportunity, best_offer
 from openacorn.core.scoring.reach import Channel
@@ -104,14 +104,9 @@ class Pitcher:
             people=people_at(self._conn, row, audit, audits.own_contacts_of(self._conn, row["id"])),
             peers=peers_beside(self._conn, row, self._judge.neighbours(row["trade"])),
             line=filled(angle.line, **words) if angle else next((claim.text for claim in said.claims), ""),
-            stale=is_stale(audit, self.now),
+            stale=too_old(audit.at if audit else "", self.now),
         )  # fmt: skip
 
 
 def _checks_of(angle: Angle) -> list[str]:
     return [key.removeprefix("check.") for key in angle.filter if key.startswith("check.")]
-
-
-def is_stale(audit: Evidence | None, now: datetime) -> bool:
-    """Must the site be looked at again before anything is claimed of it?"""
-    return audit is None or now - datetime.fromisoformat(audit.at) > MAX_AGE

@@ -62,10 +62,12 @@ class Runs:
         self._launch(run_id)
         return run_id
 
-    def audit_again(self, ids: Sequence[int], *, rendered: bool = False, whole: bool = False) -> int:
+    def audit_again(
+        self, ids: Sequence[int], *, rendered: bool = False, whole: bool = False, held_back: bool = False
+    ) -> int:
         """Begin a run that audits these businesses anew; return its id. Raises NothingToAudit."""
         with self._database.write() as conn:
-            run_id = queue_again(conn, ids, rendered=rendered, whole=whole)
+            run_id = queue_again(conn, ids, rendered=rendered, whole=whole, held_back=held_back)
         self._launch(run_id)
         return run_id
 

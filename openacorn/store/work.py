@@ -34,7 +34,7 @@ LAST_SPOKEN = """
 SELECT id, at, by, text, kind FROM step WHERE business_id = ? AND kind IN ('talk', 'mail') ORDER BY at DESC, id DESC LIMIT 1
 """
 TO_CALL = """
-SELECT business.id, name, town, phone, member.stage, owner, follow_up,
+SELECT business.id, name, town, phone, member.stage, owner, follow_up, coalesce(audited_at, '') AS looked_at,
   (SELECT count(*) FROM step WHERE business_id = business.id AND kind = 'attempt' AND at >= :today) AS tried_today
 FROM member JOIN business ON business.id = member.business_id
 WHERE shortlist_id = :list AND standing NOT IN ('refused', 'client')
@@ -89,7 +89,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Call:
-    """Somebody to be called. tried_today: calls that nobody took since midnight (UTC)."""
+    """Somebody to be called. looked_at: when their site was, "" if never; tried_today: calls that nobody took since midnight
+    (UTC)."""
 
     id: int
     name: str
@@ -98,6 +99,7 @@ class Call:
     stage: str
     owner: str
     follow_up: str
+    looked_at: str
     tried_today: int
 
 

@@ -149,6 +149,8 @@ def test_results_follow_through_and_are_undone(app: Application) -> None:
     assert failing(app, "POST", f"/api/businesses/{ids[1]}/contacts", {"result": "won", "service": "x"})[0] == 422
     for form in ("html", "pdf"):
         assert opened(app, f"/api/shortlists/{number}/call-sheets.{form}")[0] == 200
+        assert opened(app, f"/api/businesses/{ids[1]}/call-sheet.{form}")[0] == 200
+    assert failing(app, "GET", f"/api/businesses/{ids[1]}/call-sheet.doc")[0] == 404
     for deed in reversed(deeds):
         app.post(f"/api/deeds/{deed}/undo")
     assert (queue(), total(app)) == ([*ids[1:], ids[0]], everybody)
@@ -184,6 +186,7 @@ def test_old_facts_are_not_shared_and_old_findings_not_claimed(app: Application,
     with closing(sqlite3.connect(folder / "acorn.db", timeout=30)) as conn, conn:
         conn.execute("UPDATE owner_page SET made_at = '2026-01-01T00:00:00+00:00' WHERE id = ?", (page["id"],))
         conn.execute("UPDATE audit SET at = '2026-01-01T00:00:00+00:00' WHERE business_id = ?", (business,))
+        conn.execute("UPDATE business SET audited_at = '2026-01-01T00:00:00+00:00' WHERE id = ?", (business,))
         conn.execute(
             'UPDATE finding SET evidence = replace(evidence, \'"at":"2\', \'"at":"1\') WHERE business_id = ?',
             (business,),
@@ -195,6 +198,8 @@ def test_old_facts_are_not_shared_and_old_findings_not_claimed(app: Application,
     assert (sheet["claims"], sheet["line"], sheet["stale"]) == ([], "", True)
     assert any("14 days" in unsaid["reason"] for unsaid in sheet["unsaid"])
     before = len(app.get(f"/api/businesses/{business}/history")["audits"])
+    number = make_list(app, "Seen long ago", [business])
+    assert [call["stale"] for call in app.get(f"/api/shortlists/{number}/calls")] == [True]
     people = sheet["people"]
     (fresh,) = made(app, [business], share=True)  # looked at again by itself
     assert app.get(f"/api/businesses/{business}/call-sheet")["people"] == people  # the directory was not asked anew

@@ -10,12 +10,14 @@ from openacorn.api.models.base import Asked, Told
 class AuditsAsked(Asked):
     """Which businesses to audit anew: these, or all that pass a filter (as the table's page has it); of them, or of all
     where neither is named, only those whose audit is older than so many days.
-    rendered: open them in a browser too; whole: read every page of them, up to the limit in the settings."""
+    rendered: open them in a browser too; whole: read every page of them, up to the limit in the settings; held_back: also
+    those whom a standing holds back, but for who refused."""
 
     ids: list[Annotated[int, Field(ge=1, le=2**53)]] = Field(default_factory=list, max_length=1_000_000)
     filter: dict[str, str] | None = None
     rendered: bool = False
     whole: bool = False
+    held_back: bool = False
     older_days: int | None = Field(default=None, ge=0, le=3650)
 
 

@@ -7,7 +7,8 @@ from openacorn.api.models.work import StepTold
 
 
 class CallTold(Told):
-    """Somebody to be called. tried_today: calls that nobody took today."""
+    """Somebody to be called. stale: must their site be looked at again before anything is claimed of it? tried_today: calls that
+    nobody took today."""
 
     id: int
     name: str
@@ -16,6 +17,7 @@ class CallTold(Told):
     stage: str
     owner: str
     follow_up: str
+    stale: bool
     tried_today: int
 
 

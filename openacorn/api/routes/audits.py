@@ -24,7 +24,7 @@ async def audit_again(desk: Desk, asked: AuditsAsked) -> RunStarted:
             old = older_than(conn, asked.older_days)
         chosen = set(ids)
         ids = [business for business in old if everybody or business in chosen]
-    run_id = desk.runs.audit_again(ids, rendered=asked.rendered, whole=asked.whole)
+    run_id = desk.runs.audit_again(ids, rendered=asked.rendered, whole=asked.whole, held_back=asked.held_back)
     with desk.database.read() as conn:
         return RunStarted(sweep_id=sweeps.get_run(conn, run_id).sweep_id, run_id=run_id)
 

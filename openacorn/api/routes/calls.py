@@ -10,15 +10,19 @@ from openacorn.api.models.calls import CallSheetTold, CallTold
 from openacorn.api.models.work import StepTold
 from openacorn.api.routes.owner_pages import address_of
 from openacorn.core.outreach.call_sheet import CallSheet
+from openacorn.core.report.claims import too_old
 from openacorn.core.report.pdf import to_pdf
 from openacorn.core.report.render import call_sheets
 from openacorn.jobs import owner_pages as pages
 from openacorn.jobs.call_sheets import sheet_of
 from openacorn.jobs.pitching import Pitcher, angles_of, known_angles
 from openacorn.store import businesses, owner_pages, shortlists, work
+from openacorn.store.sweeps import NotFound
 
 router = APIRouter(tags=["calls"])
+FORMS = ("html", "pdf")
 MOST_ON_PAPER = 200
+CALL_COPIED = ("id", "name", "town", "phone", "stage", "owner", "follow_up", "tried_today")
 
 
 @router.get("/shortlists/{shortlist_id}/calls")
@@ -26,8 +30,12 @@ def to_call(desk: Desk, shortlist_id: int) -> list[CallTold]:
     """Whom to call now: what is due, then the picked, the most valuable first. Nobody with a standing but where it is due."""
     with desk.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
-        today = datetime.now(UTC).date().isoformat()
-        return [CallTold.model_validate(call) for call in work.to_call(conn, shortlist_id, today)]
+        moment = datetime.now(UTC)
+        found = work.to_call(conn, shortlist_id, moment.date().isoformat())
+    return [
+        CallTold(**{name: getattr(call, name) for name in CALL_COPIED}, stale=too_old(call.looked_at, moment))
+        for call in found
+    ]
 
 
 def _sheets(desk: Office, ids: list[int], service: str) -> list[CallSheet]:
@@ -53,13 +61,27 @@ def call_sheet(desk: Desk, request: Request, business_id: int, service: str = ""
 
 
 @router.get("/shortlists/{shortlist_id}/call-sheets.{form}")
-def on_paper(desk: Desk, shortlist_id: int, form: str) -> Response:
+def list_on_paper(desk: Desk, shortlist_id: int, form: str) -> Response:
     """Sheets of whom to call now, a page each, as "html" or "pdf"; what may not be claimed is left out and said so."""
-    ids = [call.id for call in to_call(desk, shortlist_id)]
+    return _paper(desk, [call.id for call in to_call(desk, shortlist_id)], form)
+
+
+@router.get("/businesses/{business_id}/call-sheet.{form}")
+def on_paper(desk: Desk, business_id: int, form: str) -> Response:
+    """The sheet of one business, as "html" or "pdf"."""
+    with desk.database.read() as conn:
+        businesses.get_business(conn, business_id)
+    return _paper(desk, [business_id], form)
+
+
+def _paper(desk: Office, ids: list[int], form: str) -> Response:
+    if form not in FORMS:
+        raise NotFound(f"call sheets come as {' or '.join(FORMS)}, not as {form}")
     sheets = _sheets(desk, ids[:MOST_ON_PAPER], "")
     with desk.database.read() as conn:
         head = pages.letterhead(conn, desk.settings)
     html = call_sheets(head, sheets, left=len(ids) - len(sheets))
     if form == "pdf":
-        return Response(to_pdf(html), media_type="application/pdf")
+        headers = {"Content-Disposition": 'attachment; filename="call-sheets.pdf"'}
+        return Response(to_pdf(html), media_type="application/pdf", headers=headers)
     return HTMLResponse(html)

@@ -49,9 +49,14 @@ class Sayable:
     unsaid: tuple[Unsaid, ...]
 
 
+def too_old(at: str, now: datetime) -> bool:
+    """Must a site be looked at again before anything is claimed of it? at: when it was (ISO 8601), "" if never."""
+    return not at or now - datetime.fromisoformat(at) > MAX_AGE
+
+
 def is_fresh(finding: Finding, now: datetime) -> bool:
     """Was what shows it seen within MAX_AGE? now: with a time zone."""
-    return any(now - datetime.fromisoformat(item.at) <= MAX_AGE for item in finding.evidence)
+    return any(not too_old(item.at, now) for item in finding.evidence)
 
 
 def line_holds(needs: Iterable[str], findings: Mapping[str, Finding], now: datetime) -> bool:

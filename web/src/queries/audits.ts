@@ -14,16 +14,25 @@ export interface Again {
   older_days?: number;
   rendered?: boolean;
   whole?: boolean;
+  /** Also those whom a standing holds back, but for who refused. */
+  held_back?: boolean;
 }
 
 /** Begins a run that audits businesses anew; the open business is asked for until its audit is in. */
 export function useAuditAgain() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ ids = [], filter, older_days, rendered = false, whole = false }: Again) =>
+    mutationFn: ({
+      ids = [],
+      filter,
+      older_days,
+      rendered = false,
+      whole = false,
+      held_back = false,
+    }: Again) =>
       told(
         client.POST("/api/audits", {
-          body: { ids, filter: filter ?? null, rendered, whole, older_days: older_days ?? null },
+          body: { ids, filter: filter ?? null, rendered, whole, held_back, older_days: older_days ?? null },
         }),
       ),
     onSuccess: async ({ run_id }) => {

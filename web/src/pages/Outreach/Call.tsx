@@ -150,6 +150,14 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
         >
           Owner’s page
         </Link>
+        <a
+          className="mt-1 block text-leaf-dark hover:underline"
+          href={`/api/businesses/${current}/call-sheet.html`}
+          target="_blank"
+          rel="noopener"
+        >
+          This sheet to print
+        </a>
       </aside>
     </>
   );

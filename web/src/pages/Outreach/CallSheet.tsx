@@ -116,8 +116,8 @@ export default function CallSheet({ sheet, services, service, onService, currenc
                 : "The site was never looked at: nothing of it is claimed."}
             </span>
             <Button
-              disabled={again.isPending || sheet.standing !== ""}
-              onClick={() => again.mutate({ ids: [sheet.id] })}
+              disabled={again.isPending || sheet.standing === "refused"}
+              onClick={() => again.mutate({ ids: [sheet.id], held_back: true })}
             >
               {again.isPending ? "Looking …" : "Look at it now"}
             </Button>

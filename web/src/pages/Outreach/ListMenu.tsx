@@ -4,7 +4,8 @@ import { Button, ErrorNote } from "../../components/Bits";
 import PagesProgress from "../../components/PagesProgress";
 import { count } from "../../lib/format";
 import { me } from "../../lib/me";
-import { useMakePages } from "../../queries/outreach";
+import { useAuditAgain } from "../../queries/audits";
+import { useCalls, useMakePages } from "../../queries/outreach";
 
 const ITEM = "block w-full rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft";
 const MAIN =
@@ -17,9 +18,18 @@ export default function ListMenu({ shortlist, ids }: { shortlist: number; ids: n
   const make = useMakePages();
   const begin = (share: boolean) =>
     make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: me() });
+  const stale = (useCalls(shortlist).data ?? []).filter((call) => call.stale).map((call) => call.id);
+  const again = useAuditAgain();
+  const print = (form: string) => {
+    // not a new window: after waiting, browsers open none
+    const show = () => window.location.assign(`/api/shortlists/${shortlist}/call-sheets.${form}`);
+    if (stale.length > 0) again.mutate({ ids: stale, held_back: true }, { onSuccess: show });
+    else show();
+  };
   return (
     <span className="ml-auto flex flex-wrap items-center gap-1.5">
-      <ErrorNote error={make.error} />
+      <ErrorNote error={make.error ?? again.error} />
+      {again.isPending && <output className="text-soft">looking at {count(stale.length)} again …</output>}
       {make.data && <PagesProgress run={make.data.run_id} />}
       <Link to={`/outreach/call?shortlist=${shortlist}`} className={MAIN}>
         Call
@@ -62,21 +72,18 @@ export default function ListMenu({ shortlist, ids }: { shortlist: number; ids: n
               Open in the table
             </Link>
           </MenuItem>
-          <MenuItem>
-            <a className={ITEM} href={`/api/shortlists/${shortlist}/call-sheets.pdf`} download>
-              Call sheets as a PDF
-            </a>
-          </MenuItem>
-          <MenuItem>
-            <a
-              className={ITEM}
-              href={`/api/shortlists/${shortlist}/call-sheets.html`}
-              target="_blank"
-              rel="noopener"
-            >
-              Call sheets to print
-            </a>
-          </MenuItem>
+          {(["pdf", "html"] as const).map((form) => (
+            <MenuItem key={form}>
+              <button type="button" onClick={() => print(form)} className={ITEM}>
+                Call sheets {form === "pdf" ? "as a PDF" : "to print"}
+                {stale.length > 0 && (
+                  <span className="block text-xs text-soft">
+                    {count(stale.length)} not looked at for 14 days are looked at again first
+                  </span>
+                )}
+              </button>
+            </MenuItem>
+          ))}
           <MenuItem>
             <a className={ITEM} href={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`} download>
               The list as CSV
