@@ -15,7 +15,7 @@ from openacorn.jobs.settling import judge_standing
 from openacorn.settings import Settings
 from openacorn.store import audits, businesses, deeds, outcomes, services, standings, work
 from openacorn.store.outcomes import Kept, Stage
-from openacorn.store.work import Move, StepKind
+from openacorn.store.work import Move
 
 CONVERSATION = "in conversation"
 
@@ -92,32 +92,40 @@ def give_standing(
 
 
 def _follow(
-    conn: sqlite3.Connection, row: Mapping[str, Any], result: Result, said: Said, at: str, settings: Settings
+    conn: sqlite3.Connection,
+    row: Mapping[str, Any],
+    result: Result,
+    said: Said,
+    at: str,
+    settings: Settings,
+    scorer: Scorer,
 ) -> list[list[str]]:
     """What follows from a result beyond the history: outcome and standing. Returns the standings before."""
     service = _service(conn, row, said)
     if result.outcome and service:
         reason = (said.note or result.id) if result.outcome == "lost" else ""
-        winning.keep(conn, row["id"], Kept(service, None, at, cast(Stage, result.outcome), said.amount, reason))
+        winning.keep(conn, row["id"], Kept(service, None, at, cast(Stage, result.outcome), said.amount, reason), scorer)
     before: list[list[str]] = []
     if result.standing is not None:
         before = give_standing(conn, row, result.standing, at, settings)
-    Scorer(conn).score([row["id"]])
+        scorer.score([row["id"]])  # nobody who refused is reached
     return before
 
 
 def note(conn: sqlite3.Connection, business_id: int, said: Said, at: str, settings: Settings) -> int:
     """Note what came of a contact; return the number of the deed that undoes it. Raises NotFound, ResultError."""
-    text, undo = act(conn, business_id, said, at, settings)
+    text, undo = act(conn, business_id, said, at, settings, Scorer(conn))
+    winning.learn(conn)
     return deeds.add_deed(conn, at, text, undo)
 
 
 def act(
-    conn: sqlite3.Connection, business_id: int, said: Said, at: str, settings: Settings, *, kind: StepKind = "talk"
+    conn: sqlite3.Connection, business_id: int, said: Said, at: str, settings: Settings, scorer: Scorer
 ) -> tuple[str, dict[str, Any]]:
     """Note what came of a contact; return (what it was, what it takes to undo it). Raises NotFound, ResultError.
 
-    A day to follow up is cleared by every result but one that sets it; a call that nobody took leaves it as it was.
+    A day to follow up is cleared by whatever is said then, unless it names another; a letter, or a call that nobody took,
+    leaves it as it was. Learning is left to the caller, who may have more to note.
     """
     result = result_of(said.result)
     row = businesses.get_business(conn, business_id)
@@ -127,10 +135,10 @@ def act(
     places, kept = work.places(conn, business_id), outcomes.of(conn, business_id)
     service = _service(conn, row, said)
     text = _words(said, titles.get(service, service))
-    step = work.add_step(conn, business_id, said.by, text, at, kind if result.spoken else "attempt")
-    if result.spoken:
-        work.place_everywhere(conn, business_id, result.stage, said.follow_up)
-    before = _follow(conn, row, result, said, at, settings)
+    step = work.add_step(conn, business_id, said.by, text, at, result.step)
+    day = said.follow_up if said.follow_up or result.step == "talk" else None
+    work.place_everywhere(conn, business_id, result.stage, day)
+    before = _follow(conn, row, result, said, at, settings, scorer)
     undo = {
         "kind": "contact", "business": business_id, "steps": [step], "places": places,
         "outcomes": [asdict(item) for item in kept], "standings": before,
@@ -139,12 +147,11 @@ def act(
 
 
 def take_back(conn: sqlite3.Connection, what: Mapping[str, Any], at: str, settings: Settings) -> None:
-    """Undo a noted contact."""
+    """Undo a noted contact. Learning is left to the caller."""
     business = what["business"]
     work.drop_steps(conn, what["steps"])
     work.put_places(conn, business, what["places"])
     outcomes.put_back(conn, business, [Kept(**item) for item in what["outcomes"]])
-    winning.learn(conn)
     standings.put_back(conn, what["standings"], at)
     for row in businesses.get_businesses(conn, [business]):
         judge_standing(conn, row, settings)
@@ -161,10 +168,11 @@ def move(
     stages = {business: {s: stage for s, stage, _ in work.places(conn, business)} for business in ids}
     changed = work.move(conn, shortlist_id, ids, what, by, at)
     if what.stage in BY_STAGE:
-        result = result_of(BY_STAGE[what.stage])
+        result, scorer = result_of(BY_STAGE[what.stage]), Scorer(conn)
         for row in businesses.get_businesses(conn, ids):
             if stages[row["id"]].get(shortlist_id) != what.stage:
                 for _, _, day in [place for place in work.places(conn, row["id"]) if place[0] == shortlist_id]:
                     work.place_everywhere(conn, row["id"], what.stage, day)
-                _follow(conn, row, result, Said(result.id, by=by), at, settings)
+                _follow(conn, row, result, Said(result.id, by=by), at, settings, scorer)
+        winning.learn(conn)
     return changed

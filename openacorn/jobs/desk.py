@@ -7,6 +7,7 @@ from typing import Any
 from openacorn.core.standing import KINDS, marks_of
 from openacorn.jobs.contacting import take_back
 from openacorn.jobs.settling import judge_all
+from openacorn.jobs.winning import learn
 from openacorn.settings import Settings
 from openacorn.store import businesses, deeds, mailings, membership, shortlists, standings, verdicts
 
@@ -114,12 +115,12 @@ def undo(conn: sqlite3.Connection, number: int, at: str, settings: Settings) -> 
         membership.add_tag(conn, what["ids"], what["tag"])
     elif what["kind"] == "untag":
         membership.drop_tag(conn, what["ids"], what["tag"])
-    elif what["kind"] == "contact":
-        take_back(conn, what, at, settings)
-    elif what["kind"] == "mailing":
-        mailings.drop(conn, what["mailing"])
-        for contact in what["contacts"]:
+    elif what["kind"] in {"contact", "mailing"}:
+        if what["kind"] == "mailing":
+            mailings.drop(conn, what["mailing"])
+        for contact in what.get("contacts", [what]):
             take_back(conn, contact, at, settings)
+        learn(conn)
     elif what["kind"] == "unlist":
         shortlists.drop_members(conn, what["shortlist"], what["ids"])
     else:

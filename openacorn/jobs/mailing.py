@@ -10,11 +10,15 @@ from openacorn.core.angles.angle import Angle
 from openacorn.core.outreach.mailing import Letter, best_address, once_each
 from openacorn.core.people import Person
 from openacorn.core.standing import marks_of, standing_among
-from openacorn.jobs import contacting
+from openacorn.jobs import contacting, winning
 from openacorn.jobs.contacting import Said
 from openacorn.jobs.pitching import Pitch, Pitcher
+from openacorn.jobs.scoring import Scorer
 from openacorn.settings import Settings
 from openacorn.store import audits, businesses, deeds, mailings, owner_pages, standings, verifications, work
+
+TITLES = frozenset({"dr", "mr", "mrs", "ms", "miss", "prof", "sir"})
+"""Nobody is greeted as "Dear Dr" (common practice)."""
 
 CLOSED = frozenset({"won", "lost", "parked"})
 
@@ -26,8 +30,8 @@ class NobodyToWriteTo(ValueError):
 def _person(people: Sequence[Person], address: str) -> tuple[str, str]:
     """(first, last name) of whose address it is; ("", "") for one that is shared or nobody's."""
     named = next((person.name for person in people if person.address == address), "")
-    first, _, last = named.partition(" ")
-    return first, last.rpartition(" ")[2] or last
+    words = [word for word in named.split() if word.rstrip(".").lower() not in TITLES]
+    return (words[0], words[-1] if len(words) > 1 else "") if words else ("", "")
 
 
 class Mailing:
@@ -38,6 +42,7 @@ class Mailing:
     ) -> None:
         self._conn, self._pitcher, self._settings, self._address = conn, pitcher, settings, address
         self._since = (pitcher.now - timedelta(days=days)).isoformat(timespec="seconds")
+        self._public = bool(settings.public_address)  # an address of this machine is a dead one to who gets the letter
         self._standings = standings.known_standings(conn)
         self._written = mailings.addresses_since(conn, self._since)
 
@@ -79,7 +84,7 @@ class Mailing:
         return Letter(
             letter.id, letter.business, letter.trade, letter.town, email, first, last, pitch.line,
             offer=pitch.service.title if pitch.service else "",
-            page=self._address(page.token) if page and page.shared_at and not page.withdrawn_at else "",
+            page=self._address(page.token) if page and self._public and page.shared_at and not page.withdrawn_at else "",
         )  # fmt: skip
 
     def letters(self, ids: Sequence[int], holding: Mapping[int, Sequence[Angle]]) -> list[Letter]:
@@ -99,10 +104,12 @@ def send_off(
     if not written:
         raise NobodyToWriteTo("nobody on this list can be written to now; the reasons stand beside the names")
     number = mailings.add(conn, at, by, shortlist_id, [asdict(letter) for letter in letters], len(written))
+    scorer = Scorer(conn)
     undo = [
-        contacting.act(conn, letter.id, Said("mailed", note=letter.email, by=by), at, settings, kind="mail")[1]
+        contacting.act(conn, letter.id, Said("mailed", note=letter.email, by=by), at, settings, scorer)[1]
         for letter in written
     ]
+    winning.learn(conn)
     return deeds.add_deed(
         conn, at, f"sent off a mailing to {len(written):,}", {"kind": "mailing", "mailing": number, "contacts": undo}
     )

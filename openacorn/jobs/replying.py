@@ -6,13 +6,18 @@ import re
 import secrets
 import sqlite3
 
+import structlog
+
 from openacorn.jobs import contacting
 from openacorn.jobs.contacting import Said
+from openacorn.jobs.days import today
+from openacorn.net.post import send_notice
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.store import owner_pages, work
 from openacorn.store.owner_pages import OwnerPage
 
+log = structlog.get_logger()
 FASTEST_S, LONGEST_S = 3.0, 86_400.0
 """Nobody fills in the form within so few seconds of opening the page; a stamp older than a day was kept for replay."""
 
@@ -56,7 +61,19 @@ def receive(conn: sqlite3.Connection, page: OwnerPage, name: str, reach: str, te
     owner_pages.add_reply(conn, page, at, name, reach, text, suspect)
     if not suspect:
         work.add_step(conn, page.business_id, name or "the owner", f"wrote: {text} ({reach})", at, "reply")
-        work.place_everywhere(conn, page.business_id, "", at[:10])
+        work.place_everywhere(conn, page.business_id, "", today())
+
+
+def tell_agency(settings: Settings, to: str, business: str, name: str, reach: str, text: str) -> None:
+    """Send the agency word of a message, if it has a mail server and an address; what goes wrong is logged, the message is kept."""
+    if not (settings.mail.host and to):
+        return
+    words = (
+        f"{name or 'The owner'} ({reach}) wrote on the page of {business}:\n\n{text}\n\nIt stands among the replies."
+    )
+    fault = send_notice(settings.mail, to, f"{business}: a reply", words)
+    if fault:
+        log.warning("a reply could not be told of", fault=fault)
 
 
 def stop(conn: sqlite3.Connection, page: OwnerPage, settings: Settings) -> None:

@@ -1,10 +1,8 @@
 """Sweeps that run by themselves (APScheduler), and word of how they ended: in the application, by e-mail, to a webhook."""
 
 import asyncio
-import smtplib
 from collections.abc import Awaitable, Callable
 from datetime import UTC, datetime
-from email.message import EmailMessage
 from typing import Any
 
 import aiohttp
@@ -14,6 +12,7 @@ from apscheduler.triggers.base import BaseTrigger
 from apscheduler.triggers.cron import CronTrigger
 from apscheduler.triggers.date import DateTrigger
 
+from openacorn.net.post import send_notice
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.store import businesses, schedules, sweeps
@@ -144,22 +143,7 @@ class Scheduling:
             except (aiohttp.ClientError, TimeoutError, ValueError) as error:
                 found.append(f"the webhook {item.webhook} could not be reached: {error or type(error).__name__}")
         if item.email:
-            found.append(await asyncio.to_thread(self._mail, item.email, text))
+            found.append(
+                await asyncio.to_thread(send_notice, self._settings.mail, item.email, text.split(":")[0], text)
+            )
         return found
-
-    def _mail(self, to: str, text: str) -> str:
-        mail = self._settings.mail
-        if not mail.host:
-            return f"no e-mail was sent to {to}: enter the mail server in settings.json"
-        message = EmailMessage()
-        message["From"], message["To"], message["Subject"] = mail.sender, to, text.split(":")[0]
-        message.set_content(text + "\n")
-        try:
-            with smtplib.SMTP(mail.host, mail.port, timeout=TELLING_S) as server:
-                if mail.user:
-                    server.starttls()
-                    server.login(mail.user, mail.password)
-                server.send_message(message)
-        except (OSError, smtplib.SMTPException) as error:
-            return f"no e-mail was sent to {to}: {error}"
-        return ""

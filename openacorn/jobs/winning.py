@@ -14,19 +14,18 @@ def ripe_before() -> str:
     return (datetime.now(UTC) - timedelta(days=RIPE_DAYS)).isoformat(timespec="seconds")
 
 
-def keep(conn: sqlite3.Connection, business_id: int, kept: Kept) -> None:
-    """Keep an outcome and learn from it, by the score that the business had at first contact; today's, if this is the first.
+def keep(conn: sqlite3.Connection, business_id: int, kept: Kept, scorer: Scorer) -> None:
+    """Keep an outcome with the score that the business had at first contact; today's, if this is the first.
 
-    Where there is no score for the service nothing is learnt, but what came of it is kept all the same.
+    Where there is no score for the service nothing can be learnt, but what came of it is kept all the same. `learn` comes after.
     """
     if all(earlier.service != kept.service for earlier in outcomes.of(conn, business_id)):
-        found, _, _ = Scorer(conn).opportunities(businesses.get_business(conn, business_id))
+        found, _, _ = scorer.opportunities(businesses.get_business(conn, business_id))
         offer = next((item for item in found if item.service == kept.service and item.score is not None), None)
         kept = Kept(
             kept.service, offer.exact if offer else None, kept.contacted_at, kept.stage, kept.amount, kept.reason
         )
     outcomes.put(conn, business_id, kept)
-    learn(conn)
 
 
 def learn(conn: sqlite3.Connection) -> None:

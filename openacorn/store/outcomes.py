@@ -11,6 +11,7 @@ from openacorn.store.changes import touch
 PUT = """
 INSERT INTO outcome (business_id, service, score, contacted_at, stage, amount, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT (business_id, service) DO UPDATE SET stage = excluded.stage, amount = excluded.amount, reason = excluded.reason
+WHERE NOT (outcome.stage = 'won' AND excluded.stage = 'contacted')
 """
 OF = "SELECT service, score, contacted_at, stage, amount, reason FROM outcome WHERE business_id = ? ORDER BY contacted_at"
 TRIALS = """
@@ -36,7 +37,7 @@ class Kept:
 
 
 def put(conn: sqlite3.Connection, business_id: int, kept: Kept) -> None:
-    """Note what came of it; the first contact's score and day stand."""
+    """Note what came of it; the first contact's score and day stand. A sale is not undone by speaking with them again."""
     conn.execute(PUT, (business_id, kept.service, kept.score, kept.contacted_at, kept.stage, kept.amount, kept.reason))
     touch(conn, [business_id])
 
@@ -56,6 +57,14 @@ def of(conn: sqlite3.Connection, business_id: int) -> list[Kept]:
 def trials(conn: sqlite3.Connection, ripe: str) -> list[Trial]:
     """What can be learnt from: closed, or contacted by the moment `ripe` (ISO 8601)."""
     return [Trial(row["service"], row["score"], bool(row["won"])) for row in conn.execute(TRIALS, (ripe,))]
+
+
+def earned(conn: sqlite3.Connection) -> dict[str, float]:
+    """Service → what was sold of it in all, in the agency's currency."""
+    rows = conn.execute(
+        "SELECT service, sum(amount) FROM outcome WHERE stage = 'won' AND amount IS NOT NULL GROUP BY service"
+    )
+    return {str(service): float(total) for service, total in rows}
 
 
 def keep_odds(conn: sqlite3.Connection, learnt: Mapping[str, Odds]) -> None:

@@ -46,6 +46,25 @@ def add_shortlist(conn: sqlite3.Connection, name: str, at: str) -> int:
     return int(row[0])
 
 
+def rename_shortlist(conn: sqlite3.Connection, shortlist_id: int, name: str) -> None:
+    """Give a list another name; raises NameTaken, NotFound."""
+    must_exist(conn, shortlist_id)
+    try:
+        conn.execute("UPDATE shortlist SET name = ? WHERE id = ?", (name, shortlist_id))
+    except sqlite3.IntegrityError:
+        raise NameTaken(f"there is a shortlist named {name!r} already; choose another name") from None
+
+
+def drop_shortlist(conn: sqlite3.Connection, shortlist_id: int) -> None:
+    """Forget a list; what was done about its businesses stays. Raises NotFound."""
+    must_exist(conn, shortlist_id)
+    members = [
+        int(row[0]) for row in conn.execute("SELECT business_id FROM member WHERE shortlist_id = ?", (shortlist_id,))
+    ]
+    conn.execute("DELETE FROM shortlist WHERE id = ?", (shortlist_id,))
+    touch(conn, members)
+
+
 def must_exist(conn: sqlite3.Connection, shortlist_id: int) -> None:
     """Raise NotFound for a list that there is not."""
     if conn.execute("SELECT 1 FROM shortlist WHERE id = ?", (shortlist_id,)).fetchone() is None:

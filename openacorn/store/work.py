@@ -35,16 +35,16 @@ SELECT id, at, by, text, kind FROM step WHERE business_id = ? AND kind IN ('talk
 """
 TO_CALL = """
 SELECT business.id, name, town, phone, member.stage, owner, follow_up, coalesce(audited_at, '') AS looked_at,
-  (SELECT count(*) FROM step WHERE business_id = business.id AND kind = 'attempt' AND at >= :today) AS tried_today
+  (SELECT count(*) FROM step WHERE business_id = business.id AND kind = 'attempt' AND at >= :midnight) AS tried_today
 FROM member JOIN business ON business.id = member.business_id
-WHERE shortlist_id = :list AND standing NOT IN ('refused', 'client')
+WHERE (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND standing NOT IN ('refused', 'client')
   AND ((stage = 'picked' AND follow_up <= :today AND standing = '')
     OR (stage IN ('contacted', 'talking', 'proposed') AND follow_up != '' AND follow_up <= :today))
-ORDER BY tried_today, follow_up = '', follow_up, value DESC, business.id
+GROUP BY business.id ORDER BY tried_today, follow_up = '', follow_up, value DESC, business.id
 """
 
 PLACE = """
-UPDATE member SET follow_up = :day,
+UPDATE member SET follow_up = coalesce(:day, follow_up),
   stage = CASE WHEN :stage = '' OR (:stage = 'contacted' AND stage IN ('talking', 'proposed', 'won')) THEN stage ELSE :stage END
 WHERE business_id = :id
 """
@@ -89,8 +89,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Call:
-    """Somebody to be called. looked_at: when their site was, "" if never; tried_today: calls that nobody took since midnight
-    (UTC)."""
+    """Somebody to be called. looked_at: when their site was, "" if never; tried_today: calls that nobody took
+    since midnight."""
 
     id: int
     name: str
@@ -179,12 +179,15 @@ def last_spoken(conn: sqlite3.Connection, business_id: int) -> Step | None:
     return None if row is None else Step(**dict(row))
 
 
-def to_call(conn: sqlite3.Connection, shortlist_id: int, today: str) -> list[Call]:
+def to_call(conn: sqlite3.Connection, shortlist_id: int, today: str, midnight: str) -> list[Call]:
     """Whom to call now: what is due first, then the picked, the most valuable first, those tried in vain today last.
 
-    Nobody who refused, who is a client, or whom somebody is in conversation with from another list. today: ISO 8601.
+    Nobody who refused, who is a client, or whom somebody is in conversation with from another list. shortlist_id 0: whoever is
+    due on any list; today: the user's day, midnight: when it began (ISO 8601, UTC).
     """
-    return [Call(**dict(row)) for row in conn.execute(TO_CALL, {"list": shortlist_id, "today": today})]
+    return [
+        Call(**dict(row)) for row in conn.execute(TO_CALL, {"list": shortlist_id, "today": today, "midnight": midnight})
+    ]
 
 
 def places(conn: sqlite3.Connection, business_id: int) -> list[tuple[int, str, str]]:
@@ -193,8 +196,8 @@ def places(conn: sqlite3.Connection, business_id: int) -> list[tuple[int, str, s
     return [(int(row[0]), str(row[1]), str(row[2])) for row in rows]
 
 
-def place_everywhere(conn: sqlite3.Connection, business_id: int, stage: str, follow_up: str) -> None:
-    """Put a business at a stage ("": as it is) with a day to come back to it, on every list that it is on.
+def place_everywhere(conn: sqlite3.Connection, business_id: int, stage: str, follow_up: str | None) -> None:
+    """Put a business at a stage ("": as it is) with a day to come back to it (None: as it is), on every list that it is on.
 
     Whom somebody talks with is contacted already: that stage takes nobody back.
     """

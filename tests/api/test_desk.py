@@ -419,15 +419,22 @@ def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_choose
     )  # kept, though nothing can be learnt
     assert told()[0]["trials"] == len(buyers)
     assert failing(app, "POST", "/api/businesses/999999/contacts", asked)[0] == 404
-    for business in buyers:  # "contacted" since today: nothing can be learnt from it yet
-        asked = {"result": "mailed", "service": service}
-        deeds.append(app.post(f"/api/businesses/{business['id']}/contacts", asked)["id"])
-    assert {round(item["learnt"], 3) for item in told()[1].values()} == {0.02}
+    app.post(f"/api/businesses/{buyers[0]['id']}/contacts", {"result": "talking", "service": service})
+    assert told()[0]["trials"] == len(buyers)  # a client who is called again stays one
     assert app.put("/api/odds", {"goes_by": "prior"})["goes_by"] == "prior"
     assert total(app, "state=standing") == len(buyers)
+    app.post(f"/api/deeds/{app.get('/api/deeds')[0]['id']}/undo")
     for number in reversed(deeds):
         app.post(f"/api/deeds/{number}/undo")
     assert (total(app, "state=standing"), app.get(f"/api/businesses/{buyers[0]['id']}")["outcomes"]) == (0, [])
+    mailed = [
+        app.post(f"/api/businesses/{b['id']}/contacts", {"result": "mailed", "service": service})["id"] for b in buyers
+    ]
+    assert {round(item["learnt"], 3) for item in told()[1].values()} == {
+        0.02
+    }  # contacted today: nothing can be learnt yet
+    for number in mailed:
+        app.post(f"/api/deeds/{number}/undo")
 
 
 def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all_lists(app: Application) -> None:

@@ -9,6 +9,7 @@ import re
 import sqlite3
 import subprocess
 import sys
+import time
 import urllib.error
 import urllib.parse
 import urllib.request
@@ -21,7 +22,9 @@ import pypdfium2
 import pytest
 from PIL import Image
 
-from openacorn.net.probes.site import now
+from openacorn.jobs import replying
+from openacorn.jobs.days import today
+from openacorn.settings import MailSettings
 from tests.api.test_api import failing
 from tests.api.test_desk import total
 from tests.application import ROOT, Application, application
@@ -44,7 +47,9 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.fixture(scope="module")
 def app(coast: Coast, folder: Path) -> Iterator[Application]:
-    settings = coast.settings.model_copy(update={"public_address": "https://pages.wrenfold.example"})
+    assert coast.settings.world is not None
+    post = MailSettings(host="127.0.0.1", port=coast.settings.world.smtp_port, sender="acorn@wrenfold.example")
+    settings = coast.settings.model_copy(update={"public_address": "https://pages.wrenfold.example", "mail": post})
     with application(folder, settings, coast.read("places.json")) as running:
         running.wait_for_run(running.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
         yield running
@@ -129,14 +134,14 @@ def test_results_follow_through_and_are_undone(app: Application) -> None:
         {"result": "refused", "note": "never again"},
         {"result": "call back", "follow_up": "2030-01-02"},
         {"result": "won", "amount": 2800.0},
-        {"result": "call back", "follow_up": now()[:10]},
+        {"result": "call back", "follow_up": today()},
         {"result": "not interested"},
     ]
     deeds = [
         app.post(f"/api/businesses/{business}/contacts", {"by": "Ada", **said})["id"]
         for business, said in zip(ids, results, strict=True)
     ]
-    assert queue() == [ids[3]]
+    assert queue() == [call["id"] for call in app.get("/api/calls")] == [ids[3]]
     assert total(app) == everybody - 2  # the refused and the client are no prospects any more
     assert app.get(f"/api/businesses/{ids[0]}/call-sheet")["numbers"] == []
     (member,) = app.get(f"/api/shortlists/{other}/board")["members"]
@@ -154,6 +159,16 @@ def test_results_follow_through_and_are_undone(app: Application) -> None:
     for deed in reversed(deeds):
         app.post(f"/api/deeds/{deed}/undo")
     assert (queue(), total(app)) == ([*ids[1:], ids[0]], everybody)
+    failing(app, "PATCH", f"/api/shortlists/{other}", {"name": "Monday"})
+    for method, body in (("PATCH", {"name": "Wednesday"}), ("DELETE", None)):
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(
+            f"{app.url}/api/shortlists/{other}", data, {"Content-Type": "application/json"}, method=method
+        )
+        with urllib.request.urlopen(request) as answer:
+            assert answer.status == 204
+    assert failing(app, "GET", f"/api/shortlists/{other}/board")[0] == 404
+    assert any(step["text"] == "no answer" for step in app.get(f"/api/businesses/{ids[0]}/steps"))
 
 
 def test_a_page_is_seen_by_nobody_before_it_is_shared_nor_after_it_is_withdrawn(app: Application) -> None:
@@ -213,7 +228,11 @@ def stamped(shown: str) -> str:
     return found.group(1)
 
 
-def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Application) -> None:
+def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Application, coast: Coast) -> None:
+    domain = next(name for name, known in coast.read("mailboxes.json").items() if known["mode"] == "all")
+    app.put("/api/letterhead", {"name": "Wrenfold Studio", "email": f"hello@{domain}"})
+    outbox = coast.folder / "outbox.ndjson"
+    before = outbox.read_text() if outbox.exists() else ""
     (page,) = made(app, ids_of(app)[1:2], share=True)
     path, business = path_of(page), page["business_id"]
     stamp = stamped(opened(app, path)[1])
@@ -226,8 +245,17 @@ def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Applicat
     assert {reply["suspect"] != "" for reply in told["replies"]} == {True}
     assert told["left"] == 0
     assert not [step for step in app.get(f"/api/businesses/{business}/steps") if step["kind"] == "reply"]
-    for _ in range(3):
-        opened(app, f"{path}/reply", words)  # too quick: doubtful as well
+    opened(app, f"{path}/reply", words)  # too quick: doubtful as well
+    time.sleep(replying.FASTEST_S)
+    for _ in range(2):
+        opened(app, f"{path}/reply", words)
+    assert app.get("/api/replies")["left"] == 2
+    assert app.get(f"/api/businesses/{business}/steps")[0]["text"] == f"wrote: {words['text']} ({words['reach']})"
+    for _ in range(50):  # word of it goes to the agency by e-mail
+        if (outbox.read_text() if outbox.exists() else "") != before:
+            break
+        time.sleep(0.1)
+    assert "a reply" in outbox.read_text().removeprefix(before)
     assert opened(app, f"{path}/reply", words)[0] == 429
     assert len(app.get("/api/replies")["replies"]) == 5
     assert failing(app, "PUT", "/api/replies/999999", {"done": True})[0] == 404
@@ -342,7 +370,7 @@ NOT_ASKED_OF_A_LETTER = {
     "indexable": "nobody but its owner may find it", "sitemap": "as above", "structured_data": "as above", "privacy_page": "",
     "analytics": "its owner is not watched", "ad_pixel": "", "google_ads_tag": "", "meta_pixel": "", "tag_manager": "",
     "other_pixels": "", "session_recording": "", "social_links": "it is no shop window", "hours_found": "", "people_named": "",
-    "booking": "", "shop": "", "video": "", "chat": "", "email_found": "", "address_found": "",
+    "server_wait": "how busy this machine is", "load_time": "as above", "booking": "", "shop": "", "video": "", "chat": "", "email_found": "", "address_found": "",
 }  # fmt: skip
 
 

@@ -12,7 +12,7 @@ from openacorn.core.geo.geodesy import Point
 from openacorn.core.listing import Listing
 from openacorn.jobs.queries import decode_query
 from openacorn.settings import Settings, SettingsError, SourceSettings, load_settings, save_settings
-from openacorn.store import businesses, listings, shortlists, sweeps, units
+from openacorn.store import businesses, listings, outcomes, shortlists, sweeps, units, work
 from openacorn.store.db import MIGRATIONS, Database, DatabaseTooNew
 
 
@@ -166,3 +166,30 @@ def test_all_that_is_told_of_a_business_goes_along_when_it_is_merged_or_is_made_
         tables = [row[0] for row in conn.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
         telling = {t for t in tables if any(c[1] == "business_id" for c in conn.execute(f"PRAGMA table_info('{t}')"))}
     assert telling == made_anew | set(businesses.MOVED)
+
+
+def test_what_was_noted_before_notes_and_steps_were_one_history_is_kept(tmp_path: Path) -> None:
+    path = tmp_path / "old.db"
+    with contextlib.closing(sqlite3.connect(path)) as old:
+        for number, file in enumerate(sorted(MIGRATIONS.glob("000[1-9]_*.sql")), start=1):
+            old.executescript(f"{file.read_text()} PRAGMA user_version = {number};")
+        old.executescript(
+            """
+            INSERT INTO business (id, name, trade, changed) VALUES (1, 'Gull', 'florists', 1);
+            INSERT INTO memo (business_id, at, text) VALUES (1, '2026-02-01', 'Ask for Petra');
+            INSERT INTO step (business_id, at, by, text) VALUES (1, '2026-03-01', 'Ada', 'picked → contacted'), (1, '2026-01-01', '', 'Rang');
+            INSERT INTO outcome VALUES (1, 'speed', 61.5, '2026-03-01', 'won', 900, '');
+            INSERT INTO sweep (id, name, plan, created_at) VALUES (1, 's', '{}', '2026');
+            INSERT INTO run (id, sweep_id, state, started_at) VALUES (1, 1, 'done', '2026');
+            INSERT INTO unit (run_id, kind, key, payload, rows) VALUES (1, 'query', 'k', 'p', 7);
+            """
+        )
+        old.commit()
+    database = Database(path)
+    with database.read() as conn:
+        assert [(step.at, step.text, step.kind) for step in work.steps(conn, 1)] == [
+            ("2026-03-01", "picked → contacted", "move"), ("2026-02-01", "Ask for Petra", "note"), ("2026-01-01", "Rang", "note"),
+        ]  # fmt: skip
+        assert [(kept.score, kept.amount) for kept in outcomes.of(conn, 1)] == [(61.5, 900)]
+        assert units.counts(conn, 1) == {("query", "ready"): 1}
+    database.close()

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
@@ -29,8 +30,9 @@ class Screen:
         self.driver.get(self.app.url + path)
 
     def until(self, condition: Callable[[], Any], what: str) -> Any:
-        """Wait for something to be true."""
-        return WebDriverWait(self.driver, WAIT_S, 0.1).until(lambda _: condition(), what)
+        """Wait for something to be true; an element that was redrawn meanwhile is looked for again."""
+        redrawn = (StaleElementReferenceException,)
+        return WebDriverWait(self.driver, WAIT_S, 0.1, ignored_exceptions=redrawn).until(lambda _: condition(), what)
 
     def all(self, css: str) -> list[Any]:
         """Elements that are there now."""

@@ -32,12 +32,14 @@ class MailingTold(Told):
 
 
 class MailingDraft(Told):
-    """Who would be written to, and who not; earlier: mailings of this list."""
+    """Who would be written to, and who not; earlier: mailings of this list; public: can owners reach their pages from outside?
+    If not, no page's address is in the letters."""
 
     letters: list[LetterTold]
     sent: int
     left_out: int
     earlier: list[MailingTold]
+    public: bool
 
 
 class MailingAsked(Asked):

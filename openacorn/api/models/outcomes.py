@@ -34,7 +34,8 @@ class OutcomeTold(Told):
 
 
 class ChanceTold(Told):
-    """The chance of winning a service at a score of 50 by the prior and as learnt; trials: contacts learnt from, won among them."""
+    """The chance of winning a service at a score of 50 by the prior and as learnt; trials: contacts learnt from, won among
+    them; earned: what was sold of it in all, in the agency's currency."""
 
     service: str
     title: str
@@ -42,6 +43,7 @@ class ChanceTold(Told):
     learnt: float
     trials: int
     won: int
+    earned: float
 
 
 class CurvePoint(Told):

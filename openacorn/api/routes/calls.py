@@ -15,6 +15,7 @@ from openacorn.core.report.pdf import to_pdf
 from openacorn.core.report.render import call_sheets
 from openacorn.jobs import owner_pages as pages
 from openacorn.jobs.call_sheets import sheet_of
+from openacorn.jobs.days import midnight, today
 from openacorn.jobs.pitching import Pitcher, angles_of, known_angles
 from openacorn.store import businesses, owner_pages, shortlists, work
 from openacorn.store.sweeps import NotFound
@@ -25,13 +26,24 @@ MOST_ON_PAPER = 200
 CALL_COPIED = ("id", "name", "town", "phone", "stage", "owner", "follow_up", "tried_today")
 
 
+@router.get("/calls")
+def due(desk: Desk) -> list[CallTold]:
+    """Whoever is to be called back by today, on any list, what has been due longest first."""
+    return _to_call(desk, 0)
+
+
 @router.get("/shortlists/{shortlist_id}/calls")
 def to_call(desk: Desk, shortlist_id: int) -> list[CallTold]:
     """Whom to call now: what is due, then the picked, the most valuable first. Nobody with a standing but where it is due."""
     with desk.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
+    return _to_call(desk, shortlist_id)
+
+
+def _to_call(desk: Office, shortlist_id: int) -> list[CallTold]:
+    with desk.database.read() as conn:
         moment = datetime.now(UTC)
-        found = work.to_call(conn, shortlist_id, moment.date().isoformat())
+        found = work.to_call(conn, shortlist_id, today(), midnight())
     return [
         CallTold(**{name: getattr(call, name) for name in CALL_COPIED}, stale=too_old(call.looked_at, moment))
         for call in found

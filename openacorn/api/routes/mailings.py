@@ -44,7 +44,7 @@ def draft(
     sent = sum(not letter.reason for letter in found)
     return MailingDraft(
         letters=[LetterTold.model_validate(letter) for letter in found], sent=sent, left_out=len(found) - sent,
-        earlier=[MailingTold.model_validate(item) for item in earlier],
+        earlier=[MailingTold.model_validate(item) for item in earlier], public=bool(desk.settings.public_address),
     )  # fmt: skip
 
 

@@ -47,7 +47,7 @@ def _odds(conn: sqlite3.Connection, of: str) -> OddsTold:
     offered, trials = services.current(conn), outcomes.trials(conn, winning.ripe_before())
     learnt = outcomes.odds(conn) or {"": PRIOR}
     usual, held = learnt[""], calibrate(trials)
-    chosen = learnt.get(of, usual)
+    chosen, sold = learnt.get(of, usual), outcomes.earned(conn)
     return OddsTold(
         goes_by="learnt" if outcomes.goes_by_learnt(conn) else "prior",
         services=[
@@ -55,7 +55,7 @@ def _odds(conn: sqlite3.Connection, of: str) -> OddsTold:
                 service=service.id, title=service.title, prior=PRIOR.chance(50),
                 learnt=learnt.get(service.id, usual).chance(50),
                 trials=sum(trial.service == service.id for trial in trials),
-                won=sum(trial.service == service.id and trial.won for trial in trials),
+                won=sum(trial.service == service.id and trial.won for trial in trials), earned=sold.get(service.id, 0.0),
             )
             for service in offered
         ],

@@ -10,6 +10,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from starlette.background import BackgroundTask
 
 from openacorn.api.deps import Desk, Office
 from openacorn.core.report.owners_page import OwnersFacts
@@ -174,7 +175,10 @@ def reply(
         if not full and senders.allow(sender, time.monotonic()):
             suspect = replying.suspicion(token, company, opened, text, time.time())
             replying.receive(conn, told, name.strip(), reach.strip(), text.strip(), suspect)
-            return RedirectResponse(f"/o/{token}?said=sent", 303)
+            to = jobs.letterhead(conn, desk.settings).email or desk.settings.contact_address
+            word = (desk.settings, to, found[1].name, name.strip(), reach.strip(), text.strip())
+            after = None if suspect else BackgroundTask(replying.tell_agency, *word)
+            return RedirectResponse(f"/o/{token}?said=sent", 303, background=after)
     return _notice(
         desk, "That was too many messages at once", "Yours was not sent. Call us, or try again in an hour.", 429
     )

@@ -26,6 +26,20 @@ def add_shortlist(desk: Desk, asked: ShortlistAsked) -> ShortlistTold:
     return ShortlistTold(id=shortlist_id, name=asked.name.strip(), created_at=at, members=0)
 
 
+@router.patch("/shortlists/{shortlist_id}", status_code=204)
+def rename_shortlist(desk: Desk, shortlist_id: int, asked: ShortlistAsked) -> None:
+    """Give a list another name."""
+    with desk.database.write() as conn:
+        store.rename_shortlist(conn, shortlist_id, asked.name.strip())
+
+
+@router.delete("/shortlists/{shortlist_id}", status_code=204)
+def drop_shortlist(desk: Desk, shortlist_id: int) -> None:
+    """Forget a list; what was done about its businesses stays."""
+    with desk.database.write() as conn:
+        store.drop_shortlist(conn, shortlist_id)
+
+
 @router.post("/shortlists/{shortlist_id}/members")
 def add_members(desk: Desk, shortlist_id: int, asked: MembersAsked) -> MembersAdded:
     """Put businesses on a shortlist; those that are on it already stay as they are."""

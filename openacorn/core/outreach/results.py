@@ -1,6 +1,7 @@
 """What can come of contacting a business, and what follows from it."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 
 class ResultError(ValueError):
@@ -10,21 +11,21 @@ class ResultError(ValueError):
 @dataclass(frozen=True, slots=True)
 class Result:
     """id: as it is stored and shown. stage: where the business then is on its lists, "" to leave it; outcome: what the chance of
-    winning learns ("" nothing); standing: what the business then is to us, None to leave it; spoken: was anybody reached?"""
+    winning learns ("" nothing); standing: what the business then is to us, None to leave it; step: what it is in the history."""
 
     id: str
     stage: str = ""
     outcome: str = ""
     standing: str | None = None
-    spoken: bool = True
+    step: Literal["talk", "mail", "attempt"] = "talk"
 
 
 RESULTS: dict[str, Result] = {
     result.id: result
     for result in (
-        Result("no answer", spoken=False),
+        Result("no answer", step="attempt"),
         Result("call back", "contacted", "contacted"),
-        Result("mailed", "contacted", "contacted"),
+        Result("mailed", "contacted", "contacted", step="mail"),
         Result("talking", "talking", "contacted", "in conversation"),
         Result("proposed", "proposed", "contacted", "in conversation"),
         Result("won", "won", "won", "client"),

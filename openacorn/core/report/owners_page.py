@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from openacorn.core.audit.check import Check
+from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.finding import Finding, Outcome
 from openacorn.core.audit.marks import group_marks
 from openacorn.core.report.claims import Claim, Sayable
@@ -15,13 +15,29 @@ MOST_FIRST = 3
 ENOUGH_KNOWN = 0.5
 """Below this share of a group known its mark would say more than was seen."""
 
+PLAIN = {
+    Group.PRESENCE: "A site of your own",
+    Group.SECURITY: "Safe to visit",
+    Group.SPEED: "Quick to open",
+    Group.MOBILE: "On a phone",
+    Group.SEARCH: "Found by searching",
+    Group.TRACKING: "Knowing your visitors",
+    Group.SOCIAL: "Social pages",
+    Group.CONTACT: "Easy to reach",
+    Group.DELIVERY: "E-mail that arrives",
+    Group.CONTENT: "What it says and offers",
+    Group.PLATFORM: "How it is built",
+    Group.REPUTATION: "Listings and reviews",
+}
+"""Groups of checks in an owner's words."""
+
 SECTIONS = ("marks", "findings", "peers", "first", "fine", "unseen", "reply")
 """Parts of the page that can be left out, in their order."""
 
 
 @dataclass(frozen=True, slots=True)
 class GroupMark:
-    """mark: 0…100 of a group of checks, None where too little could be seen."""
+    """mark: 0…100 of a group of checks, in an owner's words, None where too little could be seen."""
 
     group: str
     mark: int | None
@@ -94,6 +110,13 @@ def _unseen(checks: Sequence[Check], findings: Mapping[str, Finding]) -> tuple[U
     return tuple(Unseen(reason, tuple(topics)) for reason, topics in grouped.items())
 
 
+def _marks(checks: tuple[Check, ...], findings: Mapping[str, Finding]) -> tuple[GroupMark, ...]:
+    return tuple(
+        GroupMark(PLAIN[Group(item.group)], item.mark if item.known >= ENOUGH_KNOWN else None)
+        for item in group_marks(checks, findings)
+    )
+
+
 def compose(
     checks: Sequence[Check],
     findings: Mapping[str, Finding],
@@ -114,9 +137,7 @@ def compose(
     remedies = dict.fromkeys(claim.remedy for claim in claims if claim.remedy)
     return OwnersFacts(
         name=name, trade=trade, town=town, website=website, looked_at=looked_at, pages=pages,
-        marks=tuple(
-            GroupMark(mark.group, mark.mark if mark.known >= ENOUGH_KNOWN else None) for mark in group_marks(told, findings)
-        ),
+        marks=_marks(told, findings),
         claims=claims, more=len(said.claims) - len(claims), fine=_fine(checks, findings), unseen=_unseen(checks, findings),
         peers=peers, first=tuple(remedies)[:MOST_FIRST], service=service,
     )  # fmt: skip

@@ -1,6 +1,7 @@
 import { useId, useState } from "react";
 import type { Service } from "../api/client";
-import { dayFromNow, type ResultKind } from "../lib/results";
+import { dayFromNow } from "../lib/format";
+import type { ResultKind } from "../lib/results";
 import type { ContactAsked } from "../queries/outreach";
 import { BOX, Button } from "./Bits";
 

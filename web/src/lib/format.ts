@@ -33,8 +33,13 @@ export function when(iso: string | null | undefined): string {
   });
 }
 
+/** A bare day is one, wherever it is read: as a moment it would be midnight in Greenwich. */
 export const day = (iso: string): string =>
-  new Date(iso).toLocaleDateString("en-AU", { day: "numeric", month: "short", year: "numeric" });
+  new Date(iso.length === 10 ? `${iso}T12:00` : iso).toLocaleDateString("en-AU", {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+  });
 
 /** How long ago, in as few characters as a table allows. */
 export function ago(iso: string, now = Date.now()): string {
@@ -52,3 +57,10 @@ export function phone(e164: string): string {
 }
 
 export const host = (url: string): string => url.replace(/^https?:\/\//, "").replace(/\/$/, "");
+
+/** A day here, so many days from now, as a date field has it: the user's day, not Greenwich's. */
+export function dayFromNow(days = 0, now = new Date()): string {
+  const there = new Date(now.getFullYear(), now.getMonth(), now.getDate() + days);
+  const two = (number: number): string => String(number).padStart(2, "0");
+  return `${there.getFullYear()}-${two(there.getMonth() + 1)}-${two(there.getDate())}`;
+}

@@ -20,9 +20,3 @@ export const RESULTS: ResultKind[] = [
 
 /** Stages that a card is not dropped on without saying more. */
 export const ASKED_STAGES: Record<string, string> = { won: "won", lost: "lost" };
-
-/** The day so many days from now, as a date field has it. */
-export function dayFromNow(days: number, now = new Date()): string {
-  const there = new Date(now.getFullYear(), now.getMonth(), now.getDate() + days, 12);
-  return there.toISOString().slice(0, 10);
-}

@@ -5,12 +5,14 @@ export type CallSheet = Schemas["CallSheetTold"];
 export type OwnerPage = Schemas["OwnerPageTold"];
 export type ContactAsked = Partial<Schemas["ContactAsked"]> & { result: string };
 
-/** Whom to call from a list now. */
+/** Whom to call from a list now; of no list (0): who is due on any. */
 export const useCalls = (shortlist_id: number) =>
   useQuery({
     queryKey: ["calls", shortlist_id],
     queryFn: () =>
-      told(client.GET("/api/shortlists/{shortlist_id}/calls", { params: { path: { shortlist_id } } })),
+      shortlist_id === 0
+        ? told(client.GET("/api/calls"))
+        : told(client.GET("/api/shortlists/{shortlist_id}/calls", { params: { path: { shortlist_id } } })),
   });
 
 export const useCallSheet = (business_id: number, service: string) =>

@@ -12,6 +12,23 @@ export function useMakeShortlist() {
   });
 }
 
+/** Gives a list another name, or (with none) forgets it. */
+export function useChangeShortlist() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, name }: { id: number; name?: string }) =>
+      name === undefined
+        ? told(client.DELETE("/api/shortlists/{shortlist_id}", { params: { path: { shortlist_id: id } } }))
+        : told(
+            client.PATCH("/api/shortlists/{shortlist_id}", {
+              params: { path: { shortlist_id: id } },
+              body: { name },
+            }),
+          ),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
 export function useUnpick() {
   const cache = useQueryClient();
   return useMutation({

@@ -1,6 +1,6 @@
 """How long the server thinks before it answers."""
 
-from openacorn.core.audit.check import Check, Group, OwnersWords
+from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 
@@ -30,9 +30,4 @@ CHECK = Check(
     why="Nothing of your page can be shown before the server has begun to answer.",
     needs=(Visit,),
     judge=judge,
-    owner=OwnersWords(
-        topic="A server that answers at once",
-        claim="Your server takes long before it even begins to answer.",
-        remedy="Move to quicker hosting, or let the server keep finished pages ready.",
-    ),
 )

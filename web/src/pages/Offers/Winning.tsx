@@ -15,8 +15,9 @@ import {
 import type { Schemas } from "../../api/client";
 import { BOX, Button, ErrorNote } from "../../components/Bits";
 import { setting } from "../../lib/filter";
-import { count } from "../../lib/format";
+import { count, money } from "../../lib/format";
 import { useAddress } from "../../lib/useAddress";
+import { useStatus } from "../../queries/catalogue";
 import { useChooseOdds, useOdds } from "../../queries/desk";
 
 type Odds = Schemas["OddsTold"];
@@ -185,11 +186,12 @@ function Reliability({ odds }: { odds: Odds }) {
 }
 
 function Services({ odds }: { odds: Odds }) {
+  const currency = useStatus().data?.currency ?? "AUD";
   return (
     <table className="mt-5 bg-sheet">
       <thead className="text-left text-soft">
         <tr className="border-b border-line">
-          {["Service", "Contacts", "Bought", "Guess at 50", "Learnt at 50"].map((head, at) => (
+          {["Service", "Contacts", "Bought", "Sold for", "Guess at 50", "Learnt at 50"].map((head, at) => (
             <th
               key={head}
               scope="col"
@@ -208,6 +210,7 @@ function Services({ odds }: { odds: Odds }) {
             </th>
             <td className="px-3 text-right">{count(item.trials)}</td>
             <td className="px-3 text-right">{count(item.won)}</td>
+            <td className="px-3 text-right">{item.earned > 0 ? money(item.earned, currency) : "–"}</td>
             <td className="px-3 text-right">{percent(item.prior)}</td>
             <td className="px-3 text-right font-semibold">{percent(item.learnt)}</td>
           </tr>

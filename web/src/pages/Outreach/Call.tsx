@@ -31,10 +31,16 @@ export default function Call() {
       {calls.error && <ErrorNote error={calls.error} />}
       {calls.data && current === 0 && (
         <Empty page title="Nobody to call now">
-          Whoever is picked, or due today, stands here.{" "}
-          <Link className="text-leaf-dark underline" to={`/outreach?shortlist=${shortlist}`}>
-            Back to the list
-          </Link>
+          {shortlist === 0 ? (
+            "Whoever is to be called back by today, on any list, stands here."
+          ) : (
+            <>
+              Whoever is picked, or due today, stands here.{" "}
+              <Link className="text-leaf-dark underline" to={`/outreach?shortlist=${shortlist}`}>
+                Back to the list
+              </Link>
+            </>
+          )}
         </Empty>
       )}
       {current > 0 && (

@@ -39,9 +39,13 @@ export default function CallSheet({ sheet, services, service, onService, currenc
         {sheet.hours && ` · ${sheet.hours}`}
       </p>
       {sheet.standing && (
-        <p className="mt-2 border-l-[3px] border-alarm bg-acorn-soft/60 px-2.5 py-1.5">
+        <p
+          className={`mt-2 border-l-[3px] px-2.5 py-1 ${sheet.standing === "refused" ? "border-alarm bg-acorn-soft/60" : "border-leaf"}`}
+        >
           <strong className="font-semibold">Standing: {sheet.standing}.</strong>{" "}
-          {sheet.standing === "refused" ? "They asked not to be contacted." : "Somebody is on it already."}
+          {sheet.standing === "refused"
+            ? "They asked not to be contacted."
+            : "See below what was said last before you call."}
         </p>
       )}
       {sheet.last && (

@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from "react";
-import { day } from "../../lib/format";
+import { day, dayFromNow } from "../../lib/format";
 import type { Member } from "../../queries/shortlists";
 
 interface Props {
@@ -11,11 +11,9 @@ interface Props {
   onOpen: (id: number) => void;
 }
 
-const today = (): string => new Date().toISOString().slice(0, 10);
-
 /** A business on the board: what to sell it, whose it is, what was done last, and what is due. */
 export default function Card({ member, offer, value, onDrag, onKeyDown, onOpen }: Props) {
-  const due = member.follow_up !== "" && member.follow_up <= today();
+  const due = member.follow_up !== "" && member.follow_up <= dayFromNow();
   return (
     <li className="mt-1">
       <button

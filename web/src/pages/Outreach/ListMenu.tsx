@@ -13,8 +13,14 @@ const MAIN =
 const PLAIN =
   "inline-flex items-center rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium hover:border-leaf";
 
+interface Props {
+  shortlist: number;
+  ids: number[];
+  onChange: (what: "rename" | "drop") => void;
+}
+
 /** What is done with a whole list: call it, write to it, make its owners' pages, take it along. */
-export default function ListMenu({ shortlist, ids }: { shortlist: number; ids: number[] }) {
+export default function ListMenu({ shortlist, ids, onChange }: Props) {
   const make = useMakePages();
   const begin = (share: boolean) =>
     make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: me() });
@@ -88,6 +94,20 @@ export default function ListMenu({ shortlist, ids }: { shortlist: number; ids: n
             <a className={ITEM} href={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`} download>
               The list as CSV
             </a>
+          </MenuItem>
+          <MenuItem>
+            <button
+              type="button"
+              onClick={() => onChange("rename")}
+              className={`${ITEM} border-t border-line`}
+            >
+              Give it another name
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => onChange("drop")} className={`${ITEM} text-alarm`}>
+              Forget this list
+            </button>
           </MenuItem>
         </MenuItems>
       </Menu>

@@ -60,6 +60,12 @@ export default function Mailing() {
           </Button>
         </p>
         <ErrorNote error={query.error ?? send.error} />
+        {draft && !draft.public && (
+          <p className="mt-2 text-soft">
+            Owners’ pages open on this machine alone, so the letters name none: set public_address in
+            settings.json.
+          </p>
+        )}
         {draft && draft.earlier.length > 0 && <Earlier mailings={draft.earlier} />}
         {draft && written.length === 0 && (
           <Empty title="Nobody can be written to now">The reasons stand below, beside each name.</Empty>

@@ -1,9 +1,9 @@
 import { useEffect, useState } from "react";
-import { Link, NavLink } from "react-router";
+import { Link, NavLink, useLocation } from "react-router";
 import { BOX } from "../../components/Bits";
 import { count } from "../../lib/format";
 import { callMe, me } from "../../lib/me";
-import { useReplies } from "../../queries/outreach";
+import { useCalls, useReplies } from "../../queries/outreach";
 import { useShortlists } from "../../queries/shortlists";
 
 const LINE = "mt-0.5 flex justify-between rounded-[3px] px-1.5 py-1";
@@ -13,6 +13,9 @@ const look = (on: boolean) =>
 /** What is on the left of all of Outreach: the lists, what owners wrote, their pages, and who one is. */
 export default function Nav({ chosen = 0, title }: { chosen?: number; title: string }) {
   const lists = useShortlists().data ?? [];
+  const due = useCalls(0).data?.length ?? 0;
+  const { pathname } = useLocation();
+  const onDue = pathname === "/outreach/call" && chosen === 0;
   const left = useReplies().data?.left ?? 0;
   const [who, setWho] = useState(me());
   useEffect(() => {
@@ -23,7 +26,11 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
       aria-label="Outreach"
       className="flex w-[200px] shrink-0 flex-col overflow-y-auto border-r border-line bg-sheet p-2.5"
     >
-      <h2 className="px-1.5 text-[13px]">Shortlists</h2>
+      <NavLink to="/outreach/call" aria-current={onDue ? "page" : undefined} className={look(onDue)}>
+        Due today{" "}
+        {due > 0 && <span className="rounded-[3px] bg-acorn px-1.5 text-xs text-white">{count(due)}</span>}
+      </NavLink>
+      <h2 className="mt-3 px-1.5 text-[13px]">Shortlists</h2>
       {lists.length === 0 && <p className="px-1.5 text-soft">None yet.</p>}
       {lists.map((list) => (
         <Link

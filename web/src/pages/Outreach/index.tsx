@@ -1,9 +1,11 @@
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Button, Empty, ErrorNote } from "../../components/Bits";
 import { setting } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
 import { useBoard, useShortlists } from "../../queries/shortlists";
 import Board from "./Board";
+import ChangeList from "./ChangeList";
 import ListMenu from "./ListMenu";
 import Members from "./Members";
 import Nav from "./Nav";
@@ -35,6 +37,7 @@ export default function Outreach() {
 /** One list: its board or its rows, and the business that is being worked. */
 function Shortlist({ shortlist, name }: { shortlist: number; name: string }) {
   const [params, change] = useAddress();
+  const [changing, setChanging] = useState<"rename" | "drop" | null>(null);
   const rows = params.get("view") === "rows";
   const open = Number(params.get("b") ?? 0);
   const board = useBoard(shortlist).data;
@@ -53,8 +56,15 @@ function Shortlist({ shortlist, name }: { shortlist: number; name: string }) {
               Rows
             </Button>
           </span>
-          <ListMenu shortlist={shortlist} ids={board?.members.map((item) => item.id) ?? []} />
+          <ListMenu
+            shortlist={shortlist}
+            ids={board?.members.map((item) => item.id) ?? []}
+            onChange={setChanging}
+          />
         </div>
+        {changing && (
+          <ChangeList shortlist={shortlist} name={name} what={changing} onClose={() => setChanging(null)} />
+        )}
         {rows ? <Members shortlist={shortlist} /> : <Board shortlist={shortlist} onOpen={show} />}
       </section>
       {member && board && (

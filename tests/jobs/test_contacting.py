@@ -1,0 +1,178 @@
+"""What came of contacts: whatever is noted, in whatever order, holds on every list, reaches everybody it must, and is undone whole."""
+
+import dataclasses
+import sqlite3
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from openacorn.core.listing import Listing
+from openacorn.core.outreach.results import RESULTS, ResultError
+from openacorn.core.scoring.service import all_services
+from openacorn.jobs import contacting, desk, replying
+from openacorn.jobs.contacting import Said
+from openacorn.jobs.merging import absorb
+from openacorn.jobs.scoring import Scorer
+from openacorn.settings import Settings
+from openacorn.store import businesses, deeds, listings, outcomes, shortlists, standings, sweeps, work
+from openacorn.store.db import Database
+from openacorn.store.sweeps import NotFound, Plan
+from openacorn.store.work import Move
+from tests.conftest import circle
+
+SETTINGS = Settings(region="AU", home=(-37.0, 160.0))
+PLAN = Plan(("florists",), (circle(-37.0, 160.0, 9000),))
+AT = "2026-11-26T09:00:00+00:00"
+SERVICE = all_services()[0].id
+GULL = Listing(
+    "listing_service", "1", "Gull Florist", "Florist", -37.0, 160.0, "14 Mill Lane", "Port Ellery", "7801", "(03) 5550 1234",
+    website="https://gullflorist.example",
+)  # fmt: skip
+KELP = dataclasses.replace(
+    GULL,
+    source_id="2",
+    name="Kelp Blooms",
+    street="3 Quay",
+    lat=-37.01,
+    phone="(03) 5550 9999",
+    website="https://kelp.example",
+)
+BRANCH = dataclasses.replace(
+    GULL, source_id="3", street="90 High Street", town="Gannet Bay", lat=-37.03, phone="(03) 5550 7777"
+)
+
+
+@contextmanager
+def three() -> Iterator[tuple[sqlite3.Connection, list[int]]]:
+    """Three businesses, the third a branch of the first (one domain); all on a list, the first on two."""
+    with tempfile.TemporaryDirectory() as name:
+        database = Database(Path(name) / "acorn.db")
+        with database.write() as conn:
+            run = sweeps.add_run(conn, sweeps.add_sweep(conn, "s", sweeps.plan_to_json(PLAN), AT), AT)
+            put = listings.put_listings(conn, run, "florists", (GULL, KELP, BRANCH), AT)
+            absorb(conn, put.to_merge, SETTINGS)
+            by_name = {(row["name"], row["town"]): row["id"] for row in businesses.all_businesses(conn)}
+            ids = [
+                by_name["Gull Florist", "Port Ellery"],
+                by_name["Kelp Blooms", "Port Ellery"],
+                by_name["Gull Florist", "Gannet Bay"],
+            ]
+            for title, members in (("Monday", ids), ("Tuesday", ids[:1])):
+                shortlists.add_members(conn, shortlists.add_shortlist(conn, title, AT), members, AT)
+            yield conn, ids
+        database.close()
+
+
+def state(conn: sqlite3.Connection, ids: list[int]) -> dict[str, Any]:
+    """All that a contact may change, but for the log of deeds."""
+    return {
+        "places": [work.places(conn, business) for business in ids],
+        "steps": [[step.text for step in work.steps(conn, business)] for business in ids],
+        "outcomes": [outcomes.of(conn, business) for business in ids],
+        "odds": outcomes.odds(conn),
+        "marks": standings.known_standings(conn),
+        "standings": [businesses.get_business(conn, business)["standing"] for business in ids],
+    }
+
+
+SAYINGS = st.lists(
+    st.tuples(
+        st.integers(0, 2),
+        st.builds(
+            Said, st.sampled_from(list(RESULTS)), st.just(SERVICE), st.sampled_from(["", "a note"]), st.just("2026-12-01"),
+            st.sampled_from([None, 900.0]), st.just("Ada"),
+        ),
+    ),
+    max_size=6,
+)  # fmt: skip
+
+
+@settings(max_examples=40)
+@given(SAYINGS)
+def test_whatever_is_noted_is_undone_whole(said: list[tuple[int, Said]]) -> None:
+    with three() as (conn, ids):
+        before = [state(conn, ids)]
+        numbers = []
+        for at, item in said:
+            numbers.append(contacting.note(conn, ids[at], item, AT, SETTINGS))
+            before.append(state(conn, ids))
+        for number in reversed(numbers):
+            assert state(conn, ids) == before.pop()
+            desk.undo(conn, number, AT, SETTINGS)
+        assert state(conn, ids) == before.pop()
+
+
+@settings(max_examples=40)
+@given(SAYINGS)
+def test_what_follows_from_what_was_said_last(said: list[tuple[int, Said]]) -> None:
+    with three() as (conn, ids):
+        stages = ["picked"] * 3
+        for at, item in said:
+            contacting.note(conn, ids[at], item, AT, SETTINGS)
+            result = RESULTS[item.result]
+            row = businesses.get_business(conn, ids[at])
+            forward = not (result.stage == "contacted" and stages[at] in {"talking", "proposed", "won"})
+            stages[at] = result.stage if result.stage and forward else stages[at]
+            assert {stage for _, stage, _ in work.places(conn, ids[at])} == {stages[at]}  # on every list
+            if result.standing:
+                assert row["standing"] == result.standing
+            if result.standing == "refused":
+                branch = businesses.get_business(conn, ids[2 if at == 0 else at])
+                assert branch["standing"] == "refused"  # under the same domain they are not called either
+                assert Scorer(conn).inputs(row)[2].used == ()
+            called = {call.id for call in work.to_call(conn, 1, "2026-12-01", AT)}
+            assert not called & {
+                b for b in ids if businesses.get_business(conn, b)["standing"] in {"refused", "client"}
+            }
+
+
+def test_results_that_lack_something_change_nothing() -> None:
+    with three() as (conn, ids):
+        before = state(conn, ids)
+        for said in (Said("call back"), Said("sold"), Said("won", service="nothing")):
+            with pytest.raises(ResultError):
+                contacting.note(conn, ids[0], said, AT, SETTINGS)
+        with pytest.raises(NotFound):
+            contacting.note(conn, 99, Said("won"), AT, SETTINGS)
+        assert (state(conn, ids), deeds.latest(conn, 5)) == (before, [])
+
+
+def test_a_card_moved_to_a_stage_does_what_its_contact_does() -> None:
+    with three() as (conn, ids):
+        assert contacting.move(conn, 1, ids[:1], Move("talking", "Bo", "2026-12-03"), "Ada", AT, SETTINGS) == 1
+        assert work.places(conn, ids[0]) == [(1, "talking", "2026-12-03"), (2, "talking", "2026-12-03")]
+        assert businesses.get_business(conn, ids[0])["standing"] == "in conversation"
+        assert work.last_spoken(conn, ids[0]) is not None
+        contacting.move(conn, 1, ids[:1], Move("lost"), "Ada", AT, SETTINGS)
+        assert (businesses.get_business(conn, ids[0])["standing"], standings.known_standings(conn)) == ("", {})
+        contacting.move(conn, 1, ids[:1], Move("parked"), "Ada", AT, SETTINGS)
+        assert [stage for _, stage, _ in work.places(conn, ids[0])] == [
+            "parked",
+            "lost",
+        ]  # parked is this list's own matter
+
+
+@pytest.mark.parametrize(
+    ("trap", "age", "text", "suspect"),
+    [
+        ("", 30, "Please call", ""),
+        ("Spam Ltd", 30, "Please call", "nobody sees"),
+        ("", 1, "Please call", "within 3 seconds"),
+        ("", 90_000, "Please call", "more than a day ago"),
+        ("", 30, "http://a http://b https://c", "full of links"),
+        ("", 30, "see https://kelp.example", ""),
+    ],
+)
+def test_machines_are_marked(trap: str, age: float, text: str, suspect: str) -> None:
+    opened = replying.stamp("abc", 1_000_000)
+    found = replying.suspicion("abc", trap, opened, text, 1_000_000 + age)
+    assert suspect in found
+    assert bool(found) == bool(suspect)
+    for forged in ("", "x", "1000000.0", replying.stamp("other", 1_000_000), opened[:-1]):
+        assert "own form" in replying.suspicion("abc", "", forged, text, 1_000_030)
