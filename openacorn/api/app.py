@@ -47,6 +47,7 @@ from openacorn.core.export.format import all_formats
 from openacorn.core.scoring.service import all_services
 from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.pool import Pool
+from openacorn.jobs.replying import Senders
 from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
 from openacorn.jobs.scoring import score_unscored
@@ -140,7 +141,7 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         snapshot = Snapshot(database, check_ids)
         exporter = Exporter(database, snapshot, settings, check_ids)
         scheduling.deliver = exporter.deliver_all
-        office = Office(folder, settings, database, runs, snapshot, scheduling, exporter)
+        office = Office(folder, settings, database, runs, snapshot, scheduling, exporter, Senders())
         app.state.office = office
         with database.write() as conn:
             places.fill_if_empty(conn)

@@ -10,6 +10,7 @@ from fastapi import Depends, Request
 from openacorn.core.audit.check import all_checks
 from openacorn.core.filters import parse_filter
 from openacorn.jobs.exporting import Exporter
+from openacorn.jobs.replying import Senders
 from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
 from openacorn.settings import Settings
@@ -28,6 +29,7 @@ class Office:
     snapshot: Snapshot
     scheduling: Scheduling
     exporter: Exporter
+    senders: Senders
 
 
 def check_ids() -> tuple[str, ...]:

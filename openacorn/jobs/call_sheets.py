@@ -3,6 +3,7 @@
 from openacorn.core.audit.check import all_checks
 from openacorn.core.outreach.call_sheet import MOST_CLAIMS, CallSheet, Somebody, numbers_of
 from openacorn.core.outreach.objections import objections
+from openacorn.core.scoring.fit import MIN_PEERS
 from openacorn.jobs.pitching import Pitch, Pitcher
 
 MOST_PEERS = 3
@@ -20,11 +21,9 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
         for lack in beside.lacks
         if lack.check in told
     ]
-    if beside.reviews is not None and pitch.row["reviews"] is not None:
-        share = round(beside.reviews * beside.count)
-        said.append(
-            f"{pitch.row['reviews']} reviews: as many as or more than {share} of {beside.count} {trades} near by"
-        )
+    if beside.no_more is not None and beside.reviewed >= MIN_PEERS:
+        few = f"{beside.no_more} of {beside.reviewed} {trades} near by"
+        said.append(f"{pitch.row['reviews']} reviews: as many as or more than {few}")
     return tuple(said[:MOST_PEERS])
 
 

@@ -15,6 +15,7 @@ from openacorn.core.facts import DEFAULT
 from openacorn.core.report.claims import MAX_AGE, too_old
 from openacorn.core.report.letterhead import Letterhead, LetterheadError
 from openacorn.core.report.owners_page import SECTIONS, OwnersFacts, PeerLine, Peers, compose
+from openacorn.core.scoring.fit import MIN_PEERS
 from openacorn.jobs.judging import unit_of
 from openacorn.jobs.pitching import Pitch, Pitcher
 from openacorn.net.probes.site import now
@@ -76,7 +77,8 @@ def _peers(pitch: Pitch) -> Peers | None:
         return None
     told = {check.id: check.owner.topic for check in all_checks() if check.owner}
     lines = tuple(PeerLine(told[lack.check], lack.have, lack.of) for lack in beside.lacks if lack.check in told)
-    return Peers(beside.count, pitch.trades or "businesses", pitch.row["reviews"], beside.reviews, lines[:5])
+    no_more = beside.no_more if beside.reviewed >= MIN_PEERS else None
+    return Peers(pitch.trades or "businesses", pitch.row["reviews"], no_more, beside.reviewed, lines[:5])
 
 
 def facts_of(pitch: Pitch) -> OwnersFacts:

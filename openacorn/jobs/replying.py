@@ -5,6 +5,7 @@ import hmac
 import re
 import secrets
 import sqlite3
+from collections import defaultdict, deque
 
 import structlog
 
@@ -22,12 +23,34 @@ FASTEST_S, LONGEST_S = 3.0, 86_400.0
 """Nobody fills in the form within so few seconds of opening the page; a stamp older than a day was kept for replay."""
 
 MANY_LINKS = 3
+SENDER_REPLIES, SENDER_WINDOW_S = 20, 3600.0
+"""So many replies a sender an hour; several owners may sit behind one address."""
+
 SAID = {
     "sent": "Thank you: your message has arrived. We will get back to you.",
     "stopped": "We have noted it: we will not contact you again.",
 }
 _KEY = secrets.token_bytes(32)
 """Stamps hold for this process's life: a page left open over a restart sends its message all the same, marked as doubtful."""
+
+
+class Senders:
+    """How many replies each sender has sent within an hour."""
+
+    def __init__(self) -> None:
+        self._sent: dict[str, deque[float]] = defaultdict(deque)
+
+    def allow(self, address: str, moment: float) -> bool:
+        """May it send another one? moment: seconds of a clock that does not go back."""
+        for other in [other for other, times in self._sent.items() if moment - times[-1] > SENDER_WINDOW_S]:
+            del self._sent[other]
+        sent = self._sent[address]
+        while sent and moment - sent[0] > SENDER_WINDOW_S:
+            sent.popleft()
+        if len(sent) >= SENDER_REPLIES:
+            return False
+        sent.append(moment)
+        return True
 
 
 def stamp(token: str, moment: float) -> str:

@@ -89,9 +89,12 @@ class Lack:
 
 @dataclass(frozen=True, slots=True)
 class Beside:
-    """A business beside its peers."""
+    """A business beside its peers. reviewed: of how many of them the number of reviews is known; no_more: how many of those have
+    no more than this business, None where it is not known; reviews, rating: as core.peers.Standing."""
 
     count: int
+    reviewed: int
+    no_more: int | None
     reviews: float | None
     rating: float | None
     nearest: list[dict[str, Any]]
@@ -124,9 +127,10 @@ def peers_beside(
         | {"distance_m": round(distance_m(here, Point(peer["lat"], peer["lon"])))}
         for peer in peers[:NEAREST_SHOWN]
     ]
-    return Beside(
-        standing.peers, standing.reviews, standing.rating, nearest, sorted(lacks, key=lambda lack: -lack.have / lack.of)
-    )
+    reviewed = [peer["reviews"] for peer in peers if peer["reviews"] is not None]
+    lacks.sort(key=lambda lack: -lack.have / lack.of)
+    no_more = None if row["reviews"] is None else sum(number <= row["reviews"] for number in reviewed)
+    return Beside(standing.peers, len(reviewed), no_more, standing.reviews, standing.rating, nearest, lacks)
 
 
 class Judge:

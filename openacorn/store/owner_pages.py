@@ -170,11 +170,11 @@ def count_replies(conn: sqlite3.Connection, page_id: int, since: str) -> int:
     return int(row[0])
 
 
-def list_replies(conn: sqlite3.Connection, most: int) -> tuple[list[Reply], int]:
-    """(the `most` newest replies, those to be answered first; how many are to be answered)."""
+def list_replies(conn: sqlite3.Connection, most: int) -> tuple[list[Reply], int, int]:
+    """(the `most` newest replies, those to be answered first; how many are to be answered; how many there are)."""
     found = [Reply(**{**dict(row), "done": bool(row["done"])}) for row in conn.execute(REPLIES, (most,))]
     left = conn.execute("SELECT count(*) FROM reply WHERE done = 0 AND suspect = ''").fetchone()[0]
-    return found, int(left)
+    return found, int(left), int(conn.execute("SELECT count(*) FROM reply").fetchone()[0])
 
 
 def mark_reply(conn: sqlite3.Connection, reply_id: int, *, done: bool) -> None:

@@ -26,6 +26,9 @@ LIST = """
 SELECT id, name, created_at, (SELECT count(*) FROM member WHERE shortlist_id = shortlist.id) AS members
 FROM shortlist ORDER BY id DESC
 """
+MEMBER_IDS = """
+SELECT business.id FROM member JOIN business ON business.id = business_id WHERE shortlist_id = ? ORDER BY value DESC, business.id
+"""
 ADD_MEMBER = """
 INSERT INTO member (shortlist_id, business_id, added_at)
 SELECT ?, id, ? FROM business WHERE id = ? ON CONFLICT DO NOTHING
@@ -69,6 +72,11 @@ def must_exist(conn: sqlite3.Connection, shortlist_id: int) -> None:
     """Raise NotFound for a list that there is not."""
     if conn.execute("SELECT 1 FROM shortlist WHERE id = ?", (shortlist_id,)).fetchone() is None:
         raise NotFound(f"there is no shortlist {shortlist_id}")
+
+
+def member_ids(conn: sqlite3.Connection, shortlist_id: int) -> list[int]:
+    """Everybody on a list, the most valuable first."""
+    return [int(row[0]) for row in conn.execute(MEMBER_IDS, (shortlist_id,))]
 
 
 def add_members(conn: sqlite3.Connection, shortlist_id: int, businesses: Iterable[int], at: str) -> int:

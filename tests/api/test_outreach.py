@@ -379,7 +379,7 @@ def test_an_owners_page_passes_our_own_audit(app: Application) -> None:
     head = {
         "name": "Wrenfold Studio",
         "person": "Ada Wren",
-        "phone": "(03) 5550 1180",
+        "phone": "+61 3 5550 1180",
         "email": "hello@wrenfold.example",
     }
     app.put("/api/letterhead", head)

@@ -176,3 +176,12 @@ def test_machines_are_marked(trap: str, age: float, text: str, suspect: str) -> 
     assert bool(found) == bool(suspect)
     for forged in ("", "x", "1000000.0", replying.stamp("other", 1_000_000), opened[:-1]):
         assert "own form" in replying.suspicion("abc", "", forged, text, 1_000_030)
+
+
+def test_a_sender_is_bounded_by_the_hour_and_others_are_not() -> None:
+    senders = replying.Senders()
+    assert all(senders.allow("10.0.0.1", float(second)) for second in range(replying.SENDER_REPLIES))
+    assert not senders.allow("10.0.0.1", 100.0)
+    assert senders.allow("10.0.0.2", 100.0)
+    assert senders.allow("10.0.0.1", replying.SENDER_WINDOW_S + 1)
+    assert not senders.allow("10.0.0.1", replying.SENDER_WINDOW_S + 1)  # one place was free, not all

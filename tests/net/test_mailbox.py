@@ -39,6 +39,8 @@ def test_each_result_with_the_stage_that_decided_it(coast: Coast) -> None:
     plain, box = domain(coast, "plain")
     anybody, local = domain(coast, "all")
     slow, waiting = domain(coast, "grey")
+    outbox = coast.folder / OUTBOX
+    before = outbox.read_text() if outbox.exists() else ""  # other tests send notices
     silent = next(name for name, kinds in coast.read("records.json").items() if kinds.get("MX") == [])
     assert verify(coast, f"{box}@{plain}", f"no.such.person@{plain}", f"{local}@{anybody}", f"{waiting}@{slow}") == [
         ("valid", "mailbox"),
@@ -48,7 +50,7 @@ def test_each_result_with_the_stage_that_decided_it(coast: Coast) -> None:
     ]
     assert verify(coast, "not an address", "jo@nowhere-at-all.example") == [("dead", "syntax"), ("dead", "domain")]
     assert verify(coast, f"info@{silent}")[0][0] in {"unknown", "dead"}  # its own address takes no mail either
-    assert not (coast.folder / OUTBOX).exists()  # the talk ends before anything is sent
+    assert (outbox.read_text() if outbox.exists() else "") == before  # the talk ends before anything is sent
 
 
 def test_a_private_mail_server_is_not_asked(coast: Coast) -> None:

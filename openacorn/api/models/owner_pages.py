@@ -99,10 +99,11 @@ class ReplyTold(Told):
 
 
 class RepliesTold(Told):
-    """Replies, those to be answered first; left: how many are to be answered."""
+    """Replies, those to be answered first; left: how many are to be answered; total: how many there are."""
 
     replies: list[ReplyTold]
     left: int
+    total: int
 
 
 class ReplyAsked(Asked):

@@ -14,18 +14,16 @@ from openacorn.core.outreach.mailing import COLUMNS, Letter
 from openacorn.jobs.mailing import Mailing, send_off
 from openacorn.jobs.pitching import Pitcher, angles_of, known_angles
 from openacorn.net.probes.site import now
-from openacorn.store import deeds, mailings, shortlists, work
+from openacorn.store import deeds, mailings, shortlists
 from openacorn.store.sweeps import NotFound
 
 router = APIRouter(tags=["mailings"])
-MOST = 10_000
 FORMATS = ("csv", "xlsx")
 
 
 def _letters(desk: Office, request: Request, conn: sqlite3.Connection, shortlist_id: int, days: int) -> list[Letter]:
     shortlists.must_exist(conn, shortlist_id)
-    members, _ = work.members(conn, shortlist_id, MOST)
-    ids = [member.id for member in members]
+    ids = shortlists.member_ids(conn, shortlist_id)
     pitcher, known = Pitcher(conn), known_angles(conn)
     with desk.snapshot.current() as grid:
         holding = angles_of(grid, known, ids, pitcher.now)

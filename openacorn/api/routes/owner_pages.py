@@ -5,6 +5,7 @@ from datetime import UTC, datetime
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
+from starlette.background import BackgroundTask
 
 from openacorn.api.deps import Desk, Office, chosen_ids
 from openacorn.api.models.owner_pages import (
@@ -27,6 +28,7 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.report.claims import sayable
 from openacorn.core.report.letterhead import Letterhead
 from openacorn.core.report.owners_page import SECTIONS
+from openacorn.core.report.pdf import warm
 from openacorn.jobs import owner_pages as jobs
 from openacorn.jobs.owner_pages import PageError, Wanted
 from openacorn.store import audits, businesses, owner_pages, sweeps
@@ -85,7 +87,9 @@ def preview(desk: Desk, page_id: int) -> HTMLResponse:
     """The page as last made, for the agency's eyes: it counts as no view, and its form is shut."""
     with desk.database.read() as conn:
         page = owner_pages.get(conn, page_id)
-        return HTMLResponse(drawn(conn, desk.settings, page, page.draft), headers=HEADERS)
+        html = drawn(conn, desk.settings, page, page.draft)
+    # the PDF stands beside it: who looks at the one may ask for the other
+    return HTMLResponse(html, headers=HEADERS, background=BackgroundTask(warm))
 
 
 @router.get("/owner-pages/{page_id}/pdf")
@@ -133,12 +137,16 @@ def withdraw(desk: Desk, request: Request, page_id: int, asked: ByAsked) -> Owne
         return _told(desk, request, conn, owner_pages.get(conn, page_id))
 
 
+def _replies(conn: sqlite3.Connection) -> RepliesTold:
+    found, left, total = owner_pages.list_replies(conn, SHOWN)
+    return RepliesTold(replies=[ReplyTold.model_validate(item) for item in found], left=left, total=total)
+
+
 @router.get("/replies")
 def list_replies(desk: Desk) -> RepliesTold:
     """What owners wrote, what is to be answered first."""
     with desk.database.read() as conn:
-        found, left = owner_pages.list_replies(conn, SHOWN)
-    return RepliesTold(replies=[ReplyTold.model_validate(item) for item in found], left=left)
+        return _replies(conn)
 
 
 @router.put("/replies/{reply_id}")
@@ -146,8 +154,7 @@ def mark_reply(desk: Desk, reply_id: int, asked: ReplyAsked) -> RepliesTold:
     """Note that a reply was answered, or not."""
     with desk.database.write() as conn:
         owner_pages.mark_reply(conn, reply_id, done=asked.done)
-        found, left = owner_pages.list_replies(conn, SHOWN)
-    return RepliesTold(replies=[ReplyTold.model_validate(item) for item in found], left=left)
+        return _replies(conn)
 
 
 def _head(conn: sqlite3.Connection, desk: Office) -> LetterheadTold:

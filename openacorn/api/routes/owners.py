@@ -4,7 +4,6 @@ import gzip
 import re
 import sqlite3
 import time
-from collections import defaultdict, deque
 from datetime import UTC, datetime, timedelta
 from typing import Annotated
 
@@ -40,30 +39,7 @@ PROGRAMS = re.compile(r"bot|crawl|spider|preview|fetch|scan|curl|wget|python", r
 
 LOGO = "/o/logo.png"
 PAGE_REPLIES, PAGE_WINDOW = 5, timedelta(hours=1)
-HOST_REPLIES, HOST_WINDOW_S = 20, 3600.0
-"""So many replies a page, and a sender, an hour: more than anybody writes, few enough to be read."""
-
-
-class Senders:
-    """How many replies each address has sent lately."""
-
-    def __init__(self) -> None:
-        self._sent: dict[str, deque[float]] = defaultdict(deque)
-
-    def allow(self, address: str, moment: float) -> bool:
-        """May it send another one? moment: seconds of a clock that does not go back."""
-        sent = self._sent[address]
-        while sent and moment - sent[0] > HOST_WINDOW_S:
-            sent.popleft()
-        if len(sent) >= HOST_REPLIES:
-            return False
-        sent.append(moment)
-        for idle in [other for other, times in self._sent.items() if moment - times[-1] > HOST_WINDOW_S]:
-            del self._sent[idle]
-        return True
-
-
-senders = Senders()
+"""So many replies a page an hour are more than anybody writes, and few enough to be read."""
 
 
 def drawn(
@@ -172,7 +148,7 @@ def reply(
     sender = request.client.host if request.client else ""
     with desk.database.write() as conn:
         full = owner_pages.count_replies(conn, told.id, since) >= PAGE_REPLIES
-        if not full and senders.allow(sender, time.monotonic()):
+        if not full and desk.senders.allow(sender, time.monotonic()):
             suspect = replying.suspicion(token, company, opened, text, time.time())
             replying.receive(conn, told, name.strip(), reach.strip(), text.strip(), suspect)
             to = jobs.letterhead(conn, desk.settings).email or desk.settings.contact_address

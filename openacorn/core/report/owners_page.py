@@ -54,12 +54,13 @@ class PeerLine:
 
 @dataclass(frozen=True, slots=True)
 class Peers:
-    """How the nearest of the trade do. reviews: this business's; below: share of them with fewer, None where not known."""
+    """How the nearest of the trade do. reviews: this business's; no_more: how many have no more, of the `reviewed` of whom it
+    is known; None where nothing can be said."""
 
-    count: int
     trades: str
     reviews: int | None
-    below: float | None
+    no_more: int | None
+    reviewed: int
     lines: tuple[PeerLine, ...]
 
 

@@ -1,5 +1,6 @@
 """HTML to PDF. Nothing is fetched: fonts and pictures are handed over."""
 
+import contextlib
 import io
 import logging
 from collections.abc import Mapping
@@ -61,3 +62,12 @@ def to_pdf(html: str, files: Mapping[str, tuple[str, bytes]] | None = None) -> b
             return URLFetcherResponse(url, body, {"Content-Type": kind})
 
     return bytes(HTML(string=html, base_url=BASE, url_fetcher=Handing()).write_pdf())
+
+
+@cache
+def warm() -> None:
+    """Load what the first PDF of a process would otherwise wait for; nothing where PDFs cannot be made."""
+    for name in FONTS:
+        _unpacked(name)
+    with contextlib.suppress(NoPdf):
+        to_pdf("<p>x</p>")

@@ -40,7 +40,7 @@ CLAIM = Claim(
 FACTS = OwnersFacts(
     name=NASTY, trade="Vet", town=NASTY, website="https://kelp.example/", looked_at=AT, pages=3,
     marks=(GroupMark("Speed", 40), GroupMark("Mobile", None)), claims=(CLAIM,), more=2, fine=("A secure connection",),
-    unseen=(Unseen(NASTY, ("A quick home page",)),), peers=Peers(9, "Vets", 4, 0.5, (PeerLine("Booking online", 6, 9),)),
+    unseen=(Unseen(NASTY, ("A quick home page",)),), peers=Peers("Vets", 4, 5, 9, (PeerLine("Booking online", 6, 9),)),
     first=("Do it",), service="Booking and shop",
 )  # fmt: skip
 HEAD = Letterhead("Wrenfold Studio")

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { Button, Empty, ErrorNote } from "../../components/Bits";
-import { when } from "../../lib/format";
+import { count, when } from "../../lib/format";
 import { useMarkReply, useReplies } from "../../queries/outreach";
 import Nav from "./Nav";
 
@@ -25,6 +25,12 @@ export default function Replies() {
             <Line key={reply.id} reply={reply} />
           ))}
         </ul>
+        {query.data && query.data.total > replies.length && (
+          <p className="mt-2 text-soft">
+            The newest {count(replies.length)} of {count(query.data.total)} are shown, what is to be answered
+            first.
+          </p>
+        )}
         {doubtful.length > 0 && (
           <details className="mt-4 max-w-3xl">
             <summary className="cursor-pointer text-leaf-dark">
