@@ -35,6 +35,11 @@ def running(world: Path, data: Path) -> Iterator[Application]:
             yield app
 
 
+def sheet_there(screen: Screen) -> bool:
+    """Is the sheet there whose offer a result is noted for? Until then keys do nothing."""
+    return not screen.all("section[aria-label='Call sheet'] button:disabled")
+
+
 def heading(screen: Screen) -> str:
     """Whose sheet it is; read in one go, as sheets follow one another quickly."""
     found = "return document.querySelector(\"section[aria-label='Call sheet'] h1\")?.textContent"
@@ -55,26 +60,26 @@ def call_them(screen: Screen, names: list[str]) -> None:
     """The first asks not to be called again, the second buys, the third is not there, the fourth is to be called back."""
     screen.open("/outreach")
     screen.by_text("Call").click()
-    screen.until(lambda: heading(screen) == names[0], "the first sheet")
+    screen.until(lambda: heading(screen) == names[0] and sheet_there(screen), "the first sheet")
     assert screen.faults() == []
     assert len(screen.all("section[aria-label='Call sheet'] ol li")) <= 3
     screen.keys("m", "No more calls, please")
     screen.keys(Keys.ESCAPE, "r")
     screen.one("form[aria-label^=Refused]")
     screen.keys(Keys.ENTER)
-    screen.until(lambda: heading(screen) == names[1], "the second sheet")
+    screen.until(lambda: heading(screen) == names[1] and sheet_there(screen), "the second sheet")
     screen.keys("w")
     screen.one("form[aria-label^=Won] input").send_keys("2800", Keys.ENTER)
-    screen.until(lambda: heading(screen) == names[2], "the third sheet")
+    screen.until(lambda: heading(screen) == names[2] and sheet_there(screen), "the third sheet")
     screen.keys("n")
-    screen.until(lambda: heading(screen) == names[3], "the fourth sheet")
+    screen.until(lambda: heading(screen) == names[3] and sheet_there(screen), "the fourth sheet")
     screen.keys("b")
     screen.one("form[aria-label^='Call back'] input").send_keys(Keys.ENTER)
-    screen.until(lambda: heading(screen) == names[4], "the fifth sheet")
+    screen.until(lambda: heading(screen) == names[4] and sheet_there(screen), "the fifth sheet")
     screen.keys("u")
     screen.until(lambda: "Undone" in screen.text, "the call back is taken back")
     screen.keys("k")
-    screen.until(lambda: heading(screen) == names[3], "it is to be called again")
+    screen.until(lambda: heading(screen) == names[3] and sheet_there(screen), "it is to be called again")
 
 
 def selected(screen: Screen, query: str = "") -> list[str]:

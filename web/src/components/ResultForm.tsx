@@ -18,10 +18,11 @@ interface Props {
 /** What a result takes besides: a day, an amount with the service, a reason, or a moment to make sure. */
 export default function ResultForm({ kind, services, service, currency, busy, onSend, onClose }: Props) {
   const [more, setMore] = useState(kind.asks === "day" ? dayFromNow(3) : "");
-  const [sold, setSold] = useState(service || services[0]?.id || "");
+  const [sold, setSold] = useState(service);
   const id = useId();
   const amount = more.trim() === "" ? null : Number(more.replace(/,/g, ""));
-  const broken = kind.asks === "amount" ? Number.isNaN(amount) : kind.asks === "day" && !more;
+  // a sale is learnt from: nobody but the user can say of what it was
+  const broken = kind.asks === "amount" ? Number.isNaN(amount) || sold === "" : kind.asks === "day" && !more;
   const send = () =>
     onSend({
       result: kind.id,
@@ -53,6 +54,7 @@ export default function ResultForm({ kind, services, service, currency, busy, on
               aria-label="What was sold"
               className={BOX}
             >
+              {sold === "" && <option value="">which service?</option>}
               {services.map((item) => (
                 <option key={item.id} value={item.id}>
                   {item.title}

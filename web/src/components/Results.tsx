@@ -58,10 +58,19 @@ interface Props {
   service: string;
   currency: string;
   keys?: boolean;
+  /** Not yet: what is offered is still being asked for. */
+  waiting?: boolean;
 }
 
 /** The buttons for what came of it, and what one of them asks besides. */
-export default function ResultButtons({ results, services, service, currency, keys = false }: Props) {
+export default function ResultButtons({
+  results,
+  services,
+  service,
+  currency,
+  keys = false,
+  waiting = false,
+}: Props) {
   return (
     <div>
       <div className="flex flex-wrap gap-1">
@@ -69,7 +78,7 @@ export default function ResultButtons({ results, services, service, currency, ke
           <button
             key={kind.id}
             type="button"
-            disabled={results.busy}
+            disabled={results.busy || waiting}
             aria-pressed={results.asking?.id === kind.id}
             onClick={() => results.choose(kind)}
             className={`inline-flex items-center gap-1 rounded-[3px] border px-2 py-1 font-medium whitespace-nowrap disabled:opacity-50 ${LOOKS[kind.look ?? "plain"]}`}

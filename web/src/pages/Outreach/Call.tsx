@@ -88,7 +88,7 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
     k: () => go(-1),
     m: () => noteBox.current?.focus(),
     u: deeds.undo,
-    ...Object.fromEntries(RESULTS.map((kind) => [kind.key, () => results.choose(kind)])),
+    ...Object.fromEntries(RESULTS.map((kind) => [kind.key, () => sheet.data && results.choose(kind)])),
   });
   return (
     <>
@@ -129,6 +129,7 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
             service={service || sheet.data?.service || ""}
             currency={currency}
             keys
+            waiting={!sheet.data}
           />
         </div>
       </section>

@@ -45,7 +45,7 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
       </Link>
       <Menu>
         <MenuButton as={Button} disabled={ids.length === 0 || make.isPending}>
-          Owners’ pages
+          Make pages
         </MenuButton>
         <MenuItems
           anchor="bottom end"
