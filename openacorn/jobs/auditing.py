@@ -17,7 +17,6 @@ from openacorn.net.probes.site import now
 from openacorn.store import audits, businesses, history, listings, sweeps, units
 from openacorn.store.audits import StoredAudit
 from openacorn.store.db import Database
-from openacorn.store.sweeps import Plan
 
 AGAIN = {
     (): "Audits made again",
@@ -66,10 +65,7 @@ def queue_again(
     if not rows:
         raise NothingToAudit("nobody is left to audit: they are held back by their standing, or there are none")
     more = (*(["whole_site"] if whole else []), *(["browser"] if rendered else []))
-    sweep = next((item.id for item in sweeps.list_sweeps(conn) if item.name == AGAIN[more]), None)
-    if sweep is None:
-        plan = Plan((), (), (), facts=(*DEFAULT, *more))
-        sweep = sweeps.add_sweep(conn, AGAIN[more], sweeps.plan_to_json(plan), now())
+    sweep = sweeps.gathering_nothing(conn, AGAIN[more], (*DEFAULT, *more), now())
     run_id = sweeps.add_run(conn, sweep, now())
     units.add_units(conn, run_id, "audit", map(unit_of, rows))
     return run_id

@@ -1,9 +1,8 @@
 """Call sheets, made from what the store holds."""
 
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import owners_topics
 from openacorn.core.outreach.call_sheet import MOST_CLAIMS, CallSheet, Somebody, numbers_of
 from openacorn.core.outreach.objections import objections
-from openacorn.core.scoring.fit import MIN_PEERS
 from openacorn.jobs.pitching import Pitch, Pitcher
 
 MOST_PEERS = 3
@@ -14,14 +13,14 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
     beside = pitch.peers
     if beside is None:
         return ()
-    told = {check.id: check.owner.topic for check in all_checks() if check.owner}
+    told = owners_topics()
     trades = pitch.trades.lower() or "businesses"
     said = [
         f"{lack.have} of {lack.of} {trades} near by have it: {told[lack.check][0].lower()}{told[lack.check][1:]}"
         for lack in beside.lacks
         if lack.check in told
     ]
-    if beside.no_more is not None and beside.reviewed >= MIN_PEERS:
+    if beside.no_more is not None:
         few = f"{beside.no_more} of {beside.reviewed} {trades} near by"
         said.append(f"{pitch.row['reviews']} reviews: as many as or more than {few}")
     return tuple(said[:MOST_PEERS])

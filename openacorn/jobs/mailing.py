@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import timedelta
 from typing import Any
 
@@ -75,16 +75,16 @@ class Mailing:
         barred = self._barred(row) or lacking or self._refused(email)
         reason = barred or ("" if pitch.line else "nothing may be claimed of it now")
         if reason:
-            return Letter(row["id"], row["name"], pitch.trade, row["town"], reason=reason)
+            return replace(letter, reason=reason)
         return self._filled(letter, pitch, email)
 
     def _filled(self, letter: Letter, pitch: Pitch, email: str) -> Letter:
-        page = owner_pages.pages_of(self._conn, [letter.id]).get(letter.id)
+        token = owner_pages.open_tokens(self._conn, [letter.id]).get(letter.id)
         first, last = _person(pitch.people, email)
-        return Letter(
-            letter.id, letter.business, letter.trade, letter.town, email, first, last, pitch.line,
+        return replace(
+            letter, email=email, first_name=first, last_name=last, line=pitch.line,
             offer=pitch.service.title if pitch.service else "",
-            page=self._address(page.token) if page and self._public and page.shared_at and not page.withdrawn_at else "",
+            page=self._address(token) if token and self._public else "",
         )  # fmt: skip
 
     def letters(self, ids: Sequence[int], holding: Mapping[int, Sequence[Angle]]) -> list[Letter]:

@@ -10,18 +10,16 @@ from datetime import UTC, datetime
 import orjson
 from PIL import Image, UnidentifiedImageError
 
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import all_checks, owners_topics
 from openacorn.core.facts import DEFAULT
 from openacorn.core.report.claims import MAX_AGE, too_old
 from openacorn.core.report.letterhead import Letterhead, LetterheadError
 from openacorn.core.report.owners_page import SECTIONS, OwnersFacts, PeerLine, Peers, compose
-from openacorn.core.scoring.fit import MIN_PEERS
 from openacorn.jobs.judging import unit_of
 from openacorn.jobs.pitching import Pitch, Pitcher
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.store import businesses, owner_pages, sweeps, units, work
-from openacorn.store.sweeps import Plan
 
 SWEEP = "Owners' pages"
 REFUSED = "refused"
@@ -47,21 +45,23 @@ class Wanted:
     by: str = ""
 
 
+def check_sections(sections: Sequence[str]) -> None:
+    """Raise PageError for a section that there is not."""
+    strange = [section for section in sections if section not in SECTIONS]
+    if strange:
+        raise PageError(f"there is no section {strange[0]!r}; choose from {', '.join(SECTIONS)}")
+
+
 def queue_pages(conn: sqlite3.Connection, ids: Sequence[int], wanted: Wanted) -> int:
     """A run that looks again at sites not seen lately and then makes everybody's page; returns its id. Raises PageError.
 
     Nobody who refused gets a page.
     """
-    strange = [section for section in wanted.sections if section not in SECTIONS]
-    if strange:
-        raise PageError(f"there is no section {strange[0]!r}; choose from {', '.join(SECTIONS)}")
+    check_sections(wanted.sections)
     rows = [row for row in businesses.get_businesses(conn, ids) if row["standing"] != REFUSED]
     if not rows:
         raise PageError("nobody is left to make a page for: they refused, or there are none")
-    sweep = next((item.id for item in sweeps.list_sweeps(conn) if item.name == SWEEP), None)
-    if sweep is None:
-        sweep = sweeps.add_sweep(conn, SWEEP, sweeps.plan_to_json(Plan((), (), (), facts=DEFAULT)), now())
-    run_id = sweeps.add_run(conn, sweep, now())
+    run_id = sweeps.add_run(conn, sweeps.gathering_nothing(conn, SWEEP, DEFAULT, now()), now())
     moment = datetime.now(UTC)
     due = [row for row in rows if wanted.again or too_old(row["audited_at"] or "", moment)]
     units.add_units(conn, run_id, "audit", map(unit_of, due))
@@ -75,10 +75,9 @@ def _peers(pitch: Pitch) -> Peers | None:
     beside = pitch.peers
     if beside is None:
         return None
-    told = {check.id: check.owner.topic for check in all_checks() if check.owner}
+    told = owners_topics()
     lines = tuple(PeerLine(told[lack.check], lack.have, lack.of) for lack in beside.lacks if lack.check in told)
-    no_more = beside.no_more if beside.reviewed >= MIN_PEERS else None
-    return Peers(pitch.trades or "businesses", pitch.row["reviews"], no_more, beside.reviewed, lines[:5])
+    return Peers(pitch.trades or "businesses", pitch.row["reviews"], beside.no_more, beside.reviewed, lines[:5])
 
 
 def facts_of(pitch: Pitch) -> OwnersFacts:
@@ -87,9 +86,9 @@ def facts_of(pitch: Pitch) -> OwnersFacts:
     crawl = audit.crawl if audit else None
     site = crawl.visit.url if crawl and crawl.visit.answered else pitch.row["website"]
     return compose(
-        all_checks(), pitch.findings, pitch.said, name=pitch.row["name"], trade=pitch.trade, town=pitch.row["town"],
+        all_checks(), pitch.findings, pitch.said, name=pitch.row["name"],
         website=site, looked_at=audit.at if audit else "", pages=len(crawl.pages.all) if crawl and crawl.pages else 0,
-        peers=_peers(pitch), service=pitch.service.title if pitch.service else "",
+        peers=_peers(pitch),
     )  # fmt: skip
 
 

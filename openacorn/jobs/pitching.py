@@ -13,32 +13,30 @@ from openacorn.core.filters import parse_filter
 from openacorn.core.outreach.wording import best_angle, filled
 from openacorn.core.people import Person
 from openacorn.core.report.claims import Sayable, line_holds, sayable, too_old, weights
-from openacorn.core.scored_grid import ScoredGrid
 from openacorn.core.scoring.opportunity import Opportunity, best_offer
 from openacorn.core.scoring.reach import Channel
 from openacorn.core.scoring.service import Service
 from openacorn.core.trades.catalogue import trade_of
 from openacorn.jobs.persons import people_at
 from openacorn.jobs.reputation import Beside, Judge, peers_beside
-from openacorn.jobs.scoring import Scorer
+from openacorn.jobs.scoring import Scorer, outcomes_of
 from openacorn.sources._source import all_sources
 from openacorn.store import angles, audits
 from openacorn.store.audits import Evidence
+from openacorn.store.snapshot import Snapshot
 
 CHECKS = tuple(check.id for check in all_checks())
 
 
-def known_angles(conn: sqlite3.Connection) -> list[Angle]:
-    """Those that ship and the agency's own."""
-    return [*shipped_angles(), *angles.own_angles(conn)]
-
-
-def angles_of(grid: ScoredGrid, known: Sequence[Angle], ids: Iterable[int], now: datetime) -> dict[int, list[Angle]]:
-    """Business → the angles that hold for it, whatever its state."""
+def angles_of(
+    conn: sqlite3.Connection, snapshot: Snapshot, ids: Iterable[int], now: datetime
+) -> dict[int, list[Angle]]:
+    """Business → the angles with an opening line that hold for it, whatever its state."""
     wanted = set(ids)
     found: dict[int, list[Angle]] = {business: [] for business in wanted}
-    for angle in known:
-        if angle.line:
+    own = angles.own_angles(conn)
+    with snapshot.current() as grid:
+        for angle in filter(lambda item: item.line, (*shipped_angles(), *own)):
             mask = grid.select(parse_filter({**angle.filter, "state": "all"}, CHECKS), now.timestamp())
             for business in wanted.intersection(grid.ids[mask].tolist()):
                 found[business].append(angle)
@@ -86,7 +84,6 @@ class Pitcher:
 
     def pitch(self, row: dict[str, Any], holding: Sequence[Angle], lead: str = "") -> Pitch:
         """The case of one business. holding: angles that hold for it; lead: the service to speak of, "" for its best offer."""
-        outcomes, _, _ = self._scorer.inputs(row)
         offers, _, _ = self._scorer.opportunities(row)
         best = best_offer(offers)
         offer = next((item for item in offers if item.service == lead), best)
@@ -100,7 +97,7 @@ class Pitcher:
         words = {"name": row["name"], "town": row["town"], "trade": trade.label if trade else "business"}
         return Pitch(
             row=row, trade=trade.label if trade else "", trades=trade.plural if trade else "", findings=findings, audit=audit,
-            said=said, offer=offer, service=service, channels=self._scorer.channels(row, outcomes),
+            said=said, offer=offer, service=service, channels=self._scorer.channels(row, outcomes_of(row)),
             people=people_at(self._conn, row, audit, audits.own_contacts_of(self._conn, row["id"])),
             peers=peers_beside(self._conn, row, self._judge.neighbours(row["trade"])),
             line=filled(angle.line, **words) if angle else next((claim.text for claim in said.claims), ""),

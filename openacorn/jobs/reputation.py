@@ -90,7 +90,7 @@ class Lack:
 @dataclass(frozen=True, slots=True)
 class Beside:
     """A business beside its peers. reviewed: of how many of them the number of reviews is known; no_more: how many of those have
-    no more than this business, None where it is not known; reviews, rating: as core.peers.Standing."""
+    no more than this business, None where it is not known or too few are; reviews, rating: as core.peers.Standing."""
 
     count: int
     reviewed: int
@@ -129,7 +129,9 @@ def peers_beside(
     ]
     reviewed = [peer["reviews"] for peer in peers if peer["reviews"] is not None]
     lacks.sort(key=lambda lack: -lack.have / lack.of)
-    no_more = None if row["reviews"] is None else sum(number <= row["reviews"] for number in reviewed)
+    no_more = None
+    if row["reviews"] is not None and len(reviewed) >= MIN_PEERS:
+        no_more = sum(number <= row["reviews"] for number in reviewed)
     return Beside(standing.peers, len(reviewed), no_more, standing.reviews, standing.rating, nearest, lacks)
 
 

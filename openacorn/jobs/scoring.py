@@ -1,7 +1,7 @@
 """Scores from what the store holds: no network, so they can be made again whenever a rule or a peer changes."""
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
 from typing import Any
 
@@ -21,6 +21,11 @@ from openacorn.store.db import Database
 
 REFUSED = "refused"
 AT_ONCE = 5000
+
+
+def outcomes_of(row: Mapping[str, Any]) -> dict[str, Outcome]:
+    """Check id → outcome, as a business's wide row has them."""
+    return {check: Outcome(outcome) for check, outcome in orjson.loads(row["outcomes"]).items()}
 
 
 class Scorer:
@@ -86,7 +91,7 @@ class Scorer:
 
     def inputs(self, row: dict[str, Any]) -> tuple[dict[str, Outcome], Fit, Reach]:
         """Everything that goes into a business's scores."""
-        outcomes = {check: Outcome(outcome) for check, outcome in orjson.loads(row["outcomes"]).items()}
+        outcomes = outcomes_of(row)
         ads = {Outcome.OK: True, Outcome.GAP: False}.get(outcomes.get("social_ads", Outcome.UNKNOWN))
         means = Means(
             row["reviews"], row["staff_band"], row["price_band"], row["founded"], row["revenue_band"], row["chain"], ads

@@ -19,9 +19,10 @@ COLUMNS = "id, token, business_id, sections, draft, made_at, facts, shared_at, w
 LATEST = f"SELECT {COLUMNS} FROM owner_page WHERE business_id = ? AND withdrawn_at = '' ORDER BY id DESC LIMIT 1"
 BY_ID = f"SELECT {COLUMNS} FROM owner_page WHERE id = ?"
 BY_TOKEN = f"SELECT {COLUMNS} FROM owner_page WHERE token = ?"
-OF = f"""
-SELECT {COLUMNS} FROM owner_page
-WHERE id IN (SELECT max(id) FROM owner_page WHERE business_id IN (SELECT value FROM json_each(?)) GROUP BY business_id)
+OF = f"SELECT {COLUMNS} FROM owner_page WHERE business_id = ? ORDER BY id DESC LIMIT 1"
+OPEN = """
+SELECT business_id, token FROM owner_page WHERE shared_at != '' AND withdrawn_at = ''
+AND id IN (SELECT max(id) FROM owner_page WHERE business_id IN (SELECT value FROM json_each(?)) GROUP BY business_id)
 """
 ADD = "INSERT INTO owner_page (token, business_id, sections, draft, made_at) VALUES (?, ?, ?, ?, ?) RETURNING id"
 REDRAFT = "UPDATE owner_page SET sections = ?, draft = ?, made_at = ? WHERE id = ?"
@@ -113,9 +114,15 @@ def by_token(conn: sqlite3.Connection, token: str) -> OwnerPage | None:
     return None if row is None else _page(row)
 
 
-def pages_of(conn: sqlite3.Connection, businesses: Sequence[int]) -> dict[int, OwnerPage]:
-    """Business → its latest page, also one that was withdrawn."""
-    return {row["business_id"]: _page(row) for row in conn.execute(OF, (orjson.dumps(list(businesses)).decode(),))}
+def latest_of(conn: sqlite3.Connection, business_id: int) -> OwnerPage | None:
+    """A business's latest page, also one that was withdrawn; None before one was made."""
+    row = conn.execute(OF, (business_id,)).fetchone()
+    return None if row is None else _page(row)
+
+
+def open_tokens(conn: sqlite3.Connection, businesses: Sequence[int]) -> dict[int, str]:
+    """Business → the token of its latest page, of those whose owners can open it now."""
+    return {int(row[0]): str(row[1]) for row in conn.execute(OPEN, (orjson.dumps(list(businesses)).decode(),))}
 
 
 def put_draft(

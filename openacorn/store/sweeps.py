@@ -1,7 +1,7 @@
 """Sweeps, their runs, and the runs' notes."""
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass, field
 from functools import cached_property
 from typing import Any
@@ -119,6 +119,12 @@ COUNT_NOTES = "SELECT kind, count(*) FROM note WHERE run_id = ? GROUP BY kind"
 def add_sweep(conn: sqlite3.Connection, name: str, plan: str, at: str) -> int:
     """Save a plan (JSON); return the sweep's id."""
     return int(conn.execute(INSERT_SWEEP, (name, plan, at)).fetchone()[0])
+
+
+def gathering_nothing(conn: sqlite3.Connection, name: str, facts: Sequence[str], at: str) -> int:
+    """The sweep of that name to which runs belong that ask no source; made if there is none yet. Returns its id."""
+    known = next((item.id for item in list_sweeps(conn) if item.name == name), None)
+    return known or add_sweep(conn, name, plan_to_json(Plan((), (), (), facts=tuple(facts))), at)
 
 
 def list_sweeps(conn: sqlite3.Connection) -> list[Sweep]:

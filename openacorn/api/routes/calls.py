@@ -16,7 +16,7 @@ from openacorn.core.report.render import call_sheets
 from openacorn.jobs import owner_pages as pages
 from openacorn.jobs.call_sheets import sheet_of
 from openacorn.jobs.days import midnight, today
-from openacorn.jobs.pitching import Pitcher, angles_of, known_angles
+from openacorn.jobs.pitching import Pitcher, angles_of
 from openacorn.store import businesses, owner_pages, shortlists, work
 from openacorn.store.sweeps import NotFound
 
@@ -52,9 +52,8 @@ def _to_call(desk: Office, shortlist_id: int) -> list[CallTold]:
 
 def _sheets(desk: Office, ids: list[int], service: str) -> list[CallSheet]:
     with desk.database.read() as conn:
-        pitcher, known = Pitcher(conn), known_angles(conn)
-        with desk.snapshot.current() as grid:
-            holding = angles_of(grid, known, ids, pitcher.now)
+        pitcher = Pitcher(conn)
+        holding = angles_of(conn, desk.snapshot, ids, pitcher.now)
         rows = businesses.get_businesses(conn, ids)
         return [sheet_of(pitcher.pitch(row, holding[row["id"]], service), pitcher) for row in rows]
 
@@ -65,10 +64,10 @@ def call_sheet(desk: Desk, request: Request, business_id: int, service: str = ""
     with desk.database.read() as conn:
         businesses.get_business(conn, business_id)
         last = work.last_spoken(conn, business_id)
-        page = owner_pages.pages_of(conn, [business_id]).get(business_id)
+        token = owner_pages.open_tokens(conn, [business_id]).get(business_id)
     (sheet,) = _sheets(desk, [business_id], service)
     told = {name: getattr(sheet, name) for name in CallSheet.__slots__}
-    shared = address_of(desk, request, page.token) if page and page.shared_at and not page.withdrawn_at else ""
+    shared = address_of(desk, request, token) if token else ""
     return CallSheetTold.model_validate(told | {"last": last and StepTold.model_validate(last), "shared": shared})
 
 

@@ -1,7 +1,6 @@
 """Mail-merge files of a shortlist: look at it, send it off, fetch the file."""
 
 import sqlite3
-from collections.abc import Sequence
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import StreamingResponse
@@ -12,7 +11,7 @@ from openacorn.api.routes.owner_pages import address_of
 from openacorn.core.export.format import Record, all_formats
 from openacorn.core.outreach.mailing import COLUMNS, Letter
 from openacorn.jobs.mailing import Mailing, send_off
-from openacorn.jobs.pitching import Pitcher, angles_of, known_angles
+from openacorn.jobs.pitching import Pitcher, angles_of
 from openacorn.net.probes.site import now
 from openacorn.store import deeds, mailings, shortlists
 from openacorn.store.sweeps import NotFound
@@ -24,9 +23,8 @@ FORMATS = ("csv", "xlsx")
 def _letters(desk: Office, request: Request, conn: sqlite3.Connection, shortlist_id: int, days: int) -> list[Letter]:
     shortlists.must_exist(conn, shortlist_id)
     ids = shortlists.member_ids(conn, shortlist_id)
-    pitcher, known = Pitcher(conn), known_angles(conn)
-    with desk.snapshot.current() as grid:
-        holding = angles_of(grid, known, ids, pitcher.now)
+    pitcher = Pitcher(conn)
+    holding = angles_of(conn, desk.snapshot, ids, pitcher.now)
     mailing = Mailing(conn, pitcher, desk.settings, days, lambda token: address_of(desk, request, token))
     return mailing.letters(ids, holding)
 
@@ -57,10 +55,6 @@ def send(desk: Desk, request: Request, shortlist_id: int, asked: MailingAsked) -
     return SentOff(mailing=int(deed.undo["mailing"]), deed=number, sent=sum(not letter.reason for letter in letters))
 
 
-def _records(rows: Sequence[Letter]) -> list[Record]:
-    return [Record(letter.cells(), {"id": letter.id, "name": letter.business}) for letter in rows]
-
-
 @router.get("/mailings/{number}.{form}")
 def fetch(desk: Desk, number: int, form: str, left_out: bool = False) -> StreamingResponse:
     """The file of a mailing as it went out, "csv" or "xlsx"; with `left_out` also who was left out, without an address."""
@@ -68,9 +62,8 @@ def fetch(desk: Desk, number: int, form: str, left_out: bool = False) -> Streami
         raise NotFound(f"a mailing comes as {' or '.join(FORMATS)}, not as {form}")
     with desk.database.read() as conn:
         rows = [Letter(**row) for row in mailings.rows_of(conn, number)]
-    wanted = [row for row in rows if left_out or not row.reason]
     columns = COLUMNS if left_out else COLUMNS[:-1]
-    records = [Record(record.cells[: len(columns)], record.whole) for record in _records(wanted)]
+    records = [Record(row.cells()[: len(columns)], {}) for row in rows if left_out or not row.reason]
     chosen = all_formats()[form]
     headers = {"Content-Disposition": f'attachment; filename="mailing-{number}.{chosen.suffix}"'}
     return StreamingResponse(chosen.write(columns, records), media_type=chosen.media_type, headers=headers)

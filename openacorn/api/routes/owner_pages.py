@@ -27,10 +27,9 @@ from openacorn.api.routes.owners import HEADERS, drawn, pdf_of
 from openacorn.core.audit.check import all_checks
 from openacorn.core.report.claims import sayable
 from openacorn.core.report.letterhead import Letterhead
-from openacorn.core.report.owners_page import SECTIONS
 from openacorn.core.report.pdf import warm
 from openacorn.jobs import owner_pages as jobs
-from openacorn.jobs.owner_pages import PageError, Wanted
+from openacorn.jobs.owner_pages import Wanted
 from openacorn.store import audits, businesses, owner_pages, sweeps
 from openacorn.store.owner_pages import OwnerPage
 from openacorn.store.sweeps import NotFound
@@ -105,16 +104,14 @@ def page_of(desk: Desk, request: Request, business_id: int) -> OwnerPageTold | N
     """A business's latest page, null before one was made."""
     with desk.database.read() as conn:
         businesses.get_business(conn, business_id)
-        page = owner_pages.pages_of(conn, [business_id]).get(business_id)
+        page = owner_pages.latest_of(conn, business_id)
         return None if page is None else _told(desk, request, conn, page)
 
 
 @router.put("/owner-pages/{page_id}/sections")
 def choose_sections(desk: Desk, request: Request, page_id: int, asked: SectionsAsked) -> OwnerPageTold:
     """Choose which parts are shown, also of a page that is shared: the facts stay as they are."""
-    strange = [section for section in asked.sections if section not in SECTIONS]
-    if strange:
-        raise PageError(f"there is no section {strange[0]!r}; choose from {', '.join(SECTIONS)}")
+    jobs.check_sections(asked.sections)
     with desk.database.write() as conn:
         owner_pages.get(conn, page_id)
         owner_pages.set_sections(conn, page_id, asked.sections)

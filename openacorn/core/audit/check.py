@@ -84,6 +84,12 @@ def all_checks() -> tuple[Check, ...]:
     )
 
 
+@cache
+def owners_topics() -> dict[str, str]:
+    """Check id → what it asks in an owner's words, of the checks that are told to owners."""
+    return {check.id: check.owner.topic for check in all_checks() if check.owner}
+
+
 def run_check(check: Check, evidence: EvidenceSet) -> Finding:
     """Answer one check. Missing evidence and a crash both give an answer that is never a pass or a gap."""
     given: list[object] = []

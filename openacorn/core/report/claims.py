@@ -22,7 +22,6 @@ class Claim:
     """One thing said to an owner. text, why, remedy: for the owner; seen: what the audit saw; evidence: where and when."""
 
     check: str
-    group: str
     topic: str
     text: str
     why: str
@@ -110,7 +109,7 @@ def sayable(
             unsaid.append(Unsaid(check.id, check.title, reason))
         else:
             claim = Claim(
-                check.id, str(check.group), check.owner.topic, _text(check, finding.outcome), check.why, check.owner.remedy,
+                check.id, check.owner.topic, _text(check, finding.outcome), check.why, check.owner.remedy,
                 finding.reason, finding.evidence[:3], finding.outcome,
             )  # fmt: skip
             said.append((claim, check))

@@ -74,12 +74,9 @@ class Unseen:
 
 @dataclass(frozen=True, slots=True)
 class OwnersFacts:
-    """Everything an owner's page says. looked_at: ISO 8601; website "" if there is none; more: claims that are left out;
-    service: what the agency offers, for the agency's own preview."""
+    """Everything an owner's page says. looked_at: ISO 8601; website "" if there is none; more: claims that are left out."""
 
     name: str
-    trade: str
-    town: str
     website: str
     looked_at: str
     pages: int
@@ -90,7 +87,6 @@ class OwnersFacts:
     unseen: tuple[Unseen, ...]
     peers: Peers | None
     first: tuple[str, ...]
-    service: str
 
 
 def _fine(checks: Sequence[Check], findings: Mapping[str, Finding]) -> tuple[str, ...]:
@@ -124,23 +120,20 @@ def compose(
     said: Sayable,
     *,
     name: str,
-    trade: str,
-    town: str,
     website: str,
     looked_at: str,
     pages: int,
     peers: Peers | None,
-    service: str,
 ) -> OwnersFacts:
     """Put an owner's page together. Marks count only what may be told to an owner: nothing modelled goes into them."""
     told = tuple(check for check in checks if check.owner is not None)
     claims = said.claims[:MOST_CLAIMS]
     remedies = dict.fromkeys(claim.remedy for claim in claims if claim.remedy)
     return OwnersFacts(
-        name=name, trade=trade, town=town, website=website, looked_at=looked_at, pages=pages,
+        name=name, website=website, looked_at=looked_at, pages=pages,
         marks=_marks(told, findings),
         claims=claims, more=len(said.claims) - len(claims), fine=_fine(checks, findings), unseen=_unseen(checks, findings),
-        peers=peers, first=tuple(remedies)[:MOST_FIRST], service=service,
+        peers=peers, first=tuple(remedies)[:MOST_FIRST],
     )  # fmt: skip
 
 

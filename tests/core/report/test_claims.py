@@ -29,8 +29,8 @@ def found(outcome: Outcome, days: float = 0, *, bare: bool = False, value: Value
 def composed(findings: dict[str, Finding]) -> OwnersFacts:
     said = sayable(CHECKS, findings, {}, NOW)
     return compose(
-        CHECKS, findings, said, name="Kelp", trade="Vet", town="Port Ellery", website="https://kelp.example/",
-        looked_at=NOW.isoformat(), pages=3, peers=None, service="",
+        CHECKS, findings, said, name="Kelp", website="https://kelp.example/",
+        looked_at=NOW.isoformat(), pages=3, peers=None,
     )  # fmt: skip
 
 

@@ -29,7 +29,6 @@ AT = "2026-11-26T09:00:00+00:00"
 NASTY = '<script>alert(1)</script> {{ 7*7 }} & "x" <img src=https://evil.example/x onerror=y> Łódź'
 CLAIM = Claim(
     "booking",
-    "Content",
     "Booking online",
     "Customers cannot book.",
     "Why",
@@ -38,10 +37,10 @@ CLAIM = Claim(
     (Evidence(NASTY, AT, NASTY),),
 )
 FACTS = OwnersFacts(
-    name=NASTY, trade="Vet", town=NASTY, website="https://kelp.example/", looked_at=AT, pages=3,
+    name=NASTY, website="https://kelp.example/", looked_at=AT, pages=3,
     marks=(GroupMark("Speed", 40), GroupMark("Mobile", None)), claims=(CLAIM,), more=2, fine=("A secure connection",),
     unseen=(Unseen(NASTY, ("A quick home page",)),), peers=Peers("Vets", 4, 5, 9, (PeerLine("Booking online", 6, 9),)),
-    first=("Do it",), service="Booking and shop",
+    first=("Do it",),
 )  # fmt: skip
 HEAD = Letterhead("Wrenfold Studio")
 

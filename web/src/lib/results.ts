@@ -19,4 +19,4 @@ export const RESULTS: ResultKind[] = [
 ];
 
 /** Stages that a card is not dropped on without saying more. */
-export const ASKED_STAGES: Record<string, string> = { won: "won", lost: "lost" };
+export const ASKED_STAGES = new Set(["won", "lost"]);

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useKeys } from "../../lib/useKeys";
 
 export interface DeskActions {
   next: () => void;
@@ -38,33 +38,7 @@ export const KEYS: [string[], keyof DeskActions, string][] = [
   [["?"], "help", "this sheet"],
 ];
 
-const TYPING = new Set(["INPUT", "TEXTAREA", "SELECT"]);
-
-/** Keys of the desk. They rest while something is typed, a dialog is open, or a control that uses them has the focus. */
+/** Keys of the desk. */
 export function useDeskKeys(actions: DeskActions): void {
-  const latest = useRef(actions);
-  latest.current = actions;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (
-        event.ctrlKey ||
-        event.metaKey ||
-        event.altKey ||
-        document.querySelector("[role=dialog], [role=menu]")
-      )
-        return;
-      if (TYPING.has(target.tagName) && (target as HTMLInputElement).type !== "checkbox") {
-        if (event.key === "Escape") target.blur();
-        return;
-      }
-      if (event.key === "Enter" && target.tagName !== "BODY" && !target.closest("[role=grid]")) return;
-      const found = KEYS.find(([keys]) => keys.includes(event.key));
-      if (!found) return;
-      event.preventDefault();
-      latest.current[found[1]]();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+  useKeys(Object.fromEntries(KEYS.flatMap(([keys, action]) => keys.map((key) => [key, actions[action]]))));
 }

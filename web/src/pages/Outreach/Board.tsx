@@ -38,7 +38,7 @@ export default function Board({ shortlist, onOpen }: Props) {
     return <Empty title="Nobody is on this list">Pick rows in the table and put them here.</Empty>;
   const of = (stage: string) => board.members.filter((member) => member.stage === stage);
   const send = (id: number, stage: string) => {
-    const kind = RESULTS.find((item) => item.id === ASKED_STAGES[stage]);
+    const kind = RESULTS.find((item) => item.id === stage && ASKED_STAGES.has(stage));
     if (kind) setAsked({ id, kind });
     else move.mutate({ ids: [id], stage: stage as never, by: me() });
   };

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { Button, Empty, ErrorNote, Key } from "../../components/Bits";
 import ResultButtons, { useResults } from "../../components/Results";
@@ -7,6 +7,7 @@ import { setting } from "../../lib/filter";
 import { count, day } from "../../lib/format";
 import { RESULTS } from "../../lib/results";
 import { useAddress } from "../../lib/useAddress";
+import { useKeys } from "../../lib/useKeys";
 import { useServices, useStatus } from "../../queries/catalogue";
 import { useCallSheet, useCalls } from "../../queries/outreach";
 import CallSheet from "./CallSheet";
@@ -83,12 +84,12 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
     onShow(rest[Math.min(Math.max(at, 0), rest.length - 1)]?.id ?? 0);
   });
   const noteBox = useRef<HTMLTextAreaElement>(null);
-  useCallKeys({
+  useKeys({
     j: () => go(1),
     k: () => go(-1),
     m: () => noteBox.current?.focus(),
     u: deeds.undo,
-    ...Object.fromEntries(RESULTS.map((kind) => [kind.key, () => sheet.data && results.choose(kind)])),
+    ...Object.fromEntries(RESULTS.map((kind) => [kind.key, () => void (sheet.data && results.choose(kind))])),
   });
   return (
     <>
@@ -168,29 +169,4 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
       </aside>
     </>
   );
-}
-
-const TYPING = new Set(["INPUT", "TEXTAREA", "SELECT"]);
-
-/** Keys of the call sheet; they rest while something is typed. */
-function useCallKeys(keys: Record<string, () => void>): void {
-  const latest = useRef(keys);
-  latest.current = keys;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (TYPING.has(target.tagName)) {
-        if (event.key === "Escape") target.blur();
-        return;
-      }
-      if (document.querySelector("[role=dialog], [role=menu]")) return;
-      const act = latest.current[event.key];
-      if (!act) return;
-      event.preventDefault();
-      act();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
 }

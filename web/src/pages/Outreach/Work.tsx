@@ -66,7 +66,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           className={BOX}
         >
           {stages.map((stage) => (
-            <option key={stage} disabled={stage in ASKED_STAGES && stage !== member.stage}>
+            <option key={stage} disabled={ASKED_STAGES.has(stage) && stage !== member.stage}>
               {stage}
             </option>
           ))}
