@@ -2,9 +2,13 @@
 
 import json
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from openacorn.store.folder import make_private, write_private
+
+SETTINGS = "settings.json"
 
 
 class SettingsError(Exception):
@@ -61,6 +65,11 @@ class Settings(BaseModel):
     contact_address: str = ""
     public_address: str = Field(default="", pattern=r"^(https?://[^/\s]+/?)?$")
     """Where owners reach their pages from outside, by a proxy that forwards /o/ ("https://pages.agency.example"); "": nowhere."""
+    trusted_hosts: list[Annotated[str, Field(pattern=r"^[\w.-]+(:\d{1,5})?$")]] = Field(
+        default_factory=list, max_length=50
+    )
+    """Hosts of the user's own network that may be asked although their addresses are private: "maps.office.lan",
+    "10.0.0.5:8080"; with a port only that one."""
     workers: int = Field(default=2, ge=1, le=16)
     sites_in_flight: int = Field(default=60, ge=1, le=400)
     site_pages: int = Field(default=60, ge=5, le=1000)
@@ -97,11 +106,17 @@ class Settings(BaseModel):
 
 def load_settings(folder: Path) -> Settings:
     """Read `settings.json` in the data folder; defaults if there is none. Raises SettingsError naming what is wrong."""
-    path = folder / "settings.json"
+    path = folder / SETTINGS
     if not path.exists():
         return Settings()
     try:
-        return Settings.model_validate_json(path.read_text())
+        return Settings.model_validate_json(path.read_text(encoding="utf-8-sig"))
+    except UnicodeDecodeError:
+        raise SettingsError(
+            f"{path} is not UTF-8 text; save it in that encoding, or delete it to start from defaults"
+        ) from None
+    except OSError as error:
+        raise SettingsError(f"{path} cannot be read: {error.strerror}") from None
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"]) or "the file"
@@ -112,7 +127,5 @@ def load_settings(folder: Path) -> Settings:
 
 def save_settings(folder: Path, settings: Settings) -> None:
     """Write the settings file in one step, so that a kill cannot leave half of it."""
-    folder.mkdir(parents=True, exist_ok=True)
-    draft = folder / "settings.json.new"
-    draft.write_text(json.dumps(settings.model_dump(mode="json"), indent=2) + "\n")
-    draft.replace(folder / "settings.json")
+    make_private(folder)
+    write_private(folder / SETTINGS, (json.dumps(settings.model_dump(mode="json"), indent=2) + "\n").encode())

@@ -1,10 +1,11 @@
 """Log-ins and keys, sealed (Fernet: AES-128-CBC with HMAC) under a key that lies in a file beside the database, not in it."""
 
-import os
 import sqlite3
 from pathlib import Path
 
 from cryptography.fernet import Fernet, InvalidToken
+
+from openacorn.store.folder import write_private
 
 KEY_FILE = "secret.key"
 
@@ -14,22 +15,23 @@ class SealBroken(Exception):
 
 
 def _key(folder: Path) -> bytes:
-    """The installation's key; made once, readable by its owner alone."""
+    """The installation's key; made once, readable by its owner alone. An empty file, as a crash could leave one, seals nothing
+    and is replaced."""
     path = folder / KEY_FILE
-    try:
-        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as file:
-            file.write(Fernet.generate_key())
-    except FileExistsError:
-        pass
+    if not path.exists() or not path.read_bytes().strip():
+        write_private(path, Fernet.generate_key())
     return path.read_bytes()
 
 
 def keep(conn: sqlite3.Connection, folder: Path, name: str, secret: str, at: str) -> None:
-    """Keep a secret under a name; an empty one takes it away."""
+    """Keep a secret under a name; an empty one takes it away. Raises SealBroken."""
     if not secret:
         conn.execute("DELETE FROM secret WHERE name = ?", (name,))
         return
-    sealed = Fernet(_key(folder)).encrypt(secret.encode())
+    try:
+        sealed = Fernet(_key(folder)).encrypt(secret.encode())
+    except ValueError:
+        raise SealBroken(f"{KEY_FILE} is damaged; bring back the right one from a backup, or delete it") from None
     conn.execute("INSERT OR REPLACE INTO secret (name, sealed, at) VALUES (?, ?, ?)", (name, sealed, at))
 
 
