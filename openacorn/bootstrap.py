@@ -5,9 +5,11 @@ import os
 import shutil
 import subprocess
 import sys
-import time
 from collections.abc import Iterable
 from pathlib import Path
+
+from openacorn.progress import step
+from openacorn.usage import commands, usage
 
 ROOT = Path(__file__).resolve().parents[1]
 VENV = ROOT / ".venv"
@@ -15,19 +17,7 @@ WEB = ROOT / "web"
 REFERENCES = ROOT / "tests" / "references"
 MIN_NODE = 20
 NEEDS_PAGES = {"demo", "serve", "test"}
-NEEDS_PYTHON = {"audit", "match", "bench"}
-USAGE = """usage: ./acorn COMMAND
-
-  demo [--port N] [--reset]     everything with demo data: one address to open
-  serve [--data DIR] [--port N] the application for real use
-  audit URL… [--file F] [--json | --ndjson] [--rendered] [--allow-private]
-                                audit any address and print its findings
-  match FILE [--json] [--at P] [--region CC]
-                                merge a file of listings, print the clusters
-  bench audit|match|desk [--json]
-                                figures beside peers and ceilings
-  test [fast]                   set up and run all tests (fast: without the browser)
-"""
+NEEDS_DEVELOPMENT = {"test", "bench"}
 
 
 class SetupError(Exception):
@@ -46,18 +36,15 @@ def _step(text: str, stamp: Path, state: str, commands: list[list[str]], cwd: Pa
     """Run commands unless `stamp` says that exactly this was done before; output is shown only if they fail."""
     if stamp.exists() and stamp.read_text() == state:
         return
-    print(f"  {text} …", end="", flush=True, file=sys.stderr)
-    started = time.monotonic()
-    for command in commands:
-        done = subprocess.run(command, cwd=cwd, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
-        if done.returncode != 0:
-            print(" failed", file=sys.stderr)
-            print(done.stdout[-3000:], file=sys.stderr)
-            raise SetupError(
-                f"{text} failed: {' '.join(command[:4])} … (exit {done.returncode}); the end of its output is above"
-            )
+    with step(text):
+        for command in commands:
+            done = subprocess.run(command, cwd=cwd, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+            if done.returncode != 0:
+                print(f"\n{done.stdout[-3000:]}", file=sys.stderr)
+                raise SetupError(
+                    f"{text} failed: {' '.join(command[:4])} … (exit {done.returncode}); the end of its output is above"
+                )
     stamp.write_text(state)
-    print(f" {time.monotonic() - started:.0f} s", file=sys.stderr)
 
 
 def set_up_python(*, develop: bool) -> None:
@@ -77,7 +64,7 @@ def set_up_python(*, develop: bool) -> None:
             ) from None
     commands = [
         [sys.executable, "-m", "venv", str(VENV)],
-        [str(VENV / "bin" / "pip"), "install", "--disable-pip-version-check", "-q", "-r", str(lock)],
+        [str(VENV / "bin" / "python"), "-m", "pip", "install", "--disable-pip-version-check", "-q", "-r", str(lock)],
     ]
     _step("Python packages", stamp, state, commands, ROOT)
 
@@ -115,15 +102,15 @@ def set_up_browser() -> None:
     prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
     if not shutil.which("apt-get") or (prefix and not shutil.which("sudo")):
         raise SetupError(f"the browser tests need Chromium and ChromeDriver; run as root: {line}")
-    print("  Chromium and ChromeDriver …", flush=True, file=sys.stderr)
     quiet = {
         "stdout": subprocess.DEVNULL,
         "stderr": subprocess.DEVNULL,
         "env": {**os.environ, "DEBIAN_FRONTEND": "noninteractive"},
     }
-    for part in (["apt-get", "update"], ["apt-get", "install", "-y", "chromium", "chromium-driver"]):
-        if subprocess.run([*prefix, *part], **quiet).returncode != 0:  # type: ignore[call-overload]
-            raise SetupError(f"Chromium could not be installed; run as root: {line}")
+    with step("Chromium and ChromeDriver"):
+        for part in (["apt-get", "update"], ["apt-get", "install", "-y", "chromium", "chromium-driver"]):
+            if subprocess.run([*prefix, *part], **quiet).returncode != 0:  # type: ignore[call-overload]
+                raise SetupError(f"Chromium could not be installed; run as root: {line}")
 
 
 def set_up_references() -> None:
@@ -143,24 +130,19 @@ def main(arguments: list[str]) -> None:
     """Set up for the command, then become it."""
     command = arguments[0] if arguments else ""
     if command in {"", "-h", "--help", "help"}:
-        print(USAGE, end="")
+        print(usage(), end="")
         return
-    if command not in NEEDS_PAGES | NEEDS_PYTHON:
+    if command not in {known.name for known in commands()}:
         raise SetupError(f"there is no command {command!r}; ./acorn --help lists them")
-    set_up_python(develop=command in {"test", "bench"})
+    set_up_python(develop=command in NEEDS_DEVELOPMENT)
     if command in NEEDS_PAGES:
         set_up_pages()
-    environment = {**os.environ, "PYTHONPATH": str(ROOT)}
-    python = str(VENV / "bin" / "python")
     if command == "test":
-        if arguments[1:] not in ([], ["fast"]):
-            raise SetupError("usage: ./acorn test [fast]")
         set_up_references()
-        if arguments[1:] != ["fast"]:
+        if "fast" not in arguments:
             set_up_browser()
-        os.chdir(ROOT)
-        os.execve(python, [python, "-m", "tests.run", *arguments[1:]], environment)
-    os.execve(python, [python, "-m", "openacorn.cli", *arguments], environment)
+    python = str(VENV / "bin" / "python")
+    os.execve(python, [python, "-m", "openacorn.cli", *arguments], {**os.environ, "PYTHONPATH": str(ROOT)})
 
 
 if __name__ == "__main__":

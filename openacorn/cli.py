@@ -4,6 +4,7 @@ import asyncio
 import contextlib
 import os
 import socket
+import sqlite3
 import sys
 from pathlib import Path
 from typing import Annotated
@@ -11,16 +12,22 @@ from typing import Annotated
 import orjson
 import typer
 
+from openacorn.progress import step
 from openacorn.settings import Settings, SettingsError, load_settings
-from openacorn.store.db import DatabaseTooNew
+from openacorn.store.db import Database, DatabaseError
+from openacorn.store.folder import DATABASE, FolderError, locked
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO_FOLDER = ROOT / "data" / "demo"
 DATA_FOLDER = ROOT / "data" / "main"
 DEFAULT_PORT = 8710
+INTERRUPTED = 130
+"""What a command that was stopped by Ctrl-C returns (128 + SIGINT)."""
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on this machine.")]
+Data = Annotated[Path, typer.Option(metavar="DIR", envvar="ACORN_DATA", help="Where the data is kept.")]
+AsJson = Annotated[bool, typer.Option("--json", help="JSON on standard output alone.")]
 
 
 class CommandError(Exception):
@@ -36,12 +43,19 @@ def _check_port(port: int) -> None:
             raise CommandError(f"port {port} is taken; choose another with --port N") from None
 
 
-def serve_application(folder: Path, settings: Settings, port: int) -> None:
-    """Run the application until it is told to stop."""
+def serve_application(folder: Path, settings: Settings, port: int, about: str) -> None:
+    """Run the application until it is told to stop; print its address as soon as it answers there."""
     import uvicorn
 
     from openacorn.api.app import create_app
 
+    class Server(uvicorn.Server):
+        async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+            await super().startup(sockets)
+            if self.started and not self.should_exit:
+                print(f"Open Acorn: http://127.0.0.1:{port}/  ({about})", flush=True)
+
+    Database(folder / DATABASE).close()  # what is wrong with it is one line here, and a traceback inside the server
     config = uvicorn.Config(
         create_app(folder, settings),
         host="127.0.0.1",
@@ -50,29 +64,35 @@ def serve_application(folder: Path, settings: Settings, port: int) -> None:
         loop="uvloop",
         timeout_graceful_shutdown=2,
     )
-    uvicorn.Server(config).run()
+    server = Server(config)
+    with contextlib.suppress(KeyboardInterrupt):  # how it is meant to be stopped
+        server.run()
+    if not server.started:
+        raise CommandError("the application did not start; the reason is above")
 
 
 @app.command()
-def serve(
-    data: Annotated[Path, typer.Option(help="Where the data is kept.")] = DATA_FOLDER, port: Port = DEFAULT_PORT
-) -> None:
-    """The application for real use."""
+def serve(data: Data = DATA_FOLDER, port: Port = DEFAULT_PORT) -> None:
+    """Run the application for real use."""
+    from openacorn.store.backup import finish_restore
+
     _check_port(port)
-    settings = load_settings(data)
-    print(f"Open Acorn: http://127.0.0.1:{port}/  (data in {data}; Ctrl-C stops it)")
-    serve_application(data, settings, port)
+    with locked(data):
+        finish_restore(data)
+        settings = load_settings(data)
+        serve_application(data, settings, port, f"data in {data}; Ctrl-C stops it")
 
 
 @app.command()
 def demo(
     port: Port = DEFAULT_PORT, reset: Annotated[bool, typer.Option("--reset", help="Start over.")] = False
 ) -> None:
-    """Everything with demo data."""
+    """Run the application with demo data: an invented coast, its businesses and their websites."""
     from openacorn.demo import run_demo
 
     _check_port(port)
-    run_demo(DEMO_FOLDER, port, reset=reset, serve=serve_application)
+    with locked(DEMO_FOLDER):
+        run_demo(DEMO_FOLDER, port, reset=reset, serve=serve_application)
 
 
 def audit_settings() -> Settings:
@@ -87,9 +107,9 @@ def audit_settings() -> Settings:
 
 @app.command()
 def audit(
-    urls: Annotated[list[str] | None, typer.Argument(help="Addresses to audit.")] = None,
+    urls: Annotated[list[str] | None, typer.Argument(metavar="URL…", help="Addresses to audit.")] = None,
     file: Annotated[Path | None, typer.Option(help="A file of addresses, one a line.")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="One JSON array.")] = False,
+    as_json: AsJson = False,
     ndjson: Annotated[bool, typer.Option("--ndjson", help="One JSON object a line, as they come.")] = False,
     rendered: Annotated[bool, typer.Option("--rendered", help="Open each site in a browser too.")] = False,
     pages: Annotated[int, typer.Option(min=5, max=1000, help="Most pages to read of each site.")] = 5,
@@ -97,7 +117,7 @@ def audit(
         bool, typer.Option("--allow-private", help="Permit private and loopback addresses.")
     ] = False,
 ) -> None:
-    """Audit any address and print its findings."""
+    """Audit any website and print the findings."""
     from openacorn.net.probes.browser import NoBrowser
     from openacorn.terminal_audit import audit_all, print_table
 
@@ -134,13 +154,14 @@ def audit(
 @app.command()
 def match(
     file: Annotated[Path, typer.Argument(help="A CSV, XLSX, JSON or NDJSON file of listings.")],
-    as_json: Annotated[bool, typer.Option("--json", help="One JSON array of clusters.")] = False,
-    region: Annotated[str | None, typer.Option(help="Country of national phone numbers, say AU.")] = None,
+    as_json: AsJson = False,
+    region: Annotated[str | None, typer.Option(metavar="CC", help="Country of national phone numbers, say AU.")] = None,
     at: Annotated[
-        float, typer.Option(min=0.05, max=1.0, help="Join at this probability; .99 is what sweeps merge at.")
+        float,
+        typer.Option(metavar="P", min=0.05, max=1.0, help="Join at this probability; .99 is what sweeps merge at."),
     ] = 0.5,
 ) -> None:
-    """Merge a file of listings by its headings, print the clusters."""
+    """Merge a file of listings and print which rows are one business."""
     from openacorn.core.columns import ColumnsError
     from openacorn.jobs.tables import FileError
     from openacorn.terminal_match import match_file, print_clusters
@@ -159,11 +180,36 @@ def match(
 
 
 @app.command()
-def bench(
-    what: Annotated[str, typer.Argument(help="audit, match, desk, memory or pages")],
-    as_json: Annotated[bool, typer.Option("--json", help="Figures as JSON.")] = False,
+def backup(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="The backup to write.")], data: Data = DATA_FOLDER
 ) -> None:
-    """Figures beside peers and ceilings."""
+    """Write the whole of the data to one file, also while the application runs."""
+    from openacorn.store.backup import make_backup
+
+    with step("backup") as shown:
+        size = make_backup(data, file, lambda share: shown.update(share, f"{share:.0%} of the database"))
+    print(f"{file}: {size / 1e6:,.1f} MB; it holds your log-ins' key: keep it where only you can read it")
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="A file that ./acorn backup wrote.")],
+    data: Data = DATA_FOLDER,
+) -> None:
+    """Put a backup back; what was there before is kept beside it."""
+    from openacorn.store.backup import restore_backup
+
+    with locked(data), step("restore") as shown:
+        earlier = restore_backup(file, data, lambda share: shown.update(share, f"{share:.0%} unpacked"))
+    print(f"{data}: restored from {file}" + (f"; what was there before is in {earlier}" if earlier else ""))
+
+
+@app.command()
+def bench(
+    what: Annotated[str, typer.Argument(metavar="audit|match|desk|memory|pages", help="Which part to measure.")],
+    as_json: AsJson = False,
+) -> None:
+    """Print how right and how fast a part is, beside ceilings and other libraries."""
     from openacorn.bench import BENCHES
 
     if what not in BENCHES:
@@ -172,16 +218,35 @@ def bench(
     print(orjson.dumps(figures, option=orjson.OPT_INDENT_2).decode() if as_json else text)
 
 
+@app.command("test")
+def run_tests(
+    what: Annotated[str, typer.Argument(metavar="fast", help="Leave out what needs a browser.")] = "",
+) -> None:
+    """Run all tests; "fast" leaves out those that need a browser."""
+    if what not in {"", "fast"}:
+        raise CommandError(f"there is no kind of test {what!r}; usage: ./acorn test [fast]")
+    os.chdir(ROOT)
+    os.execv(sys.executable, [sys.executable, "-m", "tests.run", *filter(None, [what])])
+
+
 def main() -> None:
     """Run a command; every expected failure is one line and exit status 1."""
     from openacorn.sim.run import WorldError
+    from openacorn.store.backup import BackupError
 
+    expected = (CommandError, SettingsError, DatabaseError, FolderError, BackupError, WorldError)
     try:
-        with contextlib.suppress(KeyboardInterrupt):
-            app(standalone_mode=True)
-    except (CommandError, SettingsError, DatabaseTooNew, WorldError) as error:
+        status = app(prog_name="./acorn", standalone_mode=False)
+        if status == INTERRUPTED:
+            print("acorn: stopped", file=sys.stderr)
+            status = 1
+    except typer.TyperException as error:  # a flag or a value that the command does not take
+        print(f"acorn: {getattr(error, 'format_message', error.__str__)().rstrip('.')}; see --help", file=sys.stderr)
+        status = 1
+    except (*expected, sqlite3.OperationalError) as error:
         print(f"acorn: {error}", file=sys.stderr)
-        sys.exit(1)
+        status = 1
+    sys.exit(status)
 
 
 if __name__ == "__main__":

@@ -3,8 +3,6 @@
 import asyncio
 import json
 import shutil
-import sys
-import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -13,6 +11,7 @@ from openacorn.core.report.letterhead import Letterhead
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.runs import Runs
 from openacorn.net.probes.site import now
+from openacorn.progress import Step, step
 from openacorn.settings import Settings, World, save_settings
 from openacorn.sim.coast import TOWNS
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
@@ -21,6 +20,7 @@ from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
 from openacorn.store import businesses, owner_pages, places, reading_plans, regions, sweeps, units
 from openacorn.store.db import Database
+from openacorn.store.folder import DATABASE, LOCK, own_parts
 from openacorn.store.sweeps import Plan
 
 EARLIER = Plan(
@@ -54,10 +54,8 @@ DIRECTORY_PLAN = ReadingPlan(
 """The agency's reading plan for the coast's directory."""
 
 EARLIER_NAME = "Three towns: opticians, vets, florists"
-
-
-def _say(text: str, *, end: str = "\n") -> None:
-    print(text, end=end, flush=True, file=sys.stderr)
+EARLIER_SITES = 350
+"""About as many websites the first sweep audits; only to show how far it is."""
 
 
 def demo_settings(folder: Path, world: World) -> Settings:
@@ -84,9 +82,9 @@ def prepare_world(folder: Path) -> Path:
     return world
 
 
-async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], None]) -> None:
+async def sweep_earlier(folder: Path, settings: Settings, shown: Step) -> None:
     """Carry out the agency's earlier sweep with the shipped pipeline, unless the data holds a sweep already."""
-    database = Database(folder / "acorn.db")
+    database = Database(folder / DATABASE)
     try:
         with database.write() as conn:
             gazetteer = json.loads((folder / "world" / "places.json").read_text(encoding="utf-8"))
@@ -109,9 +107,13 @@ async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], 
                 await asyncio.sleep(0.3)
                 with database.read() as conn:
                     state = sweeps.get_run(conn, run_id).state
-                    held, _ = businesses.held_in_run(conn, run_id)
-                    audited = units.counts(conn, run_id).get(("audit", "done"), 0)
-                tell(f"\r  the earlier sweep: {held} businesses held, {audited} audits made ")
+                    found, _ = businesses.held_in_run(conn, run_id)
+                    counts = units.counts(conn, run_id)
+                audited = counts.get(("audit", "done"), 0)
+                known = audited + counts.get(("audit", "ready"), 0) + counts.get(("audit", "doing"), 0)
+                shown.update(
+                    audited / max(known, EARLIER_SITES), f"{found} businesses found, {audited} websites audited"
+                )
                 if state != "running":
                     return
         finally:
@@ -121,17 +123,24 @@ async def sweep_earlier(folder: Path, settings: Settings, tell: Callable[[str], 
         database.close()
 
 
-def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Settings, int], None]) -> None:
-    """Start everything, print the address, run until told to stop; every process started here ends with it."""
-    if reset and folder.exists():
-        shutil.rmtree(folder)
-    started = time.monotonic()
-    _say("  the Tarrow Coast …")
-    world_folder = prepare_world(folder)
+def _start_over(folder: Path) -> None:
+    """Delete the demo's data, but for the lock that this process holds."""
+    for part in own_parts(folder):
+        if part.is_dir():
+            shutil.rmtree(part)
+        elif part.name != LOCK:
+            part.unlink()
+
+
+def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Settings, int, str], None]) -> None:
+    """Start everything and run until told to stop; every process started here ends with it."""
+    if reset:
+        _start_over(folder)
+    with step("demo data: an invented coast with its businesses and websites"):
+        world_folder = prepare_world(folder)
     with running_world(world_folder) as world:
         settings = demo_settings(folder, world)
         save_settings(folder, settings)
-        asyncio.run(sweep_earlier(folder, settings, lambda text: _say(text, end="")))
-        _say(f"\r  ready after {time.monotonic() - started:.0f} s" + " " * 40)
-        print(f"Open Acorn: http://127.0.0.1:{port}/  (demo of {settings.agency}; Ctrl-C stops everything)", flush=True)
-        serve(folder, settings, port)
+        with step("demo data: a first sweep over three towns") as shown:
+            asyncio.run(sweep_earlier(folder, settings, shown))
+        serve(folder, settings, port, f"demo of {settings.agency}; Ctrl-C stops everything")

@@ -28,20 +28,28 @@ class Application:
         self.folder = folder
         self.port = free_ports(1)[0]
         self.url = f"http://127.0.0.1:{self.port}"
+        self.log = folder.parent / f"{folder.name}.log"
+        """What it writes to standard error, of all its starts."""
         self._process: subprocess.Popen[str] | None = None
 
     def start(self) -> None:
         """Start and wait until it answers."""
         command = [sys.executable, "-m", "openacorn.cli", "serve", "--data", str(self.folder), "--port", str(self.port)]
-        self._process = subprocess.Popen(
-            command, cwd=ROOT, env={**os.environ, "PYTHONPATH": str(ROOT)}, stdout=subprocess.PIPE, text=True
-        )
+        with self.log.open("a") as log:
+            self._process = subprocess.Popen(
+                command,
+                cwd=ROOT,
+                env={**os.environ, "PYTHONPATH": str(ROOT)},
+                stdout=subprocess.PIPE,
+                stderr=log,
+                text=True,
+            )
         for _ in range(200):
             try:
                 self.get("/api/status")
                 return
             except (urllib.error.URLError, ConnectionError):
-                assert self._process.poll() is None, "the application ended at start"
+                assert self._process.poll() is None, f"the application ended at start: {self.log.read_text()[-2000:]}"
                 time.sleep(0.1)
         raise AssertionError("the application does not answer")
 

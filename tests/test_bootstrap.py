@@ -1,14 +1,20 @@
 """Set-up steps: done once, done again when what they stand on changes, and explained when they fail."""
 
+import contextlib
+import os
+import pty
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
+from typer.main import get_command
 
 from openacorn import bootstrap
+from openacorn.bench import BENCHES
 from openacorn.bootstrap import SetupError
 from openacorn.cli import app
+from openacorn.usage import commands
 
 
 def test_a_step_runs_once_and_again_when_its_ground_changes(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -69,13 +75,51 @@ def test_locks_carry_no_addresses() -> None:
         assert "@ http" not in text
 
 
-def test_every_command_of_the_usage_is_one_that_runs() -> None:
-    documented = {
-        line.split()[0] for line in bootstrap.USAGE.splitlines() if line.startswith("  ") and not line.startswith("   ")
+def test_the_help_lists_every_command_and_flag() -> None:
+    """The help is read from the source, since nothing is installed when it is first asked for; typer says what is there."""
+    listed = {command.name: command.synopsis for command in commands()}
+    registered = {
+        item.name or item.callback.__name__: item.callback for item in app.registered_commands if item.callback
     }
-    assert documented == bootstrap.NEEDS_PAGES | bootstrap.NEEDS_PYTHON
-    assert documented - {"test"} == {
-        str(command.callback.__name__) for command in app.registered_commands if command.callback
-    }
+    assert set(listed) == set(registered)
+    for name, function in registered.items():
+        flags = [option.opts[0] for option in get_command(app).commands[name].params if option.opts[0].startswith("--")]  # type: ignore[attr-defined]
+        assert all(flag in listed[name] for flag in flags if flag != "--help"), (name, function)
+    assert set(listed["bench"].split()[0].split("|")) == set(BENCHES)
     readme = (bootstrap.ROOT / "README.md").read_text(encoding="utf-8")
-    assert all(f"./acorn {command}" in readme for command in documented)
+    assert all(f"./acorn {command}" in readme for command in listed)
+
+
+def test_what_is_imported_is_declared_and_what_is_declared_is_imported() -> None:
+    done = subprocess.run(
+        [sys.executable, "-m", "deptry", ".", "--no-ansi"], cwd=bootstrap.ROOT, capture_output=True, text=True
+    )
+    assert done.returncode == 0, done.stderr
+
+
+def shown(terminal: bool) -> str:
+    """What two updates of a step look like, on a terminal (a real one, `pty`) or in a file."""
+    script = (
+        "import time; from openacorn import progress; progress.LINE_EVERY_S = 0\n"
+        "with progress.step('first sweep') as step:\n"
+        "    step.update(0.5, '188 of 376'); time.sleep(0.5); step.update(1.0, '376 of 376')"
+    )
+    command = [sys.executable, "-c", script]
+    if not terminal:
+        return subprocess.run(command, cwd=bootstrap.ROOT, capture_output=True, text=True).stderr
+    main, side = pty.openpty()
+    subprocess.run(command, cwd=bootstrap.ROOT, stderr=side)
+    os.close(side)
+    with contextlib.suppress(OSError), os.fdopen(main, "rb") as file:
+        return file.read1(100_000).decode()
+    return ""
+
+
+def test_progress_is_a_bar_on_a_terminal_and_plain_lines_elsewhere() -> None:
+    lines = shown(terminal=False).splitlines()
+    assert lines[:2] == ["  first sweep …", "  first sweep: 188 of 376"]
+    assert lines[-1].startswith("  first sweep: 376 of 376, done in ")
+    assert not any("\r" in line or "━" in line for line in lines)
+    drawn = shown(terminal=True)
+    assert "━━━━━━━━━━━━────────────" in drawn
+    assert drawn.count("\r") > 2

@@ -2,15 +2,20 @@
 
 import json
 import os
+import signal
 import socket
+import sqlite3
 import subprocess
 import sys
+import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 
 from openacorn.settings import save_settings
 from openacorn.sim.serve import free_ports
+from openacorn.store.db import Database
 from tests.application import ROOT
 from tests.conftest import Coast
 
@@ -88,6 +93,13 @@ def test_a_private_address_is_refused_unless_allowed(tmp_path: Path) -> None:
         (("audit", "--file", "/no/such/file"), "cannot be read"),
         (("audit", "x.example", "--json", "--ndjson"), "not both"),
         (("bench", "weather"), "no bench 'weather'; choose from audit, desk"),
+        (("audit", "--colour", "x"), "No such option: --colour"),
+        (("match",), "Missing argument"),
+        (("serve", "--port", "99999"), "Invalid value for '--port'"),
+        (("serve", "--data", "/dev/null"), "cannot be used"),
+        (("backup", "b.acorn"), "there is no data in"),
+        (("restore", "/no/such/file"), "cannot be read as a backup"),
+        (("test", "slow"), "no kind of test 'slow'"),
     ],
 )
 def test_a_command_that_cannot_go_on_says_why_in_one_line(
@@ -96,7 +108,71 @@ def test_a_command_that_cannot_go_on_says_why_in_one_line(
     done = acorn(*arguments, data=tmp_path)
     assert done.returncode == 1
     assert says in done.stderr
-    assert "Traceback" not in done.stderr
+    assert [line for line in done.stderr.splitlines() if not line.startswith("  ")] == [done.stderr.splitlines()[-1]]
+
+
+def _newer(data: Path) -> None:
+    Database(data / "acorn.db").close()
+    with sqlite3.connect(data / "acorn.db") as conn:
+        conn.execute("PRAGMA user_version = 999")
+    conn.close()
+
+
+UNUSABLE: list[tuple[str, Callable[[Path], object], str]] = [
+    ("newer", _newer, "is of version 999; this program knows up to"),
+    (
+        "garbage",
+        lambda data: (data / "acorn.db").write_bytes(b"no database" * 999),
+        "restore a backup with ./acorn restore FILE",
+    ),
+    (
+        "settings in Latin-1",
+        lambda data: (data / "settings.json").write_bytes('{"agency": "Küche"}'.encode("latin-1")),
+        "is not UTF-8 text",
+    ),
+    (
+        "settings with a mark",
+        lambda data: (data / "settings.json").write_bytes(b'\xef\xbb\xbf{"agency": 7}'),
+        "agency: Input should be a valid string",
+    ),
+    ("settings that are a folder", lambda data: (data / "settings.json").mkdir(), "cannot be read"),
+]
+
+
+@pytest.mark.parametrize(("spoil", "says"), [case[1:] for case in UNUSABLE], ids=[case[0] for case in UNUSABLE])
+def test_data_that_cannot_be_used_is_named_in_one_line(
+    spoil: Callable[[Path], object], says: str, tmp_path: Path
+) -> None:
+    spoil(tmp_path)
+    done = acorn("serve", "--data", str(tmp_path), "--port", str(free_ports(1)[0]))
+    assert (done.returncode, done.stdout) == (1, "")
+    assert says in done.stderr
+    assert done.stderr.count("\n") == 1
+
+
+def test_the_address_is_printed_once_it_answers_and_a_second_instance_is_refused(tmp_path: Path) -> None:
+    port = free_ports(1)[0]
+    command = [sys.executable, "-m", "openacorn.cli", "serve", "--data", str(tmp_path), "--port", str(port)]
+    first = subprocess.Popen(command, cwd=ROOT, stdout=subprocess.PIPE, text=True)
+    try:
+        assert first.stdout is not None
+        assert first.stdout.readline().startswith(f"Open Acorn: http://127.0.0.1:{port}/")
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/status", timeout=5) as answer:
+            assert answer.status == 200
+        second = acorn("serve", "--data", str(tmp_path), "--port", str(free_ports(1)[0]))
+        assert (second.returncode, second.stderr.count("\n")) == (1, 1)
+        assert f"another Open Acorn (process {first.pid}) is using {tmp_path}; stop it first" in second.stderr
+        saved = acorn("backup", str(tmp_path / "now.acorn"), "--data", str(tmp_path))  # while it runs
+        assert saved.returncode == 0, saved.stderr
+        refused = acorn("restore", str(tmp_path / "now.acorn"), "--data", str(tmp_path))
+        assert "stop it first" in refused.stderr
+    finally:
+        first.send_signal(signal.SIGINT)
+        first.communicate(timeout=20)
+    assert first.returncode == 0
+    restored = acorn("restore", str(tmp_path / "now.acorn"), "--data", str(tmp_path))
+    assert restored.returncode == 0, restored.stderr
+    assert f"what was there before is in {tmp_path}/before-restore-" in restored.stdout
 
 
 def test_a_taken_port_and_broken_settings_are_named(tmp_path: Path) -> None:

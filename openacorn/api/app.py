@@ -45,7 +45,9 @@ from openacorn.core.angles.angle import shipped_angles
 from openacorn.core.audit.check import all_checks
 from openacorn.core.export.format import all_formats
 from openacorn.core.scoring.service import all_services
+from openacorn.jobs.delivering import Deliveries
 from openacorn.jobs.exporting import Exporter
+from openacorn.jobs.importing import delete_abandoned
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.replying import Senders
 from openacorn.jobs.runs import Runs
@@ -55,6 +57,7 @@ from openacorn.settings import Settings
 from openacorn.sources._source import all_sources
 from openacorn.store import own_trades, places, regions
 from openacorn.store.db import Database
+from openacorn.store.folder import DATABASE
 from openacorn.store.snapshot import Snapshot
 
 PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
@@ -134,19 +137,21 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        database, pool = Database(folder / "acorn.db"), Pool(settings)
+        database, pool = Database(folder / DATABASE), Pool(settings)
         runs = Runs(database, settings, pool)
         scheduling = Scheduling(database, settings, runs.start)
         runs.ended = scheduling.tell
         snapshot = Snapshot(database, check_ids)
         exporter = Exporter(database, snapshot, settings, check_ids)
-        scheduling.deliver = exporter.deliver_all
-        office = Office(folder, settings, database, runs, snapshot, scheduling, exporter, Senders())
+        deliveries = Deliveries(database, exporter)
+        scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
+        office = Office(folder, settings, database, runs, snapshot, scheduling, exporter, deliveries, Senders())
         app.state.office = office
         with database.write() as conn:
             places.fill_if_empty(conn)
             regions.fill_if_empty(conn)
             own_trades.adopt_trades(conn)
+        delete_abandoned(database)
         office.runs.recover()
         scheduling.begin()
         warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
@@ -187,13 +192,15 @@ def _serve_pages(app: FastAPI) -> None:
     if (PAGES / "assets").is_dir():
         app.mount("/assets", StaticFiles(directory=PAGES / "assets"))
 
+    # the files are known beforehand: no address, however odd, is ever looked up on the disk
+    files = {str(file.relative_to(PAGES)): file for file in PAGES.glob("*") if file.is_file()}
+
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:
-        file = (PAGES / path).resolve()
-        if path and file.is_file() and file.is_relative_to(PAGES):
-            return FileResponse(file)
-        if not (PAGES / "index.html").exists():
+        if path in files:
+            return FileResponse(files[path])
+        if "index.html" not in files:
             return Response(
                 "The pages are not built: start with ./acorn demo or ./acorn serve.", 503, media_type="text/plain"
             )
-        return FileResponse(PAGES / "index.html", headers={"Cache-Control": "no-cache"})
+        return FileResponse(files["index.html"], headers={"Cache-Control": "no-cache"})

@@ -9,6 +9,7 @@ from fastapi import Depends, Request
 
 from openacorn.core.audit.check import all_checks
 from openacorn.core.filters import parse_filter
+from openacorn.jobs.delivering import Deliveries
 from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.replying import Senders
 from openacorn.jobs.runs import Runs
@@ -29,6 +30,7 @@ class Office:
     snapshot: Snapshot
     scheduling: Scheduling
     exporter: Exporter
+    deliveries: Deliveries
     senders: Senders
 
 

@@ -3,6 +3,7 @@
 Every error answers `{"error": {"what": …, "where": …, "remedy": …}}`: what is wrong, in which field, what to do.
 """
 
+import sqlite3
 from collections.abc import Callable
 from typing import Any
 
@@ -26,14 +27,17 @@ from openacorn.core.scoring.service import ServiceError
 from openacorn.core.standing import StandingError
 from openacorn.core.trades.trade import UnknownTrade
 from openacorn.jobs.auditing import NothingToAudit
+from openacorn.jobs.country import CountryError
 from openacorn.jobs.deciding import DecisionError
 from openacorn.jobs.desk import DeedError
+from openacorn.jobs.importing import CountryWanted
 from openacorn.jobs.mailing import NobodyToWriteTo
 from openacorn.jobs.owner_pages import PageError
 from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
 from openacorn.sources._source import SourceFailure, UnknownSource
 from openacorn.store.angles import AngleTaken
+from openacorn.store.db import disk_is_full
 from openacorn.store.secrets import SealBroken
 from openacorn.store.shortlists import NameTaken
 from openacorn.store.sweeps import NotFound
@@ -52,7 +56,9 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     DecisionError: (422, "decision", "choose otherwise; nothing was changed"),
     StandingError: (422, "standing", "change that line and send it again"),
     SourceFailure: (502, "source", "check the address and try again"),
-    FileError: (422, "file", "mend the file, or save it as CSV in UTF-8"),
+    FileError: (422, "file", "correct the file, or save it as CSV in UTF-8"),
+    CountryWanted: (422, "country", "choose your country, or import the numbers as they are written"),
+    CountryError: (422, "region", "choose a country from the list"),
     ColumnsError: (422, "columns", "say which column is which"),
     PatternError: (422, "text", "change the text and send it again"),
     FilterError: (422, "filter", "take that part out of the filter"),
@@ -75,8 +81,9 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
 
 
 def body(what: str, where: str, remedy: str) -> dict[str, Any]:
-    """The one error shape."""
-    return {"error": {"what": what, "where": where, "remedy": remedy}}
+    """The one error shape. Text that no encoding can hold (half of a surrogate pair) is written as its code."""
+    said = {"what": what, "where": where, "remedy": remedy}
+    return {"error": {name: text.encode("utf-8", "backslashreplace").decode() for name, text in said.items()}}
 
 
 def _handler(status: int, where: str, remedy: str) -> Callable[[Request, Exception], JSONResponse]:
@@ -101,8 +108,26 @@ def _http(_request: Request, error: Exception) -> JSONResponse:
     )
 
 
+def _unencodable(_request: Request, _error: Exception) -> JSONResponse:
+    return JSONResponse(
+        body(
+            "the text holds a character that is none (half of a surrogate pair)", "text", "take it out and send again"
+        ),
+        422,
+    )
+
+
+def _storage(_request: Request, error: Exception) -> JSONResponse:
+    if not disk_is_full(error):
+        raise error
+    return JSONResponse(body("the disk is full: nothing was kept", "disk", "free some space and send it again"), 507)
+
+
 def install(app: FastAPI) -> None:
     """Teach the application the map."""
+    app.add_exception_handler(UnicodeEncodeError, _unencodable)
+    app.add_exception_handler(sqlite3.OperationalError, _storage)
+    app.add_exception_handler(OSError, _storage)
     for kind, (status, where, remedy) in MAP.items():
         app.add_exception_handler(kind, _handler(status, where, remedy))
     app.add_exception_handler(RequestValidationError, _invalid)

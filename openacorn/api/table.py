@@ -13,7 +13,7 @@ from openacorn.core.audit.finding import Outcome
 from openacorn.core.filter_words import Names
 from openacorn.core.filters import NOT_KNOWN
 from openacorn.core.trades.catalogue import all_trades
-from openacorn.jobs.gathering import title_of
+from openacorn.jobs.gathering import source_titles
 from openacorn.store import services, shortlists
 
 STRIP = {"gap": "g", "partial": "p", "ok": "o", "not applicable": "n", "unknown": "u"}
@@ -55,10 +55,11 @@ def cells(row: Mapping[str, Any], groups: Groups, columns: tuple[str, ...]) -> l
 
 
 def names_for(conn: sqlite3.Connection) -> Names:
-    """What the values of each facet are called."""
+    """What the values of each facet are called. Everything is read here: the names outlive the connection."""
     trades = {trade.id: trade.plural for trade in all_trades()}
     checks = {check.id: check.title for check in all_checks()}
     titles = {service.id: service.title for service in services.current(conn)}
+    sources = source_titles(conn)
     lists = {str(item.id): item.name for item in shortlists.list_shortlists(conn)}
     trades[NOT_KNOWN], titles[NOT_KNOWN] = "no known trade", "none"
     return {
@@ -66,5 +67,5 @@ def names_for(conn: sqlite3.Connection) -> Names:
         "platform": lambda value: "nothing that shows" if value == NOT_KNOWN else value,
         "trade": lambda value: trades.get(value, value), "check": lambda value: checks.get(value, value),
         "offer": lambda value: titles.get(value, value), "shortlist": lambda value: f"“{lists.get(value, value)}”",
-        "source": lambda value: title_of(conn, value),
+        "source": lambda value: sources.get(value, value),
     }  # fmt: skip

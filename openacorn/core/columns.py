@@ -1,6 +1,7 @@
 """Which column of a file says what: guessed from headings and contents, corrected by the user, applied row by row."""
 
 import re
+import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -11,17 +12,29 @@ from openacorn.core.listing import Listing
 HEADINGS: dict[str, tuple[str, ...]] = {
     "name": (
         "name", "business name", "business", "company", "company name", "title", "trading name", "firm", "organisation",
-        "organization", "client", "venue",
+        "organization", "client", "venue", "firma", "nom", "raison sociale", "nombre", "empresa",
     ),
     "category": ("category", "categories", "trade", "type", "industry", "kind", "sector", "classification"),
     "street": (
         "street", "address", "addr", "street address", "address 1", "address line 1", "address1", "location", "full address",
+        "strasse", "adresse", "rue", "direccion", "indirizzo",
     ),
-    "town": ("town", "city", "suburb", "locality", "place", "municipality"),
-    "postcode": ("postcode", "post code", "zip", "zip code", "zipcode", "postal code", "postalcode", "plz"),
-    "phone": ("phone", "telephone", "tel", "phone number", "mobile", "landline", "contact number", "phone 1", "number"),
+    "town": (
+        "town", "city", "suburb", "locality", "place", "municipality", "ort", "stadt", "ville", "commune", "ciudad", "citta",
+    ),
+    "postcode": (
+        "postcode", "post code", "zip", "zip code", "zipcode", "postal code", "postalcode", "plz", "code postal",
+        "codigo postal", "cap",
+    ),
+    "phone": (
+        "phone", "telephone", "tel", "phone number", "mobile", "landline", "contact number", "phone 1", "number",
+        "telefon", "telefono",
+    ),
     "email": ("email", "e mail", "mail", "email address", "contact email"),
-    "website": ("website", "web", "url", "site", "homepage", "web site", "website url", "web address", "domain", "link", "www"),
+    "website": (
+        "website", "web", "url", "site", "homepage", "web site", "website url", "web address", "domain", "link", "www",
+        "webseite", "internet", "site web",
+    ),
     "lat": ("lat", "latitude", "y"),
     "lon": ("lon", "lng", "long", "longitude", "x"),
     "rating": ("rating", "stars", "score", "average rating"),
@@ -59,7 +72,8 @@ class Guess:
 
 
 def _plain(heading: str) -> str:
-    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", heading)
+    bare = unicodedata.normalize("NFKD", heading.replace("ß", "ss"))
+    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", "".join(char for char in bare if not unicodedata.combining(char)))
     return " ".join(re.sub(r"[^a-z0-9]+", " ", spaced.lower()).split())
 
 
@@ -126,18 +140,25 @@ def _name_from(website: str) -> str:
         raise RowError(f"no name, and {error}") from None
 
 
+def _cell(text: str) -> str:
+    """A cell's text, spaces in order; the apostrophe that keeps spreadsheets from running a cell is no part of it."""
+    text = " ".join(text.split())
+    return text[1:] if len(text) > 1 and text[0] == "'" and text[1] in "=+-@" else text
+
+
 def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, serial: str) -> Listing:
     """Return the listing in one row. A row with only a website is named by its host. Raises RowError with the reason."""
-    said = {field: " ".join((row.get(heading) or "").split()) for field, heading in fields.items()}
+    said = {field: _cell(row.get(heading) or "") for field, heading in fields.items()}
     name, website = said.get("name", ""), said.get("website", "")
     if not name and not website:
         raise RowError("neither a name nor a website")
     lat, lon = _decimal(said.get("lat", ""), -90, 90, "latitude"), _decimal(said.get("lon", ""), -180, 180, "longitude")
     reviews = _decimal(said.get("reviews", "").replace(",", ""), 0, 1e8, "review count")
+    email = said.get("email", "").partition(";")[0].strip()  # several in one cell: the first
     return Listing(
         source=said.get("source") or source, source_id=said.get("source_id") or serial, name=name or _name_from(website),
         category=said.get("category", ""), lat=lat if lon is not None else None, lon=lon if lat is not None else None,
         street=said.get("street", ""), town=said.get("town", ""), postcode=said.get("postcode", ""), phone=said.get("phone", ""),
-        website=website, email=said.get("email", ""), rating=_decimal(said.get("rating", ""), 0, 10, "rating"),
+        website=website, email=email, rating=_decimal(said.get("rating", ""), 0, 10, "rating"),
         reviews=int(reviews) if reviews is not None else None, hours=said.get("hours", ""),
     )  # fmt: skip

@@ -15,6 +15,9 @@ STREET = re.compile(
     r"\b(?:(?:shop|unit|suite|level)\s*\w+[,/]?\s*)?\d+[a-z]?\s+(?:[A-Z][\w'’]+\s)+"
     r"(?:St|Street|Rd|Road|Ave|Avenue|Ln|Lane|Dr|Drive|Pde|Parade|Tce|Terrace|Ct|Court|Pl|Place|Hwy|Highway)\b\.?"
 )  # fmt: skip
+PHONE_AS_WRITTEN = re.compile(r"(?<![\w./-])(?:\(\d{1,5}\)|0\d|\d{3})[\d ()./-]{4,16}\d(?![\w/-])")
+"""A national number, kept as it is written while the user's country is not known: which numbers are valid hangs on that."""
+
 NOISE = re.compile(
     r"^(?:website|directions|call|save|share|map|open now|closed|opens? .*|closes? .*|\(?\d[\d,.]*\)?|\d(?:\.\d)?\s*stars?.*|"
     r"\d+(?:\.\d+)?\s*\(\d[\d,]*\).*|ad|sponsored|more|next|previous|"
@@ -53,8 +56,11 @@ def _pieces(line: str, towns: Sequence[str], region: str | None) -> dict[str, st
         found["website"] = site.group().rstrip(".,;")
         line = line.replace(site.group(), " ")
     phones = find_phones(line, (), region)[0] if sum(char.isdigit() for char in line) >= 7 else ()
+    written = PHONE_AS_WRITTEN.search(line) if region is None else None
     if phones:
         found["phone"] = phones[0].value
+    elif written:
+        found["phone"] = written.group().strip()
     street = STREET.search(line)
     if street:
         found["street"] = street.group()

@@ -26,6 +26,8 @@ from openacorn.store.units import Unit
 
 SAVE_EVERY_S = 0.25
 PAGES_AT_ONCE = 25
+FAILED_WORK = (("query", "question to the sources", "questions to the sources"), ("audit", "audit", "audits"))
+"""Kinds of work that may fail one by one, in the singular and the plural."""
 
 
 class CarryOut:
@@ -47,7 +49,18 @@ class CarryOut:
 
     async def carry_out(self) -> tuple[str, str, str]:
         """Do all there is to do; return (state, why, remedy)."""
-        auditing = asyncio.create_task(self._audit())
+        try:
+            async with asyncio.TaskGroup() as group:  # whichever half fails, the other ends with it
+                group.create_task(self._audit())
+                await self._gather_and_settle()
+        except BaseExceptionGroup as failed:
+            raise failed.exceptions[0] from None
+        await asyncio.to_thread(self._score_all)
+        while not self._stop.is_set() and await asyncio.to_thread(self._make_pages):
+            pass
+        return self._ending()
+
+    async def _gather_and_settle(self) -> None:
         try:
             await self._gather()
             # late listings can change what was merged before; the answer must not hang on which came first
@@ -55,11 +68,6 @@ class CarryOut:
                 await asyncio.to_thread(settle_run, self._database, self._id, self._settings)
         finally:
             self._gathered.set()
-        await auditing
-        await asyncio.to_thread(self._score_all)
-        while not self._stop.is_set() and await asyncio.to_thread(self._make_pages):
-            pass
-        return self._ending()
 
     def _ending(self) -> tuple[str, str, str]:
         down = [(lane, lane.down) for lane in self._lanes if lane.down is not None]
@@ -70,10 +78,14 @@ class CarryOut:
         if any(lane.enough for lane in self._lanes):
             return "done", f"stopped at your number, {self._plan.wanted}", "raise the number wanted to get the rest"
         with self._database.read() as conn:
-            failed = units.counts(conn, self._id).get(("query", "failed"), 0)
+            counts = units.counts(conn, self._id)
+        failed = [
+            f"{count:,} {one if count == 1 else many} failed"
+            for kind, one, many in FAILED_WORK
+            if (count := counts.get((kind, "failed"), 0))
+        ]
         if failed:
-            what = "question to the sources" if failed == 1 else "questions to the sources"
-            return "done", f"{failed} {what} failed", "resume the run to try only those again"
+            return "done", " and ".join(failed), "resume the run to try only those again"
         return "done", "", ""
 
     def _ends(self) -> bool:
@@ -95,25 +107,24 @@ class CarryOut:
     async def _audit(self) -> None:
         """Keep the workers busy until nothing is left; results are stored in batches."""
         running: dict[asyncio.Task[StoredAudit], Unit] = {}
-        while True:
-            room = self._pool.capacity - len(running)
-            if room > 0 and not self._stop.is_set():
-                for unit, task in await asyncio.to_thread(self._claim_audits, room):
+        try:
+            while not self._stop.is_set():
+                room = self._pool.capacity - len(running)
+                for unit, task in await asyncio.to_thread(self._claim_audits, room) if room > 0 else ():
                     running[asyncio.create_task(self._pool.audit(task))] = unit
-            if not running:
-                if self._stop.is_set() or (self._gathered.is_set() and await asyncio.to_thread(self._all_audited)):
-                    return
-                await asyncio.sleep(0.05)
-                continue
-            await asyncio.wait(running, timeout=SAVE_EVERY_S)
-            finished = [(task, running.pop(task)) for task in list(running) if task.done()]
-            if finished:
-                await asyncio.to_thread(self._save, finished)
-            if self._stop.is_set():
-                for audit in running:
-                    audit.cancel()
-                await asyncio.gather(*running, return_exceptions=True)
-                return
+                if not running:
+                    if self._gathered.is_set() and await asyncio.to_thread(self._all_audited):
+                        return
+                    await asyncio.sleep(0.05)
+                    continue
+                await asyncio.wait(running, timeout=SAVE_EVERY_S)
+                finished = [(task, running.pop(task)) for task in list(running) if task.done()]
+                if finished:
+                    await asyncio.to_thread(self._save, finished)
+        finally:
+            for audit in running:
+                audit.cancel()
+            await asyncio.gather(*running, return_exceptions=True)
 
     def _claim_audits(self, count: int) -> list[tuple[Unit, AuditTask]]:
         with self._database.write() as conn:

@@ -1,14 +1,9 @@
-"""Exports: columns, rows in batches, who went out before, and deliveries after a run."""
+"""Exports: columns, rows in batches, and which businesses were exported before."""
 
-import asyncio
-import os
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from datetime import UTC, datetime
-from pathlib import Path
 from typing import Any
 
-import aiohttp
 import orjson
 
 from openacorn.core.audit.check import all_checks
@@ -20,11 +15,10 @@ from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.store import audits, businesses, membership, presets, services, work
 from openacorn.store.db import Database
-from openacorn.store.presets import Export, Preset
+from openacorn.store.presets import Export
 from openacorn.store.snapshot import Snapshot
 
 BATCH = 500
-DELIVERY_S = 30.0
 PLAIN: dict[str, str] = {
     "id": "id", "name": "name", "street": "street", "town": "town", "postcode": "postcode", "website": "website",
     "rating": "rating", "reviews": "reviews", "score": "score", "value": "expected value", "lat": "latitude",
@@ -77,8 +71,11 @@ class Exporter:
     ) -> None:
         self._database, self._snapshot, self._settings, self._checks = database, snapshot, settings, checks
 
-    def ids(self, export: Export) -> list[int]:
-        """Who is in it, in its order. Raises FilterError."""
+    def ids(self, export: Export, but_to: Sequence[str] = ()) -> list[int]:
+        """The businesses in an export, in its order; with `only_new` those never exported, to any target but `but_to`.
+
+        Raises FilterError.
+        """
         chosen = parse_filter(export.filter or {}, self._checks())
         with self._snapshot.current() as grid:
             mask = grid.select(chosen, time.time())
@@ -86,14 +83,18 @@ class Exporter:
         if not export.only_new:
             return found
         with self._database.read() as conn:
-            before = presets.ever_exported(conn)
+            before = presets.ever_exported(conn, but_to)
         return [business for business in found if business not in before]
 
     def write(self, export: Export, ids: Sequence[int], target: str) -> Iterator[bytes]:
-        """The file in chunks; when it is out, it is noted who was in it."""
-        yield from format_of(export.format).write(chosen_columns(export.columns), self._records(export, ids))
+        """The file in chunks; once the last one was taken, it is noted which businesses were in it."""
+        yield from self.chunks(export, ids)
         with self._database.write() as conn:
             presets.note_exported(conn, ids, now(), target)
+
+    def chunks(self, export: Export, ids: Sequence[int]) -> Iterator[bytes]:
+        """The file in chunks. Raises FilterError."""
+        return format_of(export.format).write(chosen_columns(export.columns), self._records(export, ids))
 
     def _records(self, export: Export, ids: Sequence[int]) -> Iterator[Record]:
         columns = [column.id for column in chosen_columns(export.columns)]
@@ -138,52 +139,3 @@ class Exporter:
             "tags": "; ".join(groups.get("tag", ())),
             "sources": "; ".join(orjson.loads(row["sources"])),
         }
-
-    # Deliveries
-
-    async def deliver_all(self) -> list[str]:
-        """Deliver every preset that asks for it; return what went wrong, in words."""
-        with self._database.read() as conn:
-            wanted = [preset for preset in presets.list_presets(conn) if preset.export.delivered]
-        return [fault for preset in wanted for fault in await self._deliver(preset)]
-
-    async def _deliver(self, preset: Preset) -> list[str]:
-        export = preset.export
-        faults: list[str] = []
-        ids = await asyncio.to_thread(self.ids, export)
-        body = await asyncio.to_thread(lambda: b"".join(self.write(export, ids, preset.name)))
-        suffix = format_of(export.format).suffix
-        if export.folder:
-            try:
-                await asyncio.to_thread(
-                    _put_file, Path(export.folder), f"{preset.name}-{datetime.now(UTC):%Y%m%d-%H%M%S}.{suffix}", body
-                )
-            except OSError as error:
-                faults.append(f"the export “{preset.name}” could not be put into {export.folder}: {error.strerror}")
-        if export.webhook:
-            faults += await _post(preset.name, export.webhook, format_of(export.format).media_type, body, len(ids))
-        return faults
-
-
-def _put_file(folder: Path, name: str, body: bytes) -> None:
-    """Write a file in one step: who watches the folder never meets half of one."""
-    safe = "".join(char if char.isalnum() or char in " ._-" else "_" for char in name)
-    folder.mkdir(parents=True, exist_ok=True)
-    draft = folder / f".{safe}.part"
-    draft.write_bytes(body)
-    os.replace(draft, folder / safe)
-
-
-async def _post(name: str, url: str, media_type: str, body: bytes, rows: int) -> list[str]:
-    try:
-        timeout = aiohttp.ClientTimeout(total=DELIVERY_S)
-        headers = {"Content-Type": media_type, "X-Row-Count": str(rows)}
-        async with (
-            aiohttp.ClientSession(timeout=timeout) as session,
-            session.post(url, data=body, headers=headers) as answer,
-        ):
-            if answer.status >= 400:
-                return [f"the export “{name}”: {url} answered HTTP {answer.status}"]
-    except (aiohttp.ClientError, TimeoutError, ValueError) as error:
-        return [f"the export “{name}”: {url} could not be reached: {error or type(error).__name__}"]
-    return []

@@ -15,10 +15,10 @@ from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.sources._source import Endpoint, Reading, SourceFailure, UnknownSource, source_of
+from openacorn.sources._source import Endpoint, Reading, SourceFailure, all_sources, source_of
 from openacorn.store import audits, businesses, imports, listings, reading_plans, secrets, sweeps, town_ranks, units
 from openacorn.store.db import Database
-from openacorn.store.sweeps import NotFound, Plan
+from openacorn.store.sweeps import Plan
 from openacorn.store.town_ranks import TownRank
 from openacorn.store.units import Unit
 
@@ -48,17 +48,16 @@ def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, fo
     return Endpoint(service.endpoint, service.key, service.pace_s)
 
 
+def source_titles(conn: sqlite3.Connection) -> dict[str, str]:
+    """Source id → its name for people, of connectors, directories and imported files."""
+    titles = {source.id: source.title for source in all_sources().values()}
+    titles |= {f"directory:{item.id}": item.title for item in reading_plans.list_plans(conn)}
+    return titles | imports.titles(conn)
+
+
 def title_of(conn: sqlite3.Connection, source_id: str) -> str:
-    """A source's name for people; a source that no connector or plan has any more is named by its id."""
-    try:
-        kind, _, number = source_id.partition(":")
-        if kind == "directory" and number:
-            return reading_plans.get_plan(conn, int(number)).title
-        if kind == "file" and number:
-            return imports.get_import(conn, int(number)).title
-        return source_of(source_id).title
-    except (UnknownSource, NotFound, ValueError):
-        return source_id
+    """A source's name for people; a source that no connector, directory or file has any more is named by its id."""
+    return source_titles(conn).get(source_id, source_id)
 
 
 class Lane:

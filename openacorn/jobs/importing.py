@@ -1,13 +1,16 @@
-"""Bring in a file: all of its rows or none, then merge them piece by piece, so that rows are usable while it goes on."""
+"""Import a file: all of its rows or none, then merge them piece by piece, so that rows are usable while it goes on."""
 
 import asyncio
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from itertools import islice
 from pathlib import Path
 from typing import TypeVar
 
 import orjson
 
+from openacorn.core.audit.extract.contacts import is_national
 from openacorn.core.columns import ColumnsError, RowError, checked_columns, guess_columns, read_row
 from openacorn.core.listing import Listing
 from openacorn.jobs.gathering import queue_audits
@@ -27,6 +30,11 @@ SAMPLE = 200
 CHUNK = 5_000
 MERGED_AT_ONCE = 400
 MOST_REFUSED_KEPT = 10_000
+ABANDONED = timedelta(days=7)
+
+
+class CountryWanted(ValueError):
+    """National phone numbers cannot be read, since no country is set; the message shows one."""
 
 
 T = TypeVar("T")
@@ -40,21 +48,49 @@ def batches(items: Iterable[T], size: int) -> Iterator[list[T]]:
 
 
 def folder_of(database: Database) -> Path:
-    """Where files that were brought in are kept until they are read."""
+    """Where uploads are kept until they are read."""
     return database.path.parent / "imports"
 
 
-def preview(path: Path, name: str) -> tuple[list[str], list[Row], dict[str, str]]:
-    """(headings, the first rows, guessed columns). Raises FileError."""
-    headings, sample = headings_of(read_rows(path, name), SAMPLE)
+def delete_abandoned(database: Database) -> None:
+    """Delete uploads that nobody agreed to for ABANDONED; an import that is deleted so has to be uploaded again."""
+    before = (datetime.now(UTC) - ABANDONED).isoformat(timespec="seconds")
+    with database.read() as conn:
+        for import_id in imports.abandoned(conn, before):
+            (folder_of(database) / str(import_id)).unlink(missing_ok=True)
+
+
+@dataclass(frozen=True, slots=True)
+class Preview:
+    """The beginning of a file: its headings, first rows, guessed columns, and what is left out, in words."""
+
+    headings: list[str]
+    sample: list[Row]
+    columns: dict[str, str]
+    notes: list[str]
+
+
+def preview(path: Path, name: str, encoding: str = "") -> Preview:
+    """Read the beginning of a file. Raises FileError."""
+    notes: list[str] = []
+    if not path.exists():
+        raise FileError(f"{name} is no longer here: an upload is deleted once it was imported; upload it again")
+    headings, sample = headings_of(read_rows(path, name, encoding, notes), SAMPLE)
     guess = guess_columns(headings, [row.cells for row in sample if not row.error])
-    return headings, sample, dict(guess.fields)
+    return Preview(headings, sample, dict(guess.fields), notes)
+
+
+def national_phones(sample: Iterable[Row], columns: Mapping[str, str]) -> list[str]:
+    """Phone numbers among the first rows that are written without a country's code."""
+    heading = columns.get("phone")
+    found = [row.cells.get(heading, "").strip() for row in sample] if heading else []
+    return [text for text in found if is_national(text)]
 
 
 def rows_of(path: Path, item: Import, headings: list[str]) -> Iterator[tuple[int, Listing | str]]:
     """(line, listing, or the reason why there is none) of every row. Raises FileError, ColumnsError."""
     fields = {field: heading for field, heading in checked_columns(item.columns, headings).items() if field != "source"}
-    for row in read_rows(path, item.file):
+    for row in read_rows(path, item.file, item.encoding):
         try:
             if row.error:
                 raise RowError(row.error)
@@ -86,12 +122,13 @@ class FileLane:
             pass
 
     def _read(self) -> None:
+        done: list[Path] = []
         try:
             with self._database.write() as conn:
                 for unit in units.claim(conn, self._id, "query", 1, lane=self.source_id):
                     item = imports.get_import(conn, int(self.source_id.partition(":")[2]))
                     path = folder_of(self._database) / str(item.id)
-                    headings, _ = headings_of(read_rows(path, item.file), SAMPLE)
+                    headings, _ = headings_of(read_rows(path, item.file, item.encoding), SAMPLE)
                     taken = refused = 0
                     for chunk in batches(rows_of(path, item, headings), CHUNK):
                         found = [said for _, said in chunk if isinstance(said, Listing)]
@@ -110,12 +147,15 @@ class FileLane:
                     units.finish(conn, unit.id, taken)
                     if refused:
                         text = f"{item.title}: {refused:,} of {taken + refused:,} rows were refused"
-                        sweeps.add_note(conn, self._id, now(), "failed", text, "see the list of lines under Files")
+                        sweeps.add_note(conn, self._id, now(), "failed", text, "see the list of lines under Import")
+                    done.append(path)
         except (FileError, ColumnsError, OSError) as error:
-            self.down = SourceFailure(str(error), "mend the file and bring it in again")
+            self.down = SourceFailure(str(error), "correct the file and import it again")
             with self._database.write() as conn:
                 units.fail_lane(conn, self._id, self.source_id, str(self.down), self.down.remedy)
                 sweeps.add_note(conn, self._id, now(), "failed", str(self.down), self.down.remedy)
+        for path in done:  # every row is in the store now
+            path.unlink(missing_ok=True)
 
     def _merge_some(self) -> bool:
         """Merge one piece; False if nothing is left."""

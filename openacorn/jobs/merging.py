@@ -64,8 +64,10 @@ class Judge:
         return "" if not reasons or "" in reasons else reasons[0]
 
     def _by_plan(self, plan: Plan, row: Mapping[str, Any], trade: str, sure: bool, chain: str) -> str:
-        if plan.trades and (not sure or trade not in plan.trades):
-            return f"another trade: {row.get('category') or 'no category'}"
+        # where a source tells no category, and the name none either, it is taken at its word: it was asked for the trade
+        if plan.trades and (trade not in plan.trades or (row.get("category") and not sure)):
+            said = row.get("category") or (trade_of(trade).label.lower() if trade else "not known")
+            return f"another trade: {said}"
         pinned = row.get("lat") is not None and row.get("lon") is not None
         if plan.areas and pinned and not plan.territory.contains(Point(float(row["lat"]), float(row["lon"]))):
             return OUTSIDE

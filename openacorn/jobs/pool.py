@@ -56,6 +56,7 @@ class _Worker:
         self._standstill_s = standstill_s
         self._moved = time.monotonic()
         self._waiting: dict[int, asyncio.Future[StoredAudit]] = {}
+        self._retiring = False
         self.reading = asyncio.create_task(self._read())
 
     @property
@@ -90,6 +91,8 @@ class _Worker:
                 future = self._waiting.pop(int(serial), None)
                 if future is not None and not future.done():
                     future.set_result(decode(body))
+                if self._retiring and not self._waiting:
+                    self.end_input()
         except ValueError as error:  # a line beyond the limit, or none of ours: nothing after it can be trusted
             why = f"an audit worker said what cannot be read ({str(error)[:80]})"
             self.process.kill()
@@ -102,6 +105,17 @@ class _Worker:
     def alive(self) -> bool:
         return not self.reading.done()
 
+    def retire(self) -> None:
+        """End once what is in hand is done."""
+        self._retiring = True
+        if not self._waiting:
+            self.end_input()
+
+    def end_input(self) -> None:
+        """Tell the process that nothing more comes, which ends it."""
+        if self.process.stdin is not None:
+            self.process.stdin.close()
+
 
 class Pool:
     """Starts its workers with the first task and replaces one that dies. `capacity`: tasks worth having in flight."""
@@ -109,6 +123,7 @@ class Pool:
     def __init__(self, settings: Settings, standstill_s: float = STANDSTILL_S) -> None:
         self._settings, self._standstill_s = settings, standstill_s
         self._workers: list[_Worker] = []
+        self._retired: list[_Worker] = []
         self._starting = asyncio.Lock()
         self._serial = 0
         self.capacity = settings.workers * settings.sites_in_flight
@@ -134,16 +149,23 @@ class Pool:
         worker.process.stdin.write(b"%d %s\n" % (self._serial, orjson.dumps(asdict(task))))
         return await future
 
+    def renew(self) -> None:
+        """Have later audits made by new workers, which know the settings as they are now."""
+        for worker in self._workers:
+            worker.retire()
+        self._retired = [worker for worker in (*self._retired, *self._workers) if worker.alive]
+        self._workers = []
+
     async def close(self) -> None:
         """End the workers."""
-        for worker in self._workers:
-            if worker.process.stdin is not None:
-                worker.process.stdin.close()
-        for worker in self._workers:
+        workers = [*self._workers, *self._retired]
+        for worker in workers:
+            worker.end_input()
+        for worker in workers:
             try:
                 await asyncio.wait_for(worker.process.wait(), 3)
             except TimeoutError:
                 worker.process.kill()
                 await worker.process.wait()
             await worker.reading
-        self._workers = []
+        self._workers, self._retired = [], []

@@ -1,8 +1,10 @@
 """All runs of this process: start, stop, resume, and go on after a crash."""
 
 import asyncio
+import contextlib
+import sqlite3
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import structlog
 
@@ -15,9 +17,17 @@ from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.store import sweeps, units
-from openacorn.store.db import Database
+from openacorn.store.db import Database, disk_is_full
+from openacorn.store.sweeps import Run
 
 log = structlog.get_logger()
+SAVE_AGAIN_S = 5.0
+"""While the disk is full the end of a run is written down again and again, this often."""
+
+Ending = tuple[str, str, str]
+"""State, why, remedy."""
+
+DISK_FULL: Ending = ("failed", "the disk is full", "free some space, then resume the run")
 
 
 @dataclass(slots=True)
@@ -41,6 +51,15 @@ class Runs:
         self._pool = pool
         self._pace = Pace()
         self._active: dict[int, _Active] = {}
+        self._unsaved: dict[int, Ending] = {}
+        """Ends of runs that could not be written down yet."""
+
+    def as_it_stands(self, run: Run) -> Run:
+        """A stored run with the end that it came to but that could not be written down yet."""
+        if run.id not in self._unsaved:
+            return run
+        state, why, remedy = self._unsaved[run.id]
+        return replace(run, state=state, why=why, remedy=remedy)
 
     def recover(self) -> None:
         """After a start: go on with the runs that were under way when the last process ended."""
@@ -80,14 +99,15 @@ class Runs:
 
     def resume(self, run_id: int, lane: str | None = None) -> None:
         """Go on with a stopped or failed run: what failed (of one source, or of all) is tried again, what was skipped is done."""
+        if run_id in self._active and run_id not in self._unsaved:
+            return
         with self._database.write() as conn:
             run = sweeps.get_run(conn, run_id)
-            if run.state == "running":
-                return
             units.requeue(conn, run_id, failed=True, lane=lane)
             if run.state == "stopped":
                 units.unskip(conn, run_id)
             sweeps.set_state(conn, run_id, "running", at=None)
+        self._forget_unsaved(run_id)
         self._launch(run_id)
 
     def stop(self, run_id: int) -> None:
@@ -99,15 +119,20 @@ class Runs:
     async def end(self, run_id: int) -> None:
         """Finish a run for good with what it has; what was left to do is skipped and the run says how much that was."""
         active = self._active.get(run_id)
-        if active is not None:
+        if active is not None and run_id not in self._unsaved:
             active.stop.set()
             await asyncio.gather(active.task, return_exceptions=True)
         with self._database.write() as conn:
-            if sweeps.get_run(conn, run_id).state not in {"stopped", "failed"}:
+            if self.as_it_stands(sweeps.get_run(conn, run_id)).state not in {"stopped", "failed"}:
                 return
             left = sum(units.skip_rest(conn, run_id, kind) for kind in ("query", "merge", "audit", "page"))
             why = f"ended by you with {left:,} steps left out"
             sweeps.set_state(conn, run_id, "done", at=now(), why=why, remedy="run the sweep again for the rest")
+        self._forget_unsaved(run_id)
+
+    def renew_workers(self) -> None:
+        """Have later audits made under the settings as they are now."""
+        self._pool.renew()
 
     async def close(self) -> None:
         """End without finishing: the runs stay marked as running and go on at the next start."""
@@ -117,9 +142,19 @@ class Runs:
 
     def _launch(self, run_id: int) -> None:
         stop = asyncio.Event()
-        task = asyncio.create_task(self._carry_out(run_id, stop))
-        self._active[run_id] = _Active(task, stop)
-        task.add_done_callback(lambda _: self._active.pop(run_id, None))
+        active = _Active(asyncio.create_task(self._carry_out(run_id, stop)), stop)
+        self._active[run_id] = active
+
+        def ended(_: asyncio.Task[None]) -> None:
+            if self._active.get(run_id) is active:  # it may have been resumed since
+                del self._active[run_id]
+
+        active.task.add_done_callback(ended)
+
+    def _forget_unsaved(self, run_id: int) -> None:
+        """The run's row says something newer now: stop trying to write its end down."""
+        if self._unsaved.pop(run_id, None) is not None:
+            self._active.pop(run_id).task.cancel()
 
     async def _carry_out(self, run_id: int, stop: asyncio.Event) -> None:
         try:
@@ -128,8 +163,22 @@ class Runs:
             raise
         except Exception as error:
             # kept on the row and seen by the user; a run must never end in silence
-            log.exception("run failed", run=run_id)
-            ending = ("failed", f"{type(error).__name__}: {error}", "this is our fault; try to resume the run")
-        with self._database.write() as conn:
-            sweeps.set_state(conn, run_id, ending[0], at=now(), why=ending[1], remedy=ending[2])
+            ending = DISK_FULL if disk_is_full(error) else _own_fault(error)
+            if ending is not DISK_FULL:
+                log.exception("run failed", run=run_id)
+        while not self._save_end(run_id, ending):
+            self._unsaved[run_id] = ending
+            await asyncio.sleep(SAVE_AGAIN_S)
+        self._unsaved.pop(run_id, None)
         self.ended(run_id)
+
+    def _save_end(self, run_id: int, ending: Ending) -> bool:
+        """Write the end of a run down; False if the database cannot take it now."""
+        with contextlib.suppress(sqlite3.OperationalError), self._database.write() as conn:
+            sweeps.set_state(conn, run_id, ending[0], at=now(), why=ending[1], remedy=ending[2])
+            return True
+        return False
+
+
+def _own_fault(error: Exception) -> Ending:
+    return "failed", f"{type(error).__name__}: {error}", "this is our fault; try to resume the run"

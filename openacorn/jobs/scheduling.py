@@ -1,8 +1,9 @@
-"""Sweeps that run by themselves (APScheduler), and word of how they ended: in the application, by e-mail, to a webhook."""
+"""Scheduled sweeps (APScheduler), and notices of how runs ended: in the application, by e-mail, to a webhook."""
 
 import asyncio
 from collections.abc import Awaitable, Callable
-from datetime import UTC, datetime
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import aiohttp
@@ -20,8 +21,13 @@ from openacorn.store.db import Database
 from openacorn.store.schedules import Schedule
 
 log = structlog.get_logger()
-LATE_S = 24 * 3600
+LATE = timedelta(days=1)
 """A time that was missed because the application was not running is made up for within a day."""
+
+INSTANT = timedelta(microseconds=1)
+EARLIEST_YEAR, LATEST_YEAR = 1970, 2999
+RETRY_EVERY_S = 30
+"""How often it is looked whether a delivery that failed is due again."""
 
 TELLING_S = 15
 LAST_DAY = 28
@@ -38,11 +44,16 @@ def trigger_of(item: Schedule) -> BaseTrigger:
         first = datetime.fromisoformat(item.at)
     except ValueError:
         raise ScheduleError(f"{item.at!r} is no date and time; write it like 2026-12-01T07:30") from None
+    if not EARLIEST_YEAR <= first.year <= LATEST_YEAR:
+        raise ScheduleError(f"the year {first.year} is out of range; choose one from {EARLIEST_YEAR} to {LATEST_YEAR}")
     if first.tzinfo is None:
         first = first.astimezone()
     if item.every == "once":
         return DateTrigger(first)
-    clock: dict[str, Any] = {"hour": first.hour, "minute": first.minute, "timezone": first.tzinfo, "start_date": first}
+    clock: dict[str, Any] = {
+        "hour": first.hour, "minute": first.minute, "second": first.second, "timezone": first.tzinfo,
+        "start_date": first.replace(microsecond=0),
+    }  # fmt: skip
     if item.every == "weekly":
         return CronTrigger(day_of_week=first.weekday(), **clock)
     if item.every == "monthly":
@@ -63,6 +74,15 @@ def next_times(item: Schedule, count: int) -> list[str]:
     return found
 
 
+def is_missed(item: Schedule, moment: datetime) -> bool:
+    """Return whether a time of the schedule passed, within the last day, that nothing was done for. Raises ScheduleError."""
+    if not item.done_to:
+        return False
+    since = max(datetime.fromisoformat(item.done_to), moment - LATE)
+    due = trigger_of(item).get_next_fire_time(None, since + INSTANT)
+    return due is not None and since < due <= moment
+
+
 class Scheduling:
     """Keeps the store's schedules; `start` begins a run of a sweep."""
 
@@ -72,24 +92,39 @@ class Scheduling:
         self._telling: set[asyncio.Task[None]] = set()
         self.deliver: Callable[[], Awaitable[list[str]]] | None = None
         """Called after each run that was done; returns what went wrong, in words."""
+        self.deliver_waiting: Callable[[], Awaitable[None]] | None = None
+        """Called now and then, to try failed deliveries again."""
 
     def begin(self) -> None:
-        """Read the schedules and start the clock."""
+        """Start the clock, make up for what was missed, and keep the schedules from now on."""
         self._scheduler.start()
-        with self._database.read() as conn:
+        moment = datetime.now(UTC)
+        with self._database.write() as conn:
             for item in schedules.list_schedules(conn):
-                self.put(item)
+                if is_missed(item, moment):
+                    self._scheduler.add_job(self._run, args=[item.sweep_id], id=f"missed {item.sweep_id}")
+                elif not item.done_to:  # kept by an earlier version
+                    schedules.note_done(conn, item.sweep_id, moment.isoformat())
+                self.put(replace(item, done_to=moment.isoformat()))
+        if self.deliver_waiting is not None:
+            self._scheduler.add_job(
+                self.deliver_waiting, "interval", seconds=RETRY_EVERY_S, id="deliveries", max_instances=1, coalesce=True
+            )
 
     def end(self) -> None:
         """Stop the clock."""
         self._scheduler.shutdown(wait=False)
 
     def put(self, item: Schedule) -> None:
-        """Keep a sweep's schedule from now on. Raises ScheduleError."""
-        self._scheduler.add_job(
-            self._run, trigger_of(item), args=[item.sweep_id], id=str(item.sweep_id), replace_existing=True,
-            misfire_grace_time=LATE_S, coalesce=True, max_instances=1,
-        )  # fmt: skip
+        """Keep a sweep's schedule from now on; a single time that is over starts nothing. Raises ScheduleError."""
+        self.drop(item.sweep_id)
+        moment = datetime.now(UTC)
+        due = trigger_of(item).get_next_fire_time(None, moment)
+        if due is not None and due >= moment:
+            self._scheduler.add_job(
+                self._run, trigger_of(item), args=[item.sweep_id], id=str(item.sweep_id),
+                misfire_grace_time=int(LATE.total_seconds()), coalesce=True, max_instances=1,
+            )  # fmt: skip
 
     def drop(self, sweep_id: int) -> None:
         """A sweep runs only when told to."""
@@ -97,10 +132,13 @@ class Scheduling:
             self._scheduler.remove_job(str(sweep_id))
 
     async def _run(self, sweep_id: int) -> None:
+        moment = datetime.now(UTC).isoformat()
         with self._database.read() as conn:
             busy = any(sweeps.get_run(conn, run).sweep_id == sweep_id for run in sweeps.running(conn))
         if not busy:  # the last run of this sweep is still under way: two at once would ask everything twice
             self._start(sweep_id)
+        with self._database.write() as conn:  # after the start: if we are killed in between, the run goes on
+            schedules.note_done(conn, sweep_id, moment)
 
     def tell(self, run_id: int) -> None:
         """Tell how a run ended; never in the way of what comes next."""
@@ -119,13 +157,16 @@ class Scheduling:
             "run": run_id, "sweep": run.sweep, "state": run.state, "why": run.why, "held": held, "rejected": sum(rejected.values()),
             "started_at": run.started_at, "ended_at": run.ended_at, "requests": run.requests,
         }  # fmt: skip
-        trouble = [] if item is None else [fault for fault in await self._send(item, text, summary) if fault]
+        self._note(run_id, [text], trouble=run.state == "failed")  # first of all: nothing that follows may prevent it
+        if item is not None:
+            self._note(run_id, [fault for fault in await self._send(item, text, summary) if fault], trouble=True)
         if run.state == "done" and self.deliver is not None:
-            trouble += await self.deliver()
+            self._note(run_id, await self.deliver(), trouble=True)
+
+    def _note(self, run_id: int, texts: list[str], *, trouble: bool) -> None:
         with self._database.write() as conn:
-            schedules.add_notice(conn, now(), text, run_id, trouble=run.state == "failed")
-            for fault in trouble:
-                schedules.add_notice(conn, now(), fault, run_id, trouble=True)
+            for text in texts:
+                schedules.add_notice(conn, now(), text, run_id, trouble=trouble)
 
     async def _send(self, item: Schedule, text: str, summary: dict[str, Any]) -> list[str]:
         """What went wrong with telling others, in words; empty texts where nothing did."""

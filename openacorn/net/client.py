@@ -19,7 +19,7 @@ from yarl import URL
 from openacorn.core.audit.evidence import Certificate, Failure
 from openacorn.net.body import CHUNK, read_body
 from openacorn.net.errors import FetchError
-from openacorn.net.resolver import GuardedResolver, NameError_, refuse_private
+from openacorn.net.resolver import GuardedResolver, NameError_
 from openacorn.net.tls import contexts, problem_of, read_certificate
 from openacorn.settings import Settings
 
@@ -82,7 +82,7 @@ class Client:
         self._strict, self._lax = contexts(ca_file)
 
     async def __aenter__(self) -> Self:
-        self._resolver = GuardedResolver(self._settings.world, self._allow_private)
+        self._resolver = GuardedResolver(self._settings.world, self._allow_private, self._settings.trusted_hosts)
         connector = aiohttp.TCPConnector(
             resolver=self._resolver,
             limit=0,
@@ -124,7 +124,7 @@ class Client:
             ipaddress.ip_address(url.host or "")
         except ValueError:
             return
-        refuse_private(url.host or "", self._allow_private)
+        self._resolver.check(url.host or "", url.port or 0, url.host or "")
 
     async def fetch(
         self,

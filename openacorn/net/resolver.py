@@ -4,8 +4,10 @@ The guard sits on the resolved address, not on the name: a public name may point
 redirect, because every hop is a request of its own.
 """
 
+import asyncio
 import ipaddress
 import socket
+from collections.abc import Iterable
 
 import dns.asyncresolver
 import dns.exception
@@ -43,12 +45,14 @@ def refuse_private(address: str, allow_private: bool) -> None:
 class GuardedResolver(AbstractResolver):
     """Resolves by the system's name servers, or, for `*.example` with a simulated world at hand, by that world's.
 
-    The world's addresses are the one exception to the guard, on the world's own two ports.
+    Two exceptions to the guard: the world's addresses, on the world's own ports, and `trusted` hosts ("name", "name:port"; a
+    number for a name is fine), which the user named in the settings because they stand in the user's own network.
     """
 
-    def __init__(self, world: World | None, allow_private: bool) -> None:
+    def __init__(self, world: World | None, allow_private: bool, trusted: Iterable[str] = ()) -> None:
         self._world = world
         self._allow_private = allow_private
+        self._trusted = frozenset(host.lower() for host in trusted)
         self._system = self._make_system()
         self._coast = dns.asyncresolver.Resolver(configure=False)
         if world is not None:
@@ -65,6 +69,14 @@ class GuardedResolver(AbstractResolver):
         resolver.cache = dns.resolver.LRUCache(DNS_ANSWERS)
         return resolver
 
+    def trusts(self, host: str, port: int) -> bool:
+        """Did the user name this host, or this port of it, as one of their own?"""
+        return bool(self._trusted & {host.lower(), f"{host.lower()}:{port}"})
+
+    def check(self, host: str, port: int, address: str) -> None:
+        """Raise FetchError(PRIVATE) if `address`, to which `host` resolved or which it is, must not be asked."""
+        refuse_private(address, self._allow_private or self.trusts(host, port))
+
     async def resolve(
         self,
         host: str,
@@ -73,9 +85,11 @@ class GuardedResolver(AbstractResolver):
     ) -> list[ResolveResult]:
         """Return the addresses of `host`; raises NameError_ around a FetchError."""
         try:
-            if host == "localhost":
-                refuse_private("127.0.0.1", self._allow_private)
+            if host == "localhost" or host.endswith(".localhost"):  # RFC 6761, 6.3
+                self.check(host, port, "127.0.0.1")
                 return [_result(host, "127.0.0.1", port)]
+            if self.trusts(host, port):
+                return [_result(host, address, port) for address in await self._by_the_machine(host)]
             if self._world is not None and (host.endswith(WORLD_SUFFIX) or host in self._world.stands_in):
                 addresses = await self._addresses(self._coast, host)
                 ports = {80: self._world.http_port, 443: self._world.https_port, 25: self._world.smtp_port}
@@ -87,7 +101,7 @@ class GuardedResolver(AbstractResolver):
                 raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")
             addresses = await self._addresses(self._system, host)
             for address in addresses:
-                refuse_private(address, self._allow_private)
+                self.check(host, port, address)
             return [_result(host, address, port) for address in addresses]
         except FetchError as error:
             raise NameError_(error) from error
@@ -119,6 +133,14 @@ class GuardedResolver(AbstractResolver):
             raise FetchError(Failure.NO_SUCH_NAME, f"{host}: {type(error).__name__}") from error
         except dns.exception.DNSException as error:
             raise FetchError(Failure.DNS_UNAVAILABLE, f"{host}: {type(error).__name__}") from error
+
+    async def _by_the_machine(self, host: str) -> list[str]:
+        """Addresses of a host in the user's own network, also one that stands in the machine's hosts file alone."""
+        try:
+            found = await asyncio.get_running_loop().getaddrinfo(host, None, family=socket.AF_INET)
+        except OSError as error:
+            raise FetchError(Failure.NO_SUCH_NAME, f"{host}: {error.strerror or error}") from error
+        return list(dict.fromkeys(str(entry[4][0]) for entry in found))
 
     async def close(self) -> None:
         """Nothing is held open."""

@@ -15,13 +15,13 @@ ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = ex
 """
 SEE_ALL = "INSERT INTO seen (run_id, listing_id) SELECT ?, id FROM listing WHERE source = ? ON CONFLICT DO NOTHING"
 REFUSE = "INSERT OR REPLACE INTO import_refused (import_id, line, reason) VALUES (?, ?, ?)"
-SELECT = "SELECT id, title, file, columns, trade, taken, refused, at FROM import"
+SELECT = "SELECT id, title, file, columns, trade, taken, refused, at, encoding FROM import"
 REMEMBER = "INSERT OR REPLACE INTO column_memory (headings, columns) VALUES (?, ?)"
 
 
 @dataclass(frozen=True, slots=True)
 class Import:
-    """One file: `file` is its name in the data folder; `columns` field → heading, empty until the user has agreed."""
+    """One file. file: the name it came with; columns: field → heading, empty until the user has agreed; encoding: of its text."""
 
     id: int
     title: str
@@ -31,6 +31,7 @@ class Import:
     taken: int
     refused: int
     at: str
+    encoding: str
 
     @property
     def source(self) -> str:
@@ -50,6 +51,17 @@ def add_import(conn: sqlite3.Connection, title: str, file: str, at: str) -> int:
     return int(row[0])
 
 
+def set_encoding(conn: sqlite3.Connection, import_id: int, encoding: str) -> None:
+    """Keep in which encoding a file is to be read."""
+    conn.execute("UPDATE import SET encoding = ? WHERE id = ?", (encoding, import_id))
+
+
+def abandoned(conn: sqlite3.Connection, before: str) -> list[int]:
+    """Imports that came in before a moment (ISO 8601) and were never agreed to."""
+    found = conn.execute("SELECT id FROM import WHERE columns = '{}' AND at < ?", (before,))
+    return [int(row[0]) for row in found]
+
+
 def get_import(conn: sqlite3.Connection, import_id: int) -> Import:
     """One import. Raises NotFound."""
     row = conn.execute(SELECT + " WHERE id = ?", (import_id,)).fetchone()
@@ -61,6 +73,11 @@ def get_import(conn: sqlite3.Connection, import_id: int) -> Import:
 def list_imports(conn: sqlite3.Connection) -> list[Import]:
     """All imports that were started, newest first."""
     return [_import(row) for row in conn.execute(SELECT + " WHERE columns != '{}' ORDER BY id DESC")]
+
+
+def titles(conn: sqlite3.Connection) -> dict[str, str]:
+    """Source id of each import → its title."""
+    return {f"file:{row[0]}": str(row[1]) for row in conn.execute("SELECT id, title FROM import")}
 
 
 def agree(conn: sqlite3.Connection, import_id: int, columns: Mapping[str, str], title: str, trade: str) -> None:

@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections.abc import Iterable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, astuple, dataclass
 
 import orjson
 from pydantic import TypeAdapter
@@ -15,7 +15,18 @@ INSERT INTO preset (name, body, made_at) VALUES (?, ?, ?)
 ON CONFLICT (name) DO UPDATE SET body = excluded.body RETURNING id
 """
 NOTE = "INSERT OR IGNORE INTO exported (business_id, at, target) SELECT id, ?, ? FROM business WHERE id = ?"
-EXPORTED = "SELECT DISTINCT business_id FROM exported"
+EXPORTED = """
+SELECT DISTINCT business_id FROM exported WHERE target NOT IN (SELECT value FROM json_each(?))
+"""
+TARGETS = ("folder", "webhook")
+"""Where a kept export can be delivered to, unattended."""
+
+NOTE_DELIVERY = """
+INSERT OR REPLACE INTO delivery (preset_id, target, tried_at, attempts, rows, error, next_at) VALUES (?, ?, ?, ?, ?, ?, ?)
+"""
+DELIVERIES = (
+    "SELECT preset_id, target, tried_at, attempts, rows, error, next_at FROM delivery ORDER BY preset_id, target"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,9 +46,9 @@ class Export:
     token: str = ""
 
     @property
-    def delivered(self) -> bool:
-        """Is it delivered unattended?"""
-        return bool(self.folder or self.webhook)
+    def targets(self) -> tuple[str, ...]:
+        """The targets that it is delivered to."""
+        return tuple(target for target in TARGETS if getattr(self, target))
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +59,23 @@ class Preset:
     name: str
     export: Export
     made_at: str
+
+    def noted_as(self, target: str) -> str:
+        """How businesses that were delivered to a target are noted."""
+        return f"preset {self.id}: {target}"
+
+
+@dataclass(frozen=True, slots=True)
+class Delivery:
+    """The last delivery of a preset to a target. rows: how many went, or wait if there is an error; next_at: the next try."""
+
+    preset_id: int
+    target: str
+    tried_at: str
+    attempts: int
+    rows: int
+    error: str
+    next_at: str | None
 
 
 _EXPORT = TypeAdapter(Export)
@@ -84,6 +112,16 @@ def note_exported(conn: sqlite3.Connection, ids: Iterable[int], at: str, target:
     conn.executemany(NOTE, ((at, target, business) for business in ids))
 
 
-def ever_exported(conn: sqlite3.Connection) -> set[int]:
-    """Whoever was exported before."""
-    return {int(row[0]) for row in conn.execute(EXPORTED)}
+def ever_exported(conn: sqlite3.Connection, but_to: Iterable[str] = ()) -> set[int]:
+    """Businesses that were exported before, to any target but these."""
+    return {int(row[0]) for row in conn.execute(EXPORTED, (orjson.dumps(list(but_to)).decode(),))}
+
+
+def note_delivery(conn: sqlite3.Connection, done: Delivery) -> None:
+    """Keep how the last delivery to a target ended, in place of the one before."""
+    conn.execute(NOTE_DELIVERY, astuple(done))
+
+
+def list_deliveries(conn: sqlite3.Connection) -> list[Delivery]:
+    """The last delivery of every preset to each of its targets."""
+    return [Delivery(**dict(row)) for row in conn.execute(DELIVERIES)]

@@ -6,13 +6,17 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Schedule:
-    """every: once, daily, weekly or monthly; at: the first time (ISO 8601), whose clock time and day the later ones keep."""
+    """every: once, daily, weekly or monthly; at: the first time (ISO 8601), whose clock time and day the later ones keep.
+
+    done_to: its times up to this moment (ISO 8601) are accounted for, "" if nothing was noted yet.
+    """
 
     sweep_id: int
     every: str
     at: str
     webhook: str
     email: str
+    done_to: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,9 +34,14 @@ class Notice:
 def put_schedule(conn: sqlite3.Connection, item: Schedule) -> None:
     """Set a sweep's schedule, replacing the one it had."""
     conn.execute(
-        "INSERT OR REPLACE INTO schedule (sweep_id, every, at, webhook, email) VALUES (?, ?, ?, ?, ?)",
-        (item.sweep_id, item.every, item.at, item.webhook, item.email),
+        "INSERT OR REPLACE INTO schedule (sweep_id, every, at, webhook, email, done_to) VALUES (?, ?, ?, ?, ?, ?)",
+        (item.sweep_id, item.every, item.at, item.webhook, item.email, item.done_to),
     )
+
+
+def note_done(conn: sqlite3.Connection, sweep_id: int, moment: str) -> None:
+    """Note that a schedule's times up to `moment` (ISO 8601) are accounted for."""
+    conn.execute("UPDATE schedule SET done_to = ? WHERE sweep_id = ?", (moment, sweep_id))
 
 
 def drop_schedule(conn: sqlite3.Connection, sweep_id: int) -> None:
@@ -42,7 +51,7 @@ def drop_schedule(conn: sqlite3.Connection, sweep_id: int) -> None:
 
 def list_schedules(conn: sqlite3.Connection) -> list[Schedule]:
     """Every schedule."""
-    found = conn.execute("SELECT sweep_id, every, at, webhook, email FROM schedule ORDER BY sweep_id")
+    found = conn.execute("SELECT sweep_id, every, at, webhook, email, done_to FROM schedule ORDER BY sweep_id")
     return [Schedule(**dict(row)) for row in found]
 
 

@@ -10,6 +10,10 @@ GUESSES = [
      {"name": "businessName", "postcode": "Post Code", "phone": "phone_number", "lat": "Latitude", "lon": "Lng"}),
     ("a partial heading", ["Client name (legal)", "Contact email 2"], {}, {"name": "Client name (legal)", "email": "Contact email 2"}),
     ("by content", ["A", "B", "C"], {"A": "Gull Vets", "B": "www.gullvets.example", "C": "(03) 5550 1234"}, {"website": "B", "phone": "C"}),
+    ("German", ["Firma", "Straße", "PLZ", "Ort", "Telefon", "E-Mail"], {},
+     {"name": "Firma", "street": "Straße", "postcode": "PLZ", "town": "Ort", "phone": "Telefon", "email": "E-Mail"}),
+    ("French", ["Nom", "Adresse", "Code postal", "Ville", "Téléphone", "Site web"], {},
+     {"name": "Nom", "street": "Adresse", "postcode": "Code postal", "town": "Ville", "phone": "Téléphone", "website": "Site web"}),
     ("mail is no website", ["who", "m"], {"who": "Gull", "m": "hello@gull.example"}, {"email": "m"}),
 ]  # fmt: skip
 

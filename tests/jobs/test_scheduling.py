@@ -12,9 +12,11 @@ from typing import Any, ClassVar
 import pytest
 from aiosmtpd.controller import Controller
 
-from openacorn.jobs.scheduling import ScheduleError, next_times
+from openacorn.jobs.scheduling import ScheduleError, is_missed, next_times
 from openacorn.settings import MailSettings
 from openacorn.sim.serve import free_ports
+from openacorn.store import schedules
+from openacorn.store.db import Database
 from openacorn.store.schedules import Schedule
 from tests.application import application
 from tests.conftest import Coast, circle
@@ -40,6 +42,42 @@ def test_a_time_that_is_none_or_over() -> None:
     with pytest.raises(ScheduleError, match="no date and time"):
         next_times(Schedule(1, "daily", "tomorrow", "", ""), 1)
     assert next_times(Schedule(1, "once", "2001-01-01T00:00:00+00:00", "", ""), 1) == []
+
+
+def test_a_year_that_is_out_of_range_is_refused() -> None:
+    for year in ("0001", "9999", "1969"):
+        with pytest.raises(ScheduleError, match="choose one from 1970 to 2999"):
+            next_times(Schedule(1, "weekly", f"{year}-12-31T23:59", "", ""), 1)
+
+
+NOON = datetime(2026, 11, 10, 12, tzinfo=UTC)
+MISSED = [
+    ("daily, the minute before it came back", "daily", "2026-01-01T11:59:00+00:00", "2026-11-09T12:00:00+00:00", True),
+    ("daily, done already", "daily", "2026-01-01T11:59:00+00:00", "2026-11-10T11:59:00.5+00:00", False),
+    (
+        "daily, of three days only the last day's",
+        "daily",
+        "2026-01-01T13:00:00+00:00",
+        "2026-11-07T12:00:00+00:00",
+        True,
+    ),
+    ("weekly, two days ago", "weekly", "2026-11-08T11:00:00+00:00", "2026-11-02T12:00:00+00:00", False),
+    ("monthly, this morning", "monthly", "2026-01-10T09:00:00+00:00", "2026-11-01T12:00:00+00:00", True),
+    ("once, this morning", "once", "2026-11-10T09:00:00+00:00", "2026-11-01T12:00:00+00:00", True),
+    ("once, done this morning", "once", "2026-11-10T09:00:00+00:00", "2026-11-10T09:00:00.1+00:00", False),
+    ("once, long ago", "once", "2026-11-08T09:00:00+00:00", "2026-11-01T12:00:00+00:00", False),
+    ("once, to come", "once", "2026-11-11T09:00:00+00:00", "2026-11-01T12:00:00+00:00", False),
+    ("kept by an earlier version", "daily", "2026-01-01T11:59:00+00:00", "", False),
+]
+
+
+@pytest.mark.parametrize(
+    ("every", "at", "done_to", "missed"), [case[1:] for case in MISSED], ids=[case[0] for case in MISSED]
+)
+def test_a_time_that_passed_while_the_application_was_off_is_made_up_for_once(
+    every: str, at: str, done_to: str, missed: bool
+) -> None:
+    assert is_missed(Schedule(1, every, at, "", "", done_to), NOON) == missed
 
 
 class Hook(http.server.BaseHTTPRequestHandler):
@@ -105,5 +143,22 @@ def test_a_sweep_runs_by_itself_and_tells_how_it_ended(coast: Coast, tmp_path: P
             assert [notice["run_id"] for notice in app.get("/api/notices")] == [summary["run"], first["id"]]
             comparison = app.get(f"/api/runs/{summary['run']}/compare/{first['id']}")
             assert comparison["counts"] == {"new": 0, "gone": 0, "changed": 0}
+            app.end()
+            app.start()  # a sweep that ran once by its schedule does not run again, however soon the restart
+            time.sleep(1)
+            assert [run["id"] for run in app.get("/api/runs")] == [summary["run"], first["id"]]
+            app.end()
+            early = (datetime.now(UTC) - timedelta(minutes=1)).isoformat()
+            database = Database(tmp_path / "acorn.db")
+            with database.write() as conn:  # as if it had been off at the time
+                before = (datetime.now(UTC) - timedelta(hours=1)).isoformat()
+                schedules.put_schedule(conn, Schedule(first["sweep_id"], "daily", early, "", "", before))
+            database.close()
+            app.start()
+            app.wait_for_run(summary["run"] + 1)
+            app.end()
+            app.start()
+            time.sleep(1)
+            assert len(app.get("/api/runs")) == 3
     finally:
         post.stop()

@@ -2,12 +2,17 @@
 
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import orjson
 import pytest
+import xlsxwriter
+from hypothesis import given
+from hypothesis import strategies as st
 
 from openacorn.core.columns import guess_columns
-from openacorn.jobs.tables import FileError, read_rows
+from openacorn.core.encoding import ENCODINGS, guess_encoding
+from openacorn.jobs.tables import FileError, encoding_of, read_rows
 
 ROWS = [{"name": "Gull Vets", "town": "Gannet Bay"}, {"name": "Núñera “Optical”", "town": ""}]
 
@@ -81,6 +86,144 @@ def test_map_extracts_in_json_and_in_xml_give_their_named_places(tmp_path: Path)
         assert (guess["street"], guess["phone"], guess["source_id"]) == ("addr:street", "contact:phone", "id")
 
 
+WRITTEN = [
+    ("cp1252", "AU", "name;town\nKüche & Co;Köln\n"),
+    ("cp1252", None, "name,price\nShop “A”,20 €\n"),
+    ("cp1252", None, "nom,ville\nÉlectricité Générale,Évreux\nFleurs où ça pousse,Bègles\nCôté Jardin,Mâcon\n"),
+    ("cp1252", None, "nombre,ciudad\nPeluquería Niña,Logroño\nÓptica Ibáñez,Cádiz\n"),
+    ("cp1252", None, "nome,cidade\nPadaria São João,Guimarães\nClínica Atenção,Évora\n"),
+    ("cp1252", None, "namn,ort\nBlomsterhörnan Åsa,Göteborg\nLåssmed Östgöta,Linköping\n"),
+    ("cp1252", None, "nome,città\nCaffè della Libertà,Forlì\nPerché No,Mondovì\n"),
+    ("cp1250", None, "nazwa,miasto\nKsięgarnia Śródmieście,Gdańsk\nSklep rowerowy Żółw,Wrocław\n"),
+    ("cp1250", None, "název,město\nŘeznictví Žižka,Plzeň\nLékárna Černý kůň,Třebíč\n"),
+    ("cp1250", "HU", "név,város\nVirágbolt Őszirózsa,Győr\nZárszerviz Fűzfő,Balatonfűzfő\n"),
+    ("cp1254", "TR", "ad,şehir\nÇiçekçi Ayşe,İstanbul\nGözlükçü Işık,Eskişehir\n"),
+    ("cp1251", None, "название,город\nЦветы Анна,Москва\nРемонт велосипедов,Казань\n"),
+    ("cp1253", None, "όνομα,πόλη\nΑνθοπωλείο Άννα,Αθήνα\nΚτηνιατρείο,Πάτρα\n"),
+    ("cp932", None, "名前,住所\n山田花店,東京都新宿区\n鈴木自転車,大阪市北区\n"),
+    ("gb18030", None, "名称,地址\n王记花店,北京市朝阳区\n李氏自行车,上海市浦东\n"),
+    ("cp949", None, "이름,주소\n한국꽃집,서울시 강남구\n자전거가게,부산시\n"),
+    ("mac_roman", None, "Name,Ort\nBäckerei Müller,Düsseldorf\nFahrräder Groß,München\n"),
+    ("utf-16-le", None, "name,town\nGull Vets,Gannet Bay\nKüche,Köln\n"),
+    ("utf-16-be", None, "name,town\nGull Vets,Gannet Bay\nKüche,Köln\n"),
+    ("utf-16", None, "name\ttown\nGull Vets\tGannet Bay\n"),
+    ("utf-8", None, "name,town\n" + "Gull,Bay\n" * 9000 + "Küche,Köln\n"),
+    ("cp1252", None, "name,town\n" + "Gull,Bay\n" * 90_000 + "Küche,Köln\n"),
+]
+"""(encoding, the user's country, a list in it): made by Python's own codecs, the languages' own letters."""
+
+
+@pytest.mark.parametrize(("encoding", "region", "text"), WRITTEN, ids=[f"{e} {t[5:22]}" for e, _, t in WRITTEN])
+def test_what_spreadsheets_save_is_read_whatever_its_encoding(
+    encoding: str, region: str | None, text: str, tmp_path: Path
+) -> None:
+    (tmp_path / "a.csv").write_bytes(text.encode(encoding))
+    guess = encoding_of(tmp_path / "a.csv", "a.csv", region)
+    rows = list(read_rows(tmp_path / "a.csv", encoding=guess))
+    assert list(rows[-1].cells.values()) == text.splitlines()[-1].replace("\t", ",").replace(";", ",").split(",")
+    chosen = list(read_rows(tmp_path / "a.csv", encoding=encoding))
+    assert [row.cells for row in chosen] == [row.cells for row in rows]
+
+
+@given(st.binary(max_size=300), st.sampled_from([None, "AU", "PL", "JP"]))
+def test_any_bytes_are_taken_to_be_in_an_encoding_that_can_be_chosen(lines: bytes, region: str | None) -> None:
+    assert guess_encoding(lines, region) in ENCODINGS
+
+
+def workbook(path: Path, sheets: dict[str, list[list[Any]]]) -> None:
+    with xlsxwriter.Workbook(str(path)) as book:
+        for title, rows in sheets.items():
+            sheet = book.add_worksheet(title)
+            for number, row in enumerate(rows):
+                sheet.write_row(number, 0, row)
+
+
+def test_a_workbook_of_another_library_under_a_name_without_ending(tmp_path: Path) -> None:
+    """Uploads lie under a number; a cover sheet, a title above the headings, two columns of one name and a stray cell are usual."""
+    rows: list[list[Any]] = [
+        ["Clients 2026"],
+        [],
+        ["Name", "Phone", "Phone"],
+        ["Gull Vets", 355501234, "x"],
+        ["Heron", None, None, "call back"],
+    ]
+    workbook(tmp_path / "made.xlsx", {"Cover": [], "List": rows})
+    upload, notes = (tmp_path / "made.xlsx").rename(tmp_path / "17"), list[str]()
+    found = list(read_rows(upload, "Clients.XLSX", notes=notes))
+    assert [(row.line, dict(row.cells)) for row in found] == [
+        (4, {"Name": "Gull Vets", "Phone": "355501234", "Phone (2)": "x"}),
+        (5, {"Name": "Heron", "Phone": "", "Phone (2)": "", "column 4": "call back"}),
+    ]
+    assert notes == ["only the sheet “List” is read, of 2", "2 rows above the headings are left out"]
+
+
+def test_a_workbook_that_tells_a_wrong_size_loses_no_cells(tmp_path: Path) -> None:
+    write_xlsx(tmp_path / "a.xlsx")
+    with zipfile.ZipFile(tmp_path / "a.xlsx") as pack:
+        parts = {name: pack.read(name) for name in pack.namelist()}
+    name = "xl/worksheets/sheet1.xml"
+    parts[name] = parts[name].replace(b'<dimension ref="A1:B3"', b'<dimension ref="A1"')
+    with zipfile.ZipFile(tmp_path / "b.xlsx", "w") as pack:
+        for part, body in parts.items():
+            pack.writestr(part, body)
+    assert [dict(row.cells) for row in read_rows(tmp_path / "b.xlsx")] == ROWS
+
+
+def test_columns_of_one_name_keep_their_cells_and_blank_lines_may_come_first(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("\n\nname,phone,phone,,\nGull,1,2,3,4\n")
+    (row,) = read_rows(tmp_path / "a.csv")
+    assert (row.line, dict(row.cells)) == (
+        4,
+        {"name": "Gull", "phone": "1", "phone (2)": "2", "column 4": "3", "column 5": "4"},
+    )
+
+
+JSON = st.recursive(
+    st.none() | st.booleans() | st.integers(-9, 9) | st.floats(allow_nan=False) | st.text(max_size=5),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=5), inner, max_size=3),
+    max_leaves=6,
+)
+FEATURE = st.fixed_dictionaries(
+    {
+        "type": st.just("Feature"),
+        "properties": JSON,
+        "geometry": JSON | st.fixed_dictionaries({"type": st.just("Point"), "coordinates": JSON}),
+    }
+)
+ELEMENT = st.fixed_dictionaries(
+    {"type": st.sampled_from(["node", "way", "relation"]), "id": JSON, "tags": JSON, "center": JSON}
+)
+
+
+@given(odd=st.lists(FEATURE | ELEMENT | JSON, max_size=4))
+def test_one_odd_object_never_ends_an_import(tmp_path_factory: pytest.TempPathFactory, odd: list[Any]) -> None:
+    path = tmp_path_factory.mktemp("odd") / "a.geojson"
+    sound = {
+        "type": "Feature",
+        "properties": {"name": "Gull"},
+        "geometry": {"type": "Point", "coordinates": [160.02, -37.0]},
+    }
+    path.write_bytes(orjson.dumps({"type": "FeatureCollection", "features": [*odd, sound]}))
+    rows = list(read_rows(path))
+    assert len(rows) == len(odd) + 1
+    assert rows[-1].cells == {"name": "Gull", "lon": "160.02", "lat": "-37"}
+
+
+def test_odd_geometries_are_told_with_their_reason(tmp_path: Path) -> None:
+    geometries: list[Any] = [
+        [1, 2],
+        {"type": "Point", "coordinates": 7},
+        {"type": "Point", "coordinates": []},
+        None,
+        "here",
+    ]
+    features = [{"type": "Feature", "properties": {"name": "Gull"}, "geometry": geometry} for geometry in geometries]
+    (tmp_path / "a.geojson").write_bytes(orjson.dumps({"type": "FeatureCollection", "features": features}))
+    told = [row.error for row in read_rows(tmp_path / "a.geojson")]
+    shape, point = "its geometry is no GeoJSON object", "its point has no two coordinates"
+    assert told == [shape, point, point, "", shape]
+
+
 def test_broken_rows_say_where_and_the_others_are_read(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text('name,town\nGull,Bay\n"two\nlines",Bay\nA,B,C\nHeron,Bay\n')
     rows = list(read_rows(tmp_path / "a.csv"))
@@ -99,11 +242,11 @@ def bomb() -> bytes:
 
 
 BAD = {
-    "wrong encoding.csv": ("name\nKüche\n".encode("latin-1"), "UTF-8"),
     "binary.csv": (b"\0\1\2" * 400, "no text file"),
     "empty.csv": (b"", "empty"),
     "one line.csv": (b"name\n" + b"x" * (5 * 2**20), "longer than 4 MB"),
     "bomb.xlsx": (bomb(), "unpacks to"),
+    "old.xls": (b"\xd0\xcf\x11\xe0" + b"\0" * 600, "old kind"),
     "torn.xlsx": (b"PK\3\4 and no more", "no readable workbook"),
     "torn.json": (b'[{"name": "Gull"}', "not JSON"),
     "torn.osm": (b"<osm><node id='1'>", "no map extract"),

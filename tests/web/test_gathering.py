@@ -143,8 +143,8 @@ def test_a_standing_list_holds_a_business_back_and_a_pasted_list_comes_in(screen
     screen.by_text("Read it").click()
     screen.until(lambda: "Which column is which" in screen.text, "the columns")
     assert screen.faults() == []
-    screen.by_text("Take it in").click()
-    screen.until(lambda: "Finished" in screen.text, "taken in")
+    screen.by_text("Import", "button").click()
+    screen.until(lambda: "Finished" in screen.text, "imported")
     find = screen.one("input[aria-label='Find one business']")
     find.send_keys("salt raod vets")
     screen.by_text("Salt Road Vets", "[role=option]")

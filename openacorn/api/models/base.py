@@ -1,8 +1,9 @@
 """Bases of all models."""
 
-from typing import Annotated
+import json
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Id = Annotated[int, Field(ge=0, le=2**62)]
 """An id that every part of the way can hold."""
@@ -12,6 +13,16 @@ class Asked(BaseModel):
     """A request body: a field that nobody knows is an error, not silence."""
 
     model_config = ConfigDict(extra="forbid")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _encodable(cls, raw: Any) -> Any:
+        """Refuse text that JSON can write but nothing can store: half of a surrogate pair, also in a key."""
+        try:
+            json.dumps(raw, ensure_ascii=False, default=str).encode()
+        except UnicodeEncodeError:
+            raise ValueError("the text holds half of a character (a lone surrogate); take it out") from None
+        return raw
 
 
 class Told(BaseModel):

@@ -6,15 +6,22 @@ from openacorn.api.models.base import Asked, Told
 
 
 class Status(Told):
-    """The installation. `home`: the agency's own latitude and longitude."""
+    """The installation. home: the agency's own latitude and longitude; country: ISO 3166, "" if it is not set."""
 
     agency: str
+    country: str
     currency: str
     home: tuple[float, float] | None
     has_ground_map: bool
     source_ready: bool
     demo: bool
     running: list[int]
+
+
+class CountryRequest(Asked):
+    """The agency's country (ISO 3166, two letters)."""
+
+    country: str = Field(min_length=2, max_length=2)
 
 
 class PlaceFound(Told):

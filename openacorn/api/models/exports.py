@@ -42,6 +42,16 @@ class PresetAsked(Asked):
     link: bool = False
 
 
+class DeliveryResponse(Told):
+    """The last delivery to a target ("folder" or "webhook"): `rows` went, or wait until `next_at` if there is an error."""
+
+    target: str
+    tried_at: str
+    rows: int
+    error: str
+    next_at: str | None
+
+
 class PresetTold(Told):
     """An export kept by name. link: its stable address, "" for none."""
 
@@ -55,3 +65,4 @@ class PresetTold(Told):
     folder: str
     webhook: str
     link: str
+    deliveries: list[DeliveryResponse]

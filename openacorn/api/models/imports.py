@@ -13,8 +13,25 @@ class PastedAsked(Asked):
     append_to: int | None = Field(default=None, ge=0, le=2**62)
 
 
+class EncodingChoice(Told):
+    """A text encoding that can be chosen."""
+
+    id: str
+    label: str
+
+
+class EncodingRequest(Asked):
+    """Another encoding for an upload."""
+
+    encoding: str = Field(max_length=40)
+
+
 class ImportTold(Told):
-    """What is about to be brought in: columns guessed or remembered, and the first rows."""
+    """What is about to be imported: columns guessed or remembered, and the first rows.
+
+    encoding: of a text file, guessed unless it says so itself, "" for a workbook; encodings: what can be chosen instead.
+    notes: what is left out. national_phones: some numbers written without a country's code, while the agency's is not set.
+    """
 
     id: int
     title: str
@@ -24,14 +41,22 @@ class ImportTold(Told):
     fields: list[str]
     rows: list[dict[str, str]]
     broken: list[str]
+    encoding: str
+    encodings: list[EncodingChoice]
+    notes: list[str]
+    national_phones: list[str]
 
 
 class ImportAsked(Asked):
-    """Agreed columns: field → heading. trade: what rows are of whose category does not say it."""
+    """Agreed columns: field → heading. trade: what rows are of whose category does not say it.
+
+    keep_phones: import national phone numbers as they are written although no country is set.
+    """
 
     title: str = Field(min_length=1, max_length=120, pattern=r"\S")
     columns: dict[str, str] = Field(max_length=40)
     trade: str = Field(default="", max_length=100)
+    keep_phones: bool = False
 
 
 class RefusedTold(Told):
@@ -42,7 +67,7 @@ class RefusedTold(Told):
 
 
 class ImportLine(Told):
-    """A finished import."""
+    """An import that was started."""
 
     id: int
     title: str

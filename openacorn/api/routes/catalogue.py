@@ -1,11 +1,14 @@
 """What the product knows of itself."""
 
+import asyncio
+
 from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse, JSONResponse, Response
 
 from openacorn.api.deps import Desk
 from openacorn.api.models.catalogue import (
     CheckInfo,
+    CountryRequest,
     PlaceFound,
     SourceInfo,
     Status,
@@ -15,6 +18,7 @@ from openacorn.api.models.catalogue import (
 from openacorn.core.audit.check import all_checks
 from openacorn.core.trades.catalogue import OWN_PREFIX, all_trades, made_trade
 from openacorn.core.trades.trade import Trade
+from openacorn.jobs import country
 from openacorn.net.probes.site import now
 from openacorn.sources._source import all_sources
 from openacorn.store import own_trades, reading_plans
@@ -33,6 +37,7 @@ def status(desk: Desk) -> Status:
     settings = desk.settings
     return Status(
         agency=settings.agency,
+        country=settings.region or "",
         currency=settings.currency,
         home=settings.home,
         has_ground_map=settings.ground_map is not None,
@@ -40,6 +45,21 @@ def status(desk: Desk) -> Status:
         demo=settings.world is not None,
         running=running,
     )
+
+
+@router.get("/countries")
+def list_countries() -> list[str]:
+    """Countries that can be set: ISO 3166 codes."""
+    return country.countries()
+
+
+@router.put("/country")
+async def set_country(desk: Desk, asked: CountryRequest) -> Status:
+    """Set the agency's country, in whose format national phone numbers are read; listings are merged again by it."""
+    country.set_country(desk.folder, desk.settings, asked.country.upper())
+    desk.runs.renew_workers()
+    await asyncio.to_thread(country.read_phones_again, desk.database, desk.settings)
+    return status(desk)
 
 
 @router.get("/map")

@@ -2,6 +2,7 @@
 
 import hmac
 import secrets
+import sqlite3
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -9,7 +10,14 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import StreamingResponse
 
 from openacorn.api.deps import Desk, Office
-from openacorn.api.models.exports import ColumnTold, ExportChoices, FormatTold, PresetAsked, PresetTold
+from openacorn.api.models.exports import (
+    ColumnTold,
+    DeliveryResponse,
+    ExportChoices,
+    FormatTold,
+    PresetAsked,
+    PresetTold,
+)
 from openacorn.core.export.format import all_formats
 from openacorn.core.filters import FilterError
 from openacorn.jobs.exporting import USUAL, chosen_columns, export_columns, format_of
@@ -62,11 +70,13 @@ def _link(preset: Preset) -> str:
     return f"/api/feeds/{preset.id}?token={preset.export.token}" if preset.export.token else ""
 
 
-def _told(preset: Preset) -> PresetTold:
+def _told(conn: sqlite3.Connection, preset: Preset) -> PresetTold:
     e = preset.export
+    last = [d for d in presets.list_deliveries(conn) if d.preset_id == preset.id and d.target in e.targets]
     return PresetTold(
         id=preset.id, name=preset.name, format=e.format, columns=list(e.columns), filter=e.filter or {}, sort=e.sort,
-        only_new=e.only_new,        folder=e.folder, webhook=e.webhook, link=_link(preset),
+        only_new=e.only_new, folder=e.folder, webhook=e.webhook, link=_link(preset),
+        deliveries=[DeliveryResponse.model_validate(item) for item in last],
     )  # fmt: skip
 
 
@@ -74,7 +84,7 @@ def _told(preset: Preset) -> PresetTold:
 def list_presets(desk: Desk) -> list[PresetTold]:
     """Exports kept by name."""
     with desk.database.read() as conn:
-        return [_told(preset) for preset in presets.list_presets(conn)]
+        return [_told(conn, preset) for preset in presets.list_presets(conn)]
 
 
 @router.post("/presets", status_code=201)
@@ -92,7 +102,7 @@ def put_preset(desk: Desk, asked: PresetAsked) -> PresetTold:
             token if asked.link else "",
         )  # fmt: skip
         desk.exporter.ids(made)  # a filter that makes no sense is told now, not after the next run
-        return _told(presets.get_preset(conn, presets.put_preset(conn, asked.name.strip(), made, now())))
+        return _told(conn, presets.get_preset(conn, presets.put_preset(conn, asked.name.strip(), made, now())))
 
 
 @router.delete("/presets/{preset_id}", status_code=204)
@@ -100,6 +110,14 @@ def drop_preset(desk: Desk, preset_id: int) -> None:
     """Forget a preset; its link ends."""
     with desk.database.write() as conn:
         presets.drop_preset(conn, preset_id)
+
+
+@router.post("/presets/{preset_id}/deliver")
+async def deliver(desk: Desk, preset_id: int) -> PresetTold:
+    """Deliver a preset now, to each of its targets; the answer says how that ended."""
+    await desk.deliveries.deliver(preset_id)
+    with desk.database.read() as conn:
+        return _told(conn, presets.get_preset(conn, preset_id))
 
 
 @router.get("/presets/{preset_id}/file", response_class=StreamingResponse)
@@ -116,6 +134,10 @@ def feed(desk: Desk, preset_id: int, token: str = "") -> StreamingResponse:
     with desk.database.read() as conn:
         found = [preset for preset in presets.list_presets(conn) if preset.id == preset_id]
     # the same answer for a preset that is not there and a token that is wrong: nothing can be learnt by trying
-    if not found or not found[0].export.token or not hmac.compare_digest(found[0].export.token, token):
+    if (
+        not found
+        or not found[0].export.token
+        or not hmac.compare_digest(found[0].export.token.encode(), token.encode())
+    ):
         raise NotFound("there is no such link, or its token is not the right one")
     return _stream(desk, found[0].export, f"link of {found[0].name}", f"export-{preset_id}")

@@ -1,22 +1,33 @@
-"""Bring in a file, a pasted text or a list of addresses: look, agree on the columns, start."""
+"""Import a file, a pasted text or a list of addresses: look, agree on the columns, start."""
 
 import asyncio
+from collections.abc import Mapping
 from pathlib import Path
 
 import orjson
 from fastapi import APIRouter, Query, Request
 
 from openacorn.api.deps import Desk, Office
-from openacorn.api.models.imports import ImportAsked, ImportLine, ImportTold, PastedAsked, RefusedTold
+from openacorn.api.models.imports import (
+    EncodingChoice,
+    EncodingRequest,
+    ImportAsked,
+    ImportLine,
+    ImportTold,
+    PastedAsked,
+    RefusedTold,
+)
 from openacorn.api.models.sweeps import RunStarted
 from openacorn.core.columns import HEADINGS, checked_columns
+from openacorn.core.encoding import ENCODINGS
 from openacorn.core.pasted import PatternError, expand_addresses, read_pasted
 from openacorn.core.trades.catalogue import trade_of
-from openacorn.jobs.importing import folder_of, preview
-from openacorn.jobs.tables import FileError
+from openacorn.jobs.importing import CountryWanted, Preview, folder_of, national_phones, preview
+from openacorn.jobs.tables import FileError, encoding_of, kind_of
 from openacorn.net.probes.site import now
 from openacorn.store import imports as store
 from openacorn.store import places, sweeps
+from openacorn.store.folder import FOLDER_MODE, open_private
 from openacorn.store.sweeps import Plan, plan_to_json
 
 router = APIRouter(tags=["imports"])
@@ -25,37 +36,75 @@ ROWS_SHOWN = 20
 REFUSED_SHOWN = 200
 
 
+TEXT_KINDS = frozenset({"csv", "ndjson", "json", "geojson"})
+PHONES_SHOWN = 3
+
+
 def _path(desk: Office, import_id: int) -> Path:
     folder = folder_of(desk.database)
-    folder.mkdir(parents=True, exist_ok=True)
+    folder.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
     return folder / str(import_id)
 
 
+def _wanting_a_country(desk: Office, found: Preview, columns: Mapping[str, str]) -> list[str]:
+    """Phone numbers that mean nothing while no country is set."""
+    return [] if desk.settings.region else national_phones(found.sample, columns)
+
+
 def _told(desk: Office, import_id: int, name: str) -> ImportTold:
-    headings, sample, columns = preview(_path(desk, import_id), name)
     with desk.database.read() as conn:
-        known = store.remembered(conn, headings)
+        encoding = store.get_import(conn, import_id).encoding
+    found = preview(_path(desk, import_id), name, encoding)
+    with desk.database.read() as conn:
+        known = store.remembered(conn, found.headings)
+    columns = known or found.columns
     return ImportTold(
-        id=import_id, title=Path(name).stem, headings=headings, columns=known or columns, remembered=known is not None,
-        fields=list(HEADINGS), rows=[dict(row.cells) for row in sample if not row.error][:ROWS_SHOWN],
-        broken=[f"line {row.line}: {row.error}" for row in sample if row.error][:ROWS_SHOWN],
+        id=import_id, title=Path(name).stem, headings=found.headings, columns=columns, remembered=known is not None,
+        fields=list(HEADINGS), rows=[dict(row.cells) for row in found.sample if not row.error][:ROWS_SHOWN],
+        broken=[f"line {row.line}: {row.error}" for row in found.sample if row.error][:ROWS_SHOWN],
+        encoding=encoding, encodings=[EncodingChoice(id=key, label=label) for key, label in ENCODINGS.items()] if encoding else [],
+        notes=found.notes, national_phones=_wanting_a_country(desk, found, columns)[:PHONES_SHOWN],
     )  # fmt: skip
+
+
+def _guess_encoding(desk: Office, import_id: int, name: str) -> None:
+    """Keep in which encoding an upload is to be read, if it is text. Raises FileError."""
+    path = _path(desk, import_id)
+    if kind_of(path, name) in TEXT_KINDS:
+        encoding = encoding_of(path, name, desk.settings.region)
+        with desk.database.write() as conn:
+            store.set_encoding(conn, import_id, encoding)
 
 
 @router.post("/imports", status_code=201)
 async def upload(desk: Desk, request: Request, name: str = Query(min_length=1, max_length=200)) -> ImportTold:
-    """Send a file (its bytes as the body, CSV, XLSX, JSON, NDJSON or GeoJSON); nothing is taken in before it is agreed."""
+    """Send a file (its bytes as the body: CSV, XLSX, JSON, NDJSON, GeoJSON, a map extract); nothing is imported yet."""
     with desk.database.write() as conn:
         import_id = store.add_import(conn, Path(name).stem, name, now())
     path, size = _path(desk, import_id), 0
-    with path.open("wb") as file:
-        async for piece in request.stream():
-            size += len(piece)
-            if size > LARGEST_FILE:
-                path.unlink()
-                raise FileError(f"{name} is larger than {LARGEST_FILE // 2**30} GB; split it")
-            file.write(piece)
-    return await asyncio.to_thread(_told, desk, import_id, name)
+    try:
+        with open_private(path) as file:
+            async for piece in request.stream():
+                size += len(piece)
+                if size > LARGEST_FILE:
+                    raise FileError(f"{name} is larger than {LARGEST_FILE // 2**30} GB; split it")
+                file.write(piece)
+        await asyncio.to_thread(_guess_encoding, desk, import_id, name)
+        return await asyncio.to_thread(_told, desk, import_id, name)
+    except BaseException:  # also when the sender goes away: an upload that cannot be imported is not kept
+        path.unlink(missing_ok=True)
+        raise
+
+
+@router.put("/imports/{import_id}/encoding")
+def change_encoding(desk: Desk, import_id: int, asked: EncodingRequest) -> ImportTold:
+    """Read an upload in another encoding."""
+    with desk.database.read() as conn:
+        item = store.get_import(conn, import_id)
+    preview(_path(desk, import_id), item.file, asked.encoding)  # refused now if it cannot be read so
+    with desk.database.write() as conn:
+        store.set_encoding(conn, import_id, asked.encoding)
+    return _told(desk, import_id, item.file)
 
 
 @router.post("/imports/pasted", status_code=201)
@@ -80,23 +129,26 @@ def paste(desk: Desk, asked: PastedAsked) -> ImportTold:
         import_id = (
             asked.append_to if asked.append_to is not None else store.add_import(conn, Path(name).stem, name, now())
         )
-    with _path(desk, import_id).open("ab") as file:
+    with open_private(_path(desk, import_id), "a") as file:
         file.writelines(orjson.dumps(row) + b"\n" for row in rows)
     return _told(desk, import_id, name)
 
 
 @router.post("/imports/{import_id}/start", status_code=201)
 async def start(desk: Desk, import_id: int, asked: ImportAsked) -> RunStarted:
-    """Take the file in by the agreed columns: all of its rows or none, then merge and audit them."""
+    """Import the file by the agreed columns: all of its rows or none, then merge and audit them."""
     if asked.trade:
         trade_of(asked.trade)
     with desk.database.read() as conn:
         item = store.get_import(conn, import_id)
-    headings, _, _ = await asyncio.to_thread(preview, _path(desk, import_id), item.file)
-    columns = checked_columns(asked.columns, headings)
+    found = await asyncio.to_thread(preview, _path(desk, import_id), item.file, item.encoding)
+    columns = checked_columns(asked.columns, found.headings)
+    phones = _wanting_a_country(desk, found, columns)
+    if phones and not asked.keep_phones:
+        raise CountryWanted(f"{phones[0]!r} is written without a country's code, and no country is set")
     with desk.database.write() as conn:
         store.agree(conn, import_id, columns, asked.title.strip(), asked.trade)
-        store.remember(conn, headings, columns)
+        store.remember(conn, found.headings, columns)
         plan = Plan((), (), (f"file:{import_id}",), place=asked.title.strip())
         sweep_id = sweeps.add_sweep(conn, asked.title.strip(), plan_to_json(plan), now())
     return RunStarted(sweep_id=sweep_id, run_id=desk.runs.start(sweep_id))

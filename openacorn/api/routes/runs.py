@@ -54,7 +54,7 @@ def _lanes(conn: sqlite3.Connection, run_id: int) -> list[LaneTold]:
 
 def _told(desk: Office, run_id: int) -> RunTold:
     with desk.database.read() as conn:
-        run = sweeps.get_run(conn, run_id)
+        run = desk.runs.as_it_stands(sweeps.get_run(conn, run_id))
         progress = _progress(units.counts(conn, run_id))
         held, rejected = businesses.held_in_run(conn, run_id)
         notes, kinds = sweeps.list_notes(conn, run_id, NOTES_SHOWN)
@@ -98,7 +98,7 @@ def list_runs(desk: Desk) -> list[RunLine]:
                 id=run.id, sweep_id=run.sweep_id, sweep=run.sweep, state=run.state, why=run.why,
                 started_at=run.started_at, ended_at=run.ended_at, held=businesses.held_in_run(conn, run.id)[0],
             )
-            for run in sweeps.list_runs(conn)
+            for run in map(desk.runs.as_it_stands, sweeps.list_runs(conn))
         ]  # fmt: skip
 
 

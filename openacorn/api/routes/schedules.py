@@ -1,6 +1,7 @@
 """Schedules of sweeps, and notices."""
 
 from dataclasses import asdict
+from datetime import UTC, datetime
 
 from fastapi import APIRouter
 
@@ -16,7 +17,9 @@ TIMES_SHOWN = 3
 
 
 def _told(item: Schedule) -> ScheduleTold:
-    return ScheduleTold(**asdict(item), next=next_times(item, TIMES_SHOWN))
+    kept = asdict(item)
+    del kept["done_to"]
+    return ScheduleTold(**kept, next=next_times(item, TIMES_SHOWN))
 
 
 @router.get("/schedules")
@@ -29,7 +32,7 @@ def list_schedules(desk: Desk) -> list[ScheduleTold]:
 @router.put("/sweeps/{sweep_id}/schedule")
 async def set_schedule(desk: Desk, sweep_id: int, asked: ScheduleAsked) -> ScheduleTold:
     """Have a sweep run by itself."""
-    item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email)
+    item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email, done_to=datetime.now(UTC).isoformat())
     told = _told(item)
     if not told.next:
         raise ScheduleError(f"{asked.at} is over; choose a time to come")

@@ -154,6 +154,7 @@ def _names(columns: Columns, a: Ints, b: Ints) -> Bytes:
     level[told & (core_a == core_b)] = 1
     level[told & (core_a == core_b) & ((whole >= CLOSE_WHOLE) | (within >= 99))] = 0
     level[~told & ((whole >= CLOSE) | (within >= 99))] = 4
+    level[(columns.full[a] < 0) | (columns.full[b] < 0)] = SILENT
     return level
 
 

@@ -207,9 +207,20 @@ def _address(street: str, town: str) -> tuple[str, str]:
     return (head if _HOUSE.match(head) else ""), rest.removesuffix(town).strip()
 
 
+def _is_its_host(listing: Listing) -> bool:
+    """Was the listing an address alone, so that its host had to stand in for a name? Then nothing is known of the name."""
+    name = listing.name.lower()
+    if "." not in name or name not in listing.website.lower():
+        return False
+    try:
+        return host_of(clean_url(listing.website)).removeprefix("www.") == name
+    except AddressError:
+        return False
+
+
 def record_of(key: int, listing: Listing, region: str | None, *, common: frozenset[str] = frozenset()) -> Record:
     """Normalise one listing. `region`: ISO 3166 code in which national phone numbers are read; `common`: see common_words."""
-    written = _words(listing.name)
+    written = [] if _is_its_host(listing) else _words(listing.name)
     words = sorted(set(written))
     town = plain(listing.town).strip()
     dull = trade_words() | common | set(_words(town))

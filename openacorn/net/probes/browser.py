@@ -88,8 +88,8 @@ class BrowserProbe:
         paths = browser_paths()
         if paths is None:
             raise NoBrowser("no browser is installed: on Debian, apt-get install chromium chromium-driver")
-        resolver = GuardedResolver(self._settings.world, self._allow_private)
-        async with self._room, GuardedProxy(resolver, self._allow_private) as proxy:
+        resolver = GuardedResolver(self._settings.world, self._allow_private, self._settings.trusted_hosts)
+        async with self._room, GuardedProxy(resolver) as proxy:
             try:
                 session = _Session(paths, proxy.port, self._settings.region)
                 seen = await asyncio.wait_for(asyncio.to_thread(session.look, url), SITE_SECONDS)

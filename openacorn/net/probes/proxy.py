@@ -10,7 +10,7 @@ from types import TracebackType
 from typing import Any, Self
 
 from openacorn.net.errors import FetchError
-from openacorn.net.resolver import GuardedResolver, NameError_, refuse_private
+from openacorn.net.resolver import GuardedResolver, NameError_
 
 HEAD_LIMIT = 64_000
 CONNECT_SECONDS = 8.0
@@ -20,10 +20,10 @@ OPENED = b"HTTP/1.1 200 Connection established\r\n\r\n"
 
 
 class GuardedProxy:
-    """An HTTP proxy on loopback for one browser. Use as `async with GuardedProxy(resolver, allow_private) as proxy`."""
+    """An HTTP proxy on loopback for one browser. Use as `async with GuardedProxy(resolver) as proxy`."""
 
-    def __init__(self, resolver: GuardedResolver, allow_private: bool) -> None:
-        self._resolver, self._allow_private = resolver, allow_private
+    def __init__(self, resolver: GuardedResolver) -> None:
+        self._resolver = resolver
         self.refused: list[str] = []
         """Hosts that the browser asked for and was not let through to."""
 
@@ -63,7 +63,7 @@ class GuardedProxy:
     async def _connect(self, host: str, port: int) -> tuple[asyncio.StreamReader, asyncio.StreamWriter]:
         try:
             if host.replace(".", "").isdigit() or ":" in host:
-                refuse_private(host, self._allow_private)
+                self._resolver.check(host, port, host)
                 found: Any = {"host": host, "port": port}  # an address needs no looking up
             else:
                 (found, *_) = await self._resolver.resolve(host, port)

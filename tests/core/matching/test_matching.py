@@ -45,6 +45,7 @@ def listing(
 
 
 CASES = [
+    ("an address alone beside the business whose site it is", Listing("file:1", "1", "petal.example", website="http://petal.example/"), listing("Stem & Sons", website="https://www.petal.example"), "ask"),
     ("same name and phone", listing("Harbour Vets", phone="(03) 5550 1234"), listing("HARBOUR VETS PTY LTD", phone="+61 3 5550 1234", away_m=20), "one"),
     ("entities and ampersands", listing("Calloway &amp; Fairlight Florist", phone="03 5550 1234"), listing("Calloway and Fairlight Florist", phone="0355501234"), "one"),
     ("same domain, pin moved", listing("Núñera Optical", website="https://nunera.example/?utm_source=x", street="14 Harbour Street"), listing("Nunera Optical", website="http://www.nunera.example", street="Shop 2, 14 Harbour St.", away_m=60), "one"),

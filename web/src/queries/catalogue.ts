@@ -6,6 +6,22 @@ const still = { staleTime: Number.POSITIVE_INFINITY };
 export const useStatus = () =>
   useQuery({ queryKey: ["status"], queryFn: () => told(client.GET("/api/status")), refetchInterval: 4000 });
 
+export const useCountries = (wanted: boolean) =>
+  useQuery({
+    queryKey: ["countries"],
+    queryFn: () => told(client.GET("/api/countries")),
+    enabled: wanted,
+    ...still,
+  });
+
+export function useSetCountry() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (country: string) => told(client.PUT("/api/country", { body: { country } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
+
 export const useChecks = () =>
   useQuery({ queryKey: ["checks"], queryFn: () => told(client.GET("/api/checks")), ...still });
 

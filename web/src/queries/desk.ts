@@ -87,6 +87,16 @@ export function usePutPreset() {
   });
 }
 
+/** Delivers a kept export now, to each of its targets. */
+export function useDeliverPreset() {
+  const cache = useQueryClient();
+  return useMutation({
+    mutationFn: (preset_id: number) =>
+      told(client.POST("/api/presets/{preset_id}/deliver", { params: { path: { preset_id } } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["presets"] }),
+  });
+}
+
 export function useDropPreset() {
   const cache = useQueryClient();
   return useMutation({

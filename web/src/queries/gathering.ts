@@ -192,7 +192,7 @@ export const useFind = (q: string) =>
 export const useImports = () =>
   useQuery({ queryKey: ["imports"], queryFn: () => told(client.GET("/api/imports")) });
 
-/** Sends a file's bytes as they are; nothing is taken in before its columns are agreed. */
+/** Sends a file's bytes as they are; nothing is imported before its columns are agreed. */
 export const useUpload = () =>
   useMutation({
     mutationFn: (file: File) =>
@@ -202,6 +202,18 @@ export const useUpload = () =>
           body: file as unknown as never,
           bodySerializer: (body: unknown) => body as BodyInit,
           headers: { "Content-Type": "application/octet-stream" },
+        }),
+      ),
+  });
+
+/** Reads an upload in another text encoding. */
+export const useChangeEncoding = () =>
+  useMutation({
+    mutationFn: ({ id, encoding }: { id: number; encoding: string }) =>
+      told(
+        client.PUT("/api/imports/{import_id}/encoding", {
+          params: { path: { import_id: id } },
+          body: { encoding },
         }),
       ),
   });

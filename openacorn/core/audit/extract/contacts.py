@@ -127,6 +127,16 @@ def parse_phone(raw: str, region: str | None) -> str | None:
     return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
 
 
+MIN_NATIONAL_DIGITS = 6
+"""Shorter numbers (emergency, short codes) mean the same or nothing everywhere."""
+
+
+def is_national(raw: str) -> bool:
+    """Return whether a number is written without its country's code, so that only its country makes it a number."""
+    text = raw.strip()
+    return sum(char.isdigit() for char in text) >= MIN_NATIONAL_DIGITS and parse_phone(text, None) is None
+
+
 def _read_candidate(raw: str, region: str | None) -> str | None:
     """Parse a candidate whole, then its longest runs of groups: digits of a neighbouring text may have run into it."""
     e164 = parse_phone(raw, region)

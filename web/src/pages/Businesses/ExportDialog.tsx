@@ -1,9 +1,16 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { ChevronDownIcon, ChevronUpIcon, XMarkIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
-import { BOX, Button, ErrorNote } from "../../components/Bits";
-import { count } from "../../lib/format";
-import { useDropPreset, useExportChoices, usePresets, usePutPreset } from "../../queries/desk";
+import type { Schemas } from "../../api/client";
+import { BOX, Button, ErrorNote, sentence } from "../../components/Bits";
+import { count, when } from "../../lib/format";
+import {
+  useDeliverPreset,
+  useDropPreset,
+  useExportChoices,
+  usePresets,
+  usePutPreset,
+} from "../../queries/desk";
 
 interface Props {
   open: boolean;
@@ -13,12 +20,13 @@ interface Props {
   onClose: () => void;
 }
 
-/** A file of what is shown: format, columns in their order, only who was never exported; kept by name, delivered after runs. */
+/** A file of what is shown: format, columns in their order, only what was never exported; saved by name, delivered after runs. */
 export default function ExportDialog({ open, filter, sort, many, onClose }: Props) {
   const choices = useExportChoices().data;
   const presets = usePresets().data ?? [];
   const put = usePutPreset();
   const drop = useDropPreset();
+  const deliver = useDeliverPreset();
   const [format, setFormat] = useState("csv");
   const [chosen, setChosen] = useState<string[] | null>(null);
   const [onlyNew, setOnlyNew] = useState(false);
@@ -91,7 +99,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                   onChange={(event) => setOnlyNew(event.target.checked)}
                   className="accent-leaf"
                 />
-                Only whom I have never exported before
+                Only businesses not exported before
               </label>
               <fieldset className="mt-3">
                 <legend className="font-serif font-semibold">Format</legend>
@@ -111,10 +119,10 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                 </div>
               </fieldset>
             </section>
-            <section aria-label="Kept exports">
-              <h3>Kept by name</h3>
+            <section aria-label="Saved exports">
+              <h3>Saved exports</h3>
               {presets.length === 0 && (
-                <p className="text-soft">None yet. A kept export can also be delivered after every run.</p>
+                <p className="text-soft">None yet. A saved export can also be delivered after every run.</p>
               )}
               <ul className="mt-1">
                 {presets.map((preset) => (
@@ -128,20 +136,31 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                         {preset.name}
                       </a>
                       <span className="text-soft">{preset.format}</span>
-                      <Small label={`forget ${preset.name}`} onClick={() => drop.mutate(preset.id)}>
+                      <Small label={`delete ${preset.name}`} onClick={() => drop.mutate(preset.id)}>
                         <XMarkIcon className="size-3.5" />
                       </Small>
                     </span>
-                    {(preset.folder || preset.webhook || preset.link) && (
+                    {preset.folder && <Target preset={preset} target="folder" to={preset.folder} />}
+                    {preset.webhook && <Target preset={preset} target="webhook" to={preset.webhook} />}
+                    {preset.link && (
                       <span className="block text-xs break-all text-soft">
-                        {preset.folder && `after each run to ${preset.folder} `}
-                        {preset.webhook && `after each run to ${preset.webhook} `}
-                        {preset.link && `link: ${window.location.origin}${preset.link}`}
+                        Link: {window.location.origin}
+                        {preset.link}
                       </span>
+                    )}
+                    {(preset.folder || preset.webhook) && (
+                      <Button
+                        look="quiet"
+                        disabled={deliver.isPending}
+                        onClick={() => deliver.mutate(preset.id)}
+                      >
+                        Deliver now
+                      </Button>
                     )}
                   </li>
                 ))}
               </ul>
+              <ErrorNote error={deliver.error} />
               <form
                 className="mt-3 grid gap-1.5"
                 onSubmit={(event) => {
@@ -156,8 +175,8 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                   className={BOX}
                   value={name}
                   onChange={(event) => setName(event.target.value)}
-                  placeholder="Keep this one as …"
-                  aria-label="Name of the kept export"
+                  placeholder="Save these settings as …"
+                  aria-label="Name of the saved export"
                 />
                 <input
                   className={BOX}
@@ -180,12 +199,12 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                     onChange={(event) => setLink(event.target.checked)}
                     className="accent-leaf"
                   />
-                  A stable link to it, guarded by a token
+                  A lasting link to this export (only for who has the link)
                 </label>
                 <ErrorNote error={put.error} />
                 <span>
                   <Button type="submit" disabled={!name.trim() || put.isPending}>
-                    Keep
+                    Save
                   </Button>
                 </span>
               </form>
@@ -204,6 +223,23 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
         </DialogPanel>
       </div>
     </Dialog>
+  );
+}
+
+type Preset = Schemas["PresetTold"];
+
+/** Where a saved export is delivered, and how the last delivery there ended. */
+function Target({ preset, target, to }: { preset: Preset; target: string; to: string }) {
+  const last = preset.deliveries.find((item) => item.target === target);
+  return (
+    <span className={`block text-xs break-words ${last?.error ? "text-acorn" : "text-soft"}`}>
+      {target === "folder" ? "Folder" : "Webhook"} {to}
+      {!last && ": after each run"}
+      {last &&
+        (last.error
+          ? `: ${count(last.rows)} rows wait. ${sentence(last.error)} Next try ${when(last.next_at)}.`
+          : `: ${count(last.rows)} rows delivered ${when(last.tried_at)}`)}
+    </span>
   );
 }
 

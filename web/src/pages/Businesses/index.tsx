@@ -218,7 +218,11 @@ export default function Businesses() {
             <a className="text-leaf-dark underline" href="/sweeps/new">
               sweep
             </a>
-            : rows appear here while it runs.
+            : rows appear here while it runs. Or{" "}
+            <a className="text-leaf-dark underline" href="/sweeps/files">
+              import a list
+            </a>{" "}
+            you have.
           </Empty>
         ) : grid.total === 0 ? (
           <Empty title="Nothing passes this filter">

@@ -19,7 +19,7 @@ const STATE_WORDS: Record<string, string> = {
 const NOTICES_SHOWN = 5;
 const ASIDE = [
   ["/sweeps/doubts", "Doubtful pairs"],
-  ["/sweeps/files", "Bring in a list"],
+  ["/sweeps/files", "Import a list"],
   ["/sweeps/directories", "Directories"],
   ["/sweeps/standings", "Standing lists"],
   ["/sweeps/verifier", "Verifier"],

@@ -1,0 +1,147 @@
+"""Deliveries that fail: nothing counts as exported, each target waits for itself, and one fault stops no other delivery."""
+
+import asyncio
+import http.server
+import json
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from openacorn.core.listing import Listing
+from openacorn.jobs.delivering import Deliveries
+from openacorn.jobs.exporting import Exporter
+from openacorn.jobs.merging import absorb
+from openacorn.settings import Settings
+from openacorn.store import imports, presets
+from openacorn.store.db import Database
+from openacorn.store.presets import Delivery, Export
+from openacorn.store.snapshot import Snapshot
+
+CHECKS = ("title",)
+
+
+class Hook(http.server.ThreadingHTTPServer):
+    """A webhook that answers with `status` and keeps what it took."""
+
+    status = 500
+
+    def __init__(self) -> None:
+        self.taken: list[list[str]] = []
+        super().__init__(("127.0.0.1", 0), Taker)
+
+
+class Taker(http.server.BaseHTTPRequestHandler):
+    def do_POST(self) -> None:
+        hook = self.server
+        assert isinstance(hook, Hook)
+        body = self.rfile.read(int(self.headers["Content-Length"])).splitlines()
+        if hook.status < 400:
+            hook.taken.append([json.loads(line)["name"] for line in body])
+        self.send_response(hook.status)
+        self.end_headers()
+
+    def log_message(self, format: str, *args: object) -> None:
+        """Keep quiet."""
+
+
+@pytest.fixture
+def hook() -> Iterator[Hook]:
+    server = Hook()
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    yield server
+    server.shutdown()
+    server.server_close()
+    thread.join()
+
+
+def add(database: Database, *names: str) -> None:
+    with database.write() as conn:
+        listings = [Listing(source="file:1", source_id=name, name=name, town="Gannet Bay") for name in names]
+        imports.take(conn, listings, "vets", "2026-11-10T12:00:00+00:00")
+        ids = [row[0] for row in conn.execute("SELECT id FROM listing WHERE business_id IS NULL ORDER BY id")]
+        absorb(conn, ids, Settings())
+
+
+def office(database: Database) -> Deliveries:
+    return Deliveries(database, Exporter(database, Snapshot(database, lambda: CHECKS), Settings(), lambda: CHECKS))
+
+
+def keep(database: Database, name: str, export: Export) -> int:
+    with database.write() as conn:
+        return presets.put_preset(conn, name, export, "now")
+
+
+def last(database: Database) -> dict[tuple[int, str], Delivery]:
+    with database.read() as conn:
+        return {(item.preset_id, item.target): item for item in presets.list_deliveries(conn)}
+
+
+def test_what_failed_is_delivered_later_and_each_target_waits_for_itself(
+    database: Database, tmp_path: Path, hook: Hook
+) -> None:
+    out = tmp_path / "out"
+    url = f"http://127.0.0.1:{hook.server_port}/in"
+    both = keep(database, "new ones", Export("ndjson", ("name",), {}, "name", True, str(out), url))
+    add(database, "Gull Vets", "Heron Vets")
+    deliveries = office(database)
+    (fault,) = asyncio.run(deliveries.deliver_all())
+    assert fault == f"the export “new ones” was not delivered to {url}: it answered HTTP 500; it is tried again"
+    (file,) = out.iterdir()
+    assert len(file.read_text().splitlines()) == 2
+    waiting = last(database)[(both, "webhook")]
+    assert (waiting.rows, waiting.attempts, waiting.next_at is not None) == (2, 1, True)
+    assert last(database)[(both, "folder")].error == ""
+    file.unlink()
+    add(database, "Tern Vets")
+    hook.status = 204
+    assert asyncio.run(office(database).deliver_all()) == []  # another process: it waits in the store
+    (file,) = out.iterdir()
+    assert [json.loads(line)["name"] for line in file.read_text().splitlines()] == ["Tern Vets"]
+    assert hook.taken == [["Gull Vets", "Heron Vets", "Tern Vets"]]
+    assert last(database)[(both, "webhook")].next_at is None
+
+
+def test_a_delivery_that_is_due_is_tried_again_and_rests_longer_each_time(database: Database, hook: Hook) -> None:
+    preset = keep(
+        database, "x", Export("ndjson", ("name",), {}, "name", True, "", f"http://127.0.0.1:{hook.server_port}/")
+    )
+    add(database, "Gull Vets")
+    deliveries = office(database)
+    rests = []
+    for _ in range(3):
+        asyncio.run(deliveries.deliver(preset))
+        found = last(database)[(preset, "webhook")]
+        assert found.next_at is not None
+        rests.append(
+            int(found.next_at[14:16]) * 60
+            + int(found.next_at[17:19])
+            - int(found.tried_at[14:16]) * 60
+            - int(found.tried_at[17:19])
+        )
+    assert [rest % 3600 for rest in rests] == [60, 300, 900]
+    hook.status = 200
+    asyncio.run(deliveries.deliver_waiting())
+    assert hook.taken == []  # not due yet
+    with database.write() as conn:
+        conn.execute("UPDATE delivery SET next_at = '2026-01-01T00:00:00+00:00'")
+    asyncio.run(deliveries.deliver_waiting())
+    asyncio.run(deliveries.deliver_waiting())
+    assert hook.taken == [["Gull Vets"]]
+
+
+def test_a_preset_that_names_a_check_that_is_gone_stops_no_other_delivery(database: Database, tmp_path: Path) -> None:
+    keep(database, "a", Export("ndjson", ("check.gone",), {}, "name", False, str(tmp_path / "a")))
+    keep(database, "b", Export("ndjson", ("name",), {"check.gone": "gap"}, "name", False, str(tmp_path / "b")))
+    (tmp_path / "c").write_text("a file where the folder should be")
+    keep(database, "c", Export("ndjson", ("name",), {}, "name", False, str(tmp_path / "c")))
+    keep(database, "d", Export("ndjson", ("name",), {}, "name", False, str(tmp_path / "d")))
+    add(database, "Gull Vets")
+    faults = asyncio.run(office(database).deliver_all())
+    assert [fault.partition("”")[0] for fault in faults] == ["the export “a", "the export “b", "the export “c"]
+    assert "there is no column 'check.gone' to export" in faults[0]
+    assert "gone" in faults[1]
+    assert "File exists" in faults[2]
+    assert (tmp_path / "d").is_dir()

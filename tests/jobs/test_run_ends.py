@@ -1,0 +1,145 @@
+"""Runs that end badly: on a full disk, with a worker killed; each says so, and each can go on without a restart."""
+
+import asyncio
+import os
+import signal
+import sqlite3
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from openacorn.jobs.pool import Pool
+from openacorn.jobs.runs import Runs
+from openacorn.store import sweeps, units
+from openacorn.store.db import Database
+from openacorn.store.sweeps import Plan, Run
+from tests.conftest import Coast, circle
+
+pytestmark = pytest.mark.world
+
+
+class House:
+    """A store with its runs, in this process, so that the disk can be filled under them."""
+
+    def __init__(self, coast: Coast, folder: Path) -> None:
+        self.database = Database(folder / "acorn.db")
+        self.pool = Pool(coast.settings)
+        self.runs = Runs(self.database, coast.settings, self.pool)
+        plan = Plan(("locksmiths",), (circle(-37.02, 160.02, 8000),))
+        with self.database.write() as conn:
+            self.sweep = sweeps.add_sweep(conn, "test", sweeps.plan_to_json(plan), "now")
+
+    def run(self, run_id: int) -> Run:
+        with self.database.read() as conn:
+            return self.runs.as_it_stands(sweeps.get_run(conn, run_id))
+
+    def done(self, run_id: int, kind: str) -> int:
+        with self.database.read() as conn:
+            return units.counts(conn, run_id).get((kind, "done"), 0)
+
+    def fill_disk(self, *, full: bool) -> None:
+        """SQLite's own limit of pages: a write that needs one more fails with SQLITE_FULL, as on a full disk."""
+        with self.database._lock:
+            pages = self.database._writer.execute("PRAGMA page_count").fetchone()[0]
+            self.database._writer.execute(f"PRAGMA max_page_count = {pages if full else 2**30}")
+
+    async def until(self, condition: Callable[[], Any], seconds: float = 60) -> None:
+        for _ in range(int(seconds / 0.05)):
+            if condition():
+                return
+            await asyncio.sleep(0.05)
+        raise AssertionError("it never came to that")
+
+    async def close(self) -> None:
+        await self.runs.close()
+        await self.pool.close()
+        self.database.close()
+
+
+def test_a_disk_full_during_a_run_is_told_and_the_run_goes_on_once_there_is_space(coast: Coast, tmp_path: Path) -> None:
+    async def scene() -> None:
+        house = House(coast, tmp_path)
+        try:
+            run_id = house.runs.start(house.sweep)
+            await house.until(lambda: house.done(run_id, "query") > 1)
+            house.fill_disk(full=True)
+            await house.until(lambda: house.run(run_id).state != "running")
+            assert (house.run(run_id).why, house.run(run_id).remedy) == (
+                "the disk is full",
+                "free some space, then resume the run",
+            )
+            assert not [task for task in asyncio.all_tasks() if "_audit" in repr(task.get_coro())]
+            house.fill_disk(full=False)
+            house.runs.resume(run_id)
+            await house.until(lambda: house.run(run_id).state != "running")
+            assert (house.run(run_id).state, house.run(run_id).why) == ("done", "")
+            assert house.done(run_id, "audit") > 20
+        finally:
+            await house.close()
+
+    asyncio.run(scene())
+
+
+def test_an_end_that_could_not_be_written_down_is_told_all_the_same(
+    coast: Coast, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The disk is so full that not even the run's state fits: stop, end and resume still do what they say."""
+    full = False
+
+    def set_state(conn: sqlite3.Connection, *_: Any, **__: Any) -> None:
+        if full:
+            conn.execute("PRAGMA max_page_count = 1")
+            conn.execute("CREATE TABLE too_much AS SELECT randomblob(1000000)")
+
+    async def scene() -> None:
+        nonlocal full
+        house = House(coast, tmp_path)
+        try:
+            run_id = house.runs.start(house.sweep)
+            await house.until(lambda: house.done(run_id, "query") > 1)
+            with monkeypatch.context() as patch:
+                patch.setattr(sweeps, "set_state", set_state)
+                full = True
+                house.fill_disk(full=True)
+                await house.until(lambda: house.run(run_id).state == "failed")
+                with house.database.read() as conn:
+                    assert sweeps.get_run(conn, run_id).state == "running"
+                house.runs.stop(run_id)
+                with pytest.raises(sqlite3.OperationalError, match="full"):
+                    house.runs.resume(run_id)
+                assert house.run(run_id).why == "the disk is full"
+                full = False
+            house.fill_disk(full=False)
+            await house.runs.end(run_id)
+            assert house.run(run_id).why.startswith("ended by you")
+            house.runs.resume(run_id)
+            await house.until(lambda: house.run(run_id).state != "running")
+            assert house.run(run_id).state == "done"
+        finally:
+            await house.close()
+
+    asyncio.run(scene())
+
+
+def test_a_run_whose_worker_was_killed_says_how_many_audits_failed(coast: Coast, tmp_path: Path) -> None:
+    async def scene() -> None:
+        house = House(coast, tmp_path)
+        try:
+            run_id = house.runs.start(house.sweep)
+            await house.until(lambda: house.pool._workers and house.pool._workers[0].busy)
+            os.kill(house.pool._workers[0].process.pid, signal.SIGKILL)
+            await house.until(lambda: house.run(run_id).state != "running")
+            with house.database.read() as conn:
+                failed = units.counts(conn, run_id)[("audit", "failed")]
+            said = house.run(run_id)
+            assert said.why == (f"{failed} audits failed" if failed > 1 else "1 audit failed")
+            assert said.remedy == "resume the run to try only those again"
+            house.runs.resume(run_id)
+            await house.until(lambda: house.run(run_id).state != "running")
+            assert house.run(run_id).why == ""
+        finally:
+            await house.close()
+
+    asyncio.run(scene())
