@@ -12,8 +12,8 @@ from contextlib import contextmanager
 from typing import TextIO
 
 REDRAW_S = 0.2
-LINE_EVERY_S = 10.0
-"""Without a terminal a step that goes on says so this often."""
+LINE_EVERY_S = 20.0
+"""Without a terminal a step says so often that it goes on."""
 
 BAR = 24
 
@@ -33,39 +33,42 @@ class Step:
     def __init__(self, text: str, out: TextIO) -> None:
         self._text, self._out = text, out
         self._terminal = out.isatty()
-        self._started = self._said = time.monotonic()
+        self._started = time.monotonic()
         self._fraction: float | None = None
         self._detail = ""
         self._ended = threading.Event()
-        self._drawing = threading.Thread(target=self._draw, daemon=True)
-        if self._terminal:
-            self._drawing.start()
-        else:
+        if not self._terminal:
             self._line(f"{text} …")
+        self._telling = threading.Thread(target=self._draw if self._terminal else self._write, daemon=True)
+        self._telling.start()
 
     def update(self, fraction: float | None = None, detail: str = "") -> None:
         """Report how far the step is: a fraction of 1 if known, and a few words."""
         self._fraction, self._detail = fraction, detail
-        if not self._terminal and detail and time.monotonic() - self._said >= LINE_EVERY_S:
-            self._said = time.monotonic()
-            self._line(f"{self._text}: {detail}")
 
     def end(self, word: str) -> None:
         """Close the step with a last line: `word` and the seconds it took."""
         self._ended.set()
+        self._telling.join()
         if self._terminal:
-            self._drawing.join()
             self._out.write("\r" + " " * (shutil.get_terminal_size().columns - 1) + "\r")
-        detail = f"{self._detail}, " if self._detail else ""
-        self._line(f"{self._text}: {detail}{word} {time.monotonic() - self._started:.0f} s")
+        self._line(f"{self._text}: {f'{self._detail}, ' if self._detail else ''}{word} {self._elapsed:.0f} s")
+
+    @property
+    def _elapsed(self) -> float:
+        return time.monotonic() - self._started
 
     def _line(self, text: str) -> None:
         self._out.write(f"  {text}\n")
         self._out.flush()
 
+    def _write(self) -> None:
+        while not self._ended.wait(LINE_EVERY_S):
+            self._line(f"{self._text}: {self._detail or 'at work'}, {self._elapsed:.0f} s so far")
+
     def _draw(self) -> None:
         while not self._ended.wait(REDRAW_S):
-            elapsed = time.monotonic() - self._started
+            elapsed = self._elapsed
             text = f"  {self._text} {bar(self._fraction, elapsed)} {elapsed:.0f} s {self._detail}"
             width = shutil.get_terminal_size().columns - 1
             self._out.write("\r" + text[:width].ljust(width))

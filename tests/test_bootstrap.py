@@ -100,7 +100,7 @@ def test_what_is_imported_is_declared_and_what_is_declared_is_imported() -> None
 def shown(terminal: bool) -> str:
     """What two updates of a step look like, on a terminal (a real one, `pty`) or in a file."""
     script = (
-        "import time; from openacorn import progress; progress.LINE_EVERY_S = 0\n"
+        "import time; from openacorn import progress; progress.LINE_EVERY_S = 0.3\n"
         "with progress.step('first sweep') as step:\n"
         "    step.update(0.5, '188 of 376'); time.sleep(0.5); step.update(1.0, '376 of 376')"
     )
@@ -117,7 +117,7 @@ def shown(terminal: bool) -> str:
 
 def test_progress_is_a_bar_on_a_terminal_and_plain_lines_elsewhere() -> None:
     lines = shown(terminal=False).splitlines()
-    assert lines[:2] == ["  first sweep …", "  first sweep: 188 of 376"]
+    assert lines[:2] == ["  first sweep …", "  first sweep: 188 of 376, 0 s so far"]
     assert lines[-1].startswith("  first sweep: 376 of 376, done in ")
     assert not any("\r" in line or "━" in line for line in lines)
     drawn = shown(terminal=True)

@@ -74,7 +74,8 @@ class Demo:
 
     def stop(self) -> None:
         """What Ctrl-C at a terminal does: an interrupt to the whole foreground group."""
-        os.killpg(self.process.pid, signal.SIGINT)
+        if self.process.poll() is None:
+            os.killpg(self.process.pid, signal.SIGINT)
         self.process.wait(30)
         self._reading.join(5)
 

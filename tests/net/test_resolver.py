@@ -7,10 +7,13 @@ import dns.asyncresolver
 import dns.resolver
 import pytest
 from dnslib import RR, A, DNSRecord
+from pydantic import ValidationError
 
 from openacorn.core.audit.evidence import Failure
+from openacorn.net.client import Client
+from openacorn.net.errors import FetchError
 from openacorn.net.resolver import GuardedResolver, NameError_
-from openacorn.settings import World
+from openacorn.settings import Settings, World
 from tests.conftest import Coast
 
 PUBLIC = "93.184.215.14"
@@ -95,3 +98,45 @@ def test_names_of_the_coast_lead_to_its_own_ports_alone(coast: Coast) -> None:
     assert asyncio.run(ports(80, 443, world.https_port, 22, 8710)) == [
         str(world.http_port), str(world.https_port), str(world.https_port), Failure.PRIVATE, Failure.PRIVATE,
     ]  # fmt: skip
+
+
+TRUSTED = ("127.0.0.1:{port}", "maps.localhost")
+REACHED = [
+    ("http://127.0.0.1:{port}/", True),
+    ("http://maps.localhost:{port}/", True),
+    ("http://MAPS.localhost:{port}/", True),
+    ("http://127.0.0.1:{other}/", False),
+    ("http://127.0.0.2:{port}/", False),
+    ("http://shed.localhost:{port}/", False),
+    ("http://localhost:{port}/", False),
+    ("http://[::1]:{port}/", False),
+    ("http://10.0.0.5:{port}/", False),
+]
+
+
+@pytest.mark.parametrize(("address", "reached"), REACHED, ids=[address for address, _ in REACHED])
+def test_only_the_hosts_that_the_user_named_are_reached_in_a_private_network(address: str, reached: bool) -> None:
+    async def ask() -> str:
+        async def answer(_reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+            writer.write(b"HTTP/1.1 200 OK\r\nContent-Length: 2\r\nConnection: close\r\n\r\nok")
+            writer.close()
+
+        servers = [await asyncio.start_server(answer, "127.0.0.1", 0) for _ in range(2)]
+        port, other = (server.sockets[0].getsockname()[1] for server in servers)
+        settings = Settings(trusted_hosts=[host.format(port=port) for host in TRUSTED])
+        try:
+            async with Client(settings) as client:
+                return (await client.fetch(address.format(port=port, other=other))).body.decode()
+        except FetchError as error:
+            return str(error.failure)
+        finally:
+            for server in servers:
+                server.close()
+
+    assert asyncio.run(ask()) == ("ok" if reached else Failure.PRIVATE)
+
+
+def test_a_trusted_host_is_a_host_and_no_address() -> None:
+    for wrong in ("http://maps.lan/", "maps.lan/x", "*.lan", "maps.lan:port", ""):
+        with pytest.raises(ValidationError):
+            Settings(trusted_hosts=[wrong])
