@@ -118,14 +118,16 @@ def audit(
     ] = False,
 ) -> None:
     """Audit any website and print the findings."""
+    from openacorn.jobs.tables import FileError, open_text
     from openacorn.net.probes.browser import NoBrowser
     from openacorn.terminal_audit import audit_all, print_table
 
     wanted = list(urls or [])
     if file is not None:
         try:
-            wanted += [line.strip() for line in file.read_text(encoding="utf-8").splitlines() if line.strip()]
-        except (OSError, UnicodeDecodeError) as error:
+            with open_text(file, file.name) as lines:
+                wanted += [line.strip() for line in lines if line.strip()]
+        except (OSError, UnicodeError, FileError) as error:
             raise CommandError(f"{file} cannot be read: {error}") from None
     if not wanted:
         raise CommandError("no address given; try ./acorn audit www.example.com")

@@ -23,7 +23,8 @@ from tests.application import ROOT
 OURS = ("PYTHON", "VIRTUAL_ENV", "ACORN", "NODE_PATH")
 """Variables of this process that would lead the clone to packages or data of ours."""
 
-STARTED_WITHIN_S = 900
+STARTED_WITHIN_S = 2400
+"""Packages may have to be downloaded, on a slow line; a start that fails ends at once."""
 LISTINGS = "name,street,phone\nHarbour Vets,14 Harbour St,(03) 5550 1234\nGull Florist,3 Salt Rd,(03) 5550 1111\nHARBOUR VETS PTY LTD,14 Harbour Street,(03) 5550 1234\n"
 
 
@@ -76,7 +77,7 @@ class Demo:
         """What Ctrl-C at a terminal does: an interrupt to the whole foreground group."""
         if self.process.poll() is None:
             os.killpg(self.process.pid, signal.SIGINT)
-        self.process.wait(30)
+        self.process.wait(60)
         self._reading.join(5)
 
 
@@ -98,7 +99,7 @@ def get(url: str) -> Any:
         return json.load(answer)
 
 
-@pytest.mark.timeout(1800)
+@pytest.mark.timeout(3000)
 def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path) -> None:
     assert run(clone, "--help").stdout.startswith("usage: ./acorn COMMAND")  # before anything is installed
     assert not (clone / ".venv").exists()
@@ -124,7 +125,7 @@ def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path)
     assert processes_of(clone) == []
 
 
-@pytest.mark.timeout(300)
+@pytest.mark.timeout(600)
 def test_the_second_start_installs_nothing_and_a_kill_leaves_nothing_behind(clone: Path) -> None:
     demo = Demo(clone)
     try:

@@ -65,7 +65,7 @@ def test_audit_prints_the_contracts_keys(coast: Coast, data: Path) -> None:
 def test_audit_reads_a_file_and_writes_line_by_line(coast: Coast, data: Path) -> None:
     hosts = [row["host"] for row in coast.read("sites.json") if row["transport"] == "ok"][:5]
     listed = data / "sites.txt"
-    listed.write_text("\n".join(hosts) + "\n\n")
+    listed.write_bytes(("\r\n".join(hosts) + "\r\n\r\n").encode("utf-16"))  # as a spreadsheet or an editor may save it
     done = acorn("audit", "--file", str(listed), "--ndjson", data=data)
     assert {json.loads(line)["url"] for line in done.stdout.splitlines()} == set(hosts)
     table = acorn("audit", hosts[0], data=data)

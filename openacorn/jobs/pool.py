@@ -133,9 +133,12 @@ class Pool:
             self._workers = [worker for worker in self._workers if worker.alive]
             while len(self._workers) < self._settings.workers:
                 process = await asyncio.create_subprocess_exec(
-                    sys.executable, "-m", "openacorn.jobs.worker", self._settings.model_dump_json(),
+                    sys.executable, "-m", "openacorn.jobs.worker",
                     stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE, limit=LINE_LIMIT, start_new_session=True,
                 )  # fmt: skip
+                assert process.stdin is not None
+                # not among the arguments: these can be read by every user of the machine, and settings hold keys
+                process.stdin.write(self._settings.model_dump_json().encode() + b"\n")
                 self._workers.append(_Worker(process, self._standstill_s))
         return min(self._workers, key=lambda worker: worker.busy)
 

@@ -1,7 +1,7 @@
-"""An audit worker: a process of its own that fetches and parses in one loop. `python -m openacorn.jobs.worker SETTINGS`.
+"""An audit worker: a process of its own that fetches and parses in one loop. `python -m openacorn.jobs.worker`.
 
-Tasks come as lines on standard input (a serial, a space, JSON), results go the same way to standard output. When
-standard input ends, so does the worker: a killed parent leaves none behind.
+The settings come as the first line on standard input, then tasks, a line each (a serial, a space, JSON); results go the same way
+to standard output. When standard input ends, so does the worker: a killed parent leaves none behind.
 """
 
 import asyncio
@@ -38,8 +38,9 @@ async def _lines() -> asyncio.StreamReader:
     return reader
 
 
-async def _work(settings: Settings) -> None:
+async def _work() -> None:
     reader = await _lines()
+    settings = Settings.model_validate_json(await reader.readline())
     out = sys.stdout.buffer
     allow = settings.world is not None
     async with Client(settings) as client, Client(settings, allow_private=allow) as sources:
@@ -62,4 +63,4 @@ async def _work(settings: Settings) -> None:
 
 if __name__ == "__main__":
     uvloop.install()
-    asyncio.run(_work(Settings.model_validate_json(sys.argv[1])))
+    asyncio.run(_work())

@@ -78,7 +78,11 @@ def make_private(folder: Path) -> None:
 def locked(folder: Path) -> Iterator[None]:
     """Hold the folder for this process. Raises FolderError if another process holds it; a killed one holds nothing."""
     make_private(folder)
-    with open_private(folder / LOCK, "a") as file:
+    try:
+        file = open_private(folder / LOCK, "a")
+    except OSError as error:
+        raise FolderError(f"{folder} cannot be written to: {error.strerror}; choose another with --data DIR") from None
+    with file:
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:

@@ -3,6 +3,7 @@
 import asyncio
 import os
 import signal
+from pathlib import Path
 
 import pytest
 
@@ -19,6 +20,10 @@ AT = "2026-09-01T00:00:00+00:00"
 def tasks(coast: Coast, archetype: str, count: int) -> list[AuditTask]:
     rows = [row for row in coast.read("truth.json")["businesses"] if row["archetype"] == archetype][:count]
     return [AuditTask(row["id"], row["name"], row["website"], "s", AT) for row in rows]
+
+
+def arguments_of(process_id: int) -> bytes:
+    return Path(f"/proc/{process_id}/cmdline").read_bytes()
 
 
 def outcomes(result: StoredAudit) -> dict[str, str]:
@@ -67,6 +72,8 @@ def test_a_worker_that_dies_fails_its_tasks_and_is_replaced(coast: Coast) -> Non
             waiting = asyncio.create_task(pool.audit(slow))
             await pool.audit(quick)
             (worker,) = pool._workers
+            # every user of the machine can read a process's arguments, and settings hold keys
+            assert b"source_ports" not in arguments_of(worker.process.pid)
             os.kill(worker.process.pid, signal.SIGKILL)
             with pytest.raises(WorkerLost, match="ended"):
                 await asyncio.wait_for(waiting, 10)

@@ -7,10 +7,10 @@ from pathlib import Path
 from openacorn.core.encoding import by_mark
 from openacorn.jobs.tables.objects import read_json, read_map_extract, read_ndjson
 from openacorn.jobs.tables.row import FileError, Row
-from openacorn.jobs.tables.text import encoding_of, read_csv
+from openacorn.jobs.tables.text import encoding_of, open_text, read_csv
 from openacorn.jobs.tables.workbook import read_workbook
 
-__all__ = ["KINDS", "FileError", "Row", "encoding_of", "headings_of", "kind_of", "read_rows"]
+__all__ = ["KINDS", "FileError", "Row", "encoding_of", "headings_of", "kind_of", "open_text", "read_rows"]
 KINDS = ("csv", "xlsx", "json", "ndjson", "geojson", "osm")
 SAME_AS = {"tsv": "csv", "txt": "csv", "tab": "csv", "jsonl": "ndjson", "xml": "osm", "xlsm": "xlsx"}
 """Other endings of file names → the kind they stand for."""
