@@ -62,6 +62,12 @@ class Application:
                 self._process.stdout.close()
             self._process = None
 
+    @property
+    def process_id(self) -> int:
+        """Of the process that runs now."""
+        assert self._process is not None
+        return self._process.pid
+
     def get(self, path: str) -> Any:
         """A JSON answer."""
         with urllib.request.urlopen(self.url + path, timeout=20) as answer:

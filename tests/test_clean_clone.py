@@ -134,7 +134,7 @@ def test_the_second_start_installs_nothing_and_a_kill_leaves_nothing_behind(clon
     finally:
         demo.process.kill()
         demo.process.wait()
-    for _ in range(100):
+    for _ in range(600):
         if not processes_of(clone):
             break
         time.sleep(0.1)

@@ -126,7 +126,9 @@ async def _post(url: str, media_type: str, body: bytes, rows: int) -> None:
             if answer.status >= 400:
                 raise DeliveryError(f"it answered HTTP {answer.status}")
     except aiohttp.ClientConnectorError as error:
-        raise DeliveryError(f"it could not be reached: {error.os_error.strerror or 'no connection'}") from None
+        number = error.os_error.errno or 0
+        why = os.strerror(number).lower() if number > 0 else "its name is not known"
+        raise DeliveryError(f"it could not be reached, {why}") from None
     except TimeoutError:
         raise DeliveryError(f"it did not answer within {DELIVERY_S:g} s") from None
     except (aiohttp.ClientError, ValueError) as error:

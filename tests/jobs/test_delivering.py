@@ -104,6 +104,18 @@ def test_what_failed_is_delivered_later_and_each_target_waits_for_itself(
     assert last(database)[(both, "webhook")].next_at is None
 
 
+@pytest.mark.parametrize(
+    ("host", "says"), [("127.0.0.1:9", "connection refused"), ("no-such-host.invalid", "its name is not known")]
+)
+def test_why_a_webhook_was_not_reached_is_said_in_plain_words(host: str, says: str, database: Database) -> None:
+    keep(database, "x", Export("ndjson", ("name",), {}, "name", False, "", f"http://{host}/in"))
+    (fault,) = asyncio.run(office(database).deliver_all())
+    assert (
+        fault
+        == f"the export “x” was not delivered to http://{host}/in: it could not be reached, {says}; it is tried again"
+    )
+
+
 def test_a_delivery_that_is_due_is_tried_again_and_rests_longer_each_time(database: Database, hook: Hook) -> None:
     preset = keep(
         database, "x", Export("ndjson", ("name",), {}, "name", True, "", f"http://127.0.0.1:{hook.server_port}/")

@@ -155,6 +155,10 @@ def test_a_sweep_runs_by_itself_and_tells_how_it_ended(coast: Coast, tmp_path: P
                 schedules.put_schedule(conn, Schedule(first["sweep_id"], "daily", early, "", "", before))
             database.close()
             app.start()
+            for _ in range(100):
+                if len(app.get("/api/runs")) == 3:
+                    break
+                time.sleep(0.2)
             app.wait_for_run(summary["run"] + 1)
             app.end()
             app.start()
