@@ -11,7 +11,7 @@ from openacorn.jobs.gathering import Lane
 from openacorn.jobs.importing import FileLane
 from openacorn.jobs.judging import AuditTask, task_of, unit_of
 from openacorn.jobs.merging import rewrite
-from openacorn.jobs.pool import Pool, WorkerLost
+from openacorn.jobs.pool import AuditFailed, Pool
 from openacorn.jobs.reputation import Judge
 from openacorn.jobs.scoring import Scorer
 from openacorn.jobs.settling import judge_all, settle_run
@@ -149,7 +149,7 @@ class CarryOut:
             scored = []
             for task, unit in finished:
                 error = task.exception()
-                if isinstance(error, WorkerLost):
+                if isinstance(error, AuditFailed):
                     units.fail(conn, unit.id, str(error), "resume the run to try it again")
                     sweeps.add_note(
                         conn, self._id, now(), "failed", f"audit of business {unit.payload}: {error}", "resume the run"

@@ -138,7 +138,7 @@ class Lane:
         query = decode_query(unit.payload)
         try:
             body = await asker.ask(self._source.ask(query, self._endpoint))
-            reading = self._source.read(query, self._endpoint, body)
+            reading = self._read(query, body)
         except SourceFailure as failure:
             self._failures += 1
             await asyncio.to_thread(self._note_failure, unit, failure)
@@ -148,6 +148,16 @@ class Lane:
         self._failures = 0
         self._rows += len(reading.listings)
         await asyncio.to_thread(self._keep, unit, query, reading)
+
+    def _read(self, query: Query, body: bytes) -> Reading:
+        """Read an answer; a fault of ours in reading it is the failure of this question alone. Raises SourceFailure."""
+        try:
+            return self._source.read(query, self._endpoint, body)
+        except SourceFailure:
+            raise
+        except Exception as error:
+            why = f"its answer could not be read ({type(error).__name__}: {error})"
+            raise SourceFailure(why, "this is our fault, report it to us; resume the run to try it again") from error
 
     def _note_failure(self, unit: Unit, failure: SourceFailure) -> None:
         with self._database.write() as conn:

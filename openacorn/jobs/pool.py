@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.verification import Verified
 from openacorn.jobs.judging import AuditTask
-from openacorn.jobs.worker import LINE_LIMIT
+from openacorn.jobs.worker import FAILED, LINE_LIMIT
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit
 
@@ -21,7 +21,11 @@ _VERIFIED = TypeAdapter(list[Verified])
 _FINDINGS = TypeAdapter(dict[str, Finding])
 
 
-class WorkerLost(Exception):
+class AuditFailed(Exception):
+    """An audit was not made; the message says why. It can be tried again."""
+
+
+class WorkerLost(AuditFailed):
     """A worker process ended while it had work."""
 
 
@@ -90,7 +94,10 @@ class _Worker:
                 serial, _, body = line.partition(b" ")
                 future = self._waiting.pop(int(serial), None)
                 if future is not None and not future.done():
-                    future.set_result(decode(body))
+                    if body.startswith(FAILED):
+                        future.set_exception(AuditFailed(body.removeprefix(FAILED).decode().strip()))
+                    else:
+                        future.set_result(decode(body))
                 if self._retiring and not self._waiting:
                     self.end_input()
         except ValueError as error:  # a line beyond the limit, or none of ours: nothing after it can be trusted
@@ -143,7 +150,7 @@ class Pool:
         return min(self._workers, key=lambda worker: worker.busy)
 
     async def audit(self, task: AuditTask) -> StoredAudit:
-        """Have one business audited. Raises WorkerLost if the worker dies; the task can be given again."""
+        """Have one business audited. Raises AuditFailed, WorkerLost if the worker dies; the task can be given again."""
         worker = await self._ready()
         self._serial += 1  # not the business's id: two runs may audit the same one at once
         future = worker.wait_for(self._serial)

@@ -19,6 +19,8 @@ from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit
 
 LINE_LIMIT = 64 * 1024 * 1024
+FAILED = b"!"
+"""What an answer begins with that is the reason of a failure and no result."""
 
 
 def encode(result: StoredAudit) -> bytes:
@@ -48,8 +50,11 @@ async def _work() -> None:
 
         async def one(line: bytes) -> None:
             serial, _, body = line.partition(b" ")
-            result = await auditor.audit(AuditTask(**orjson.loads(body)))
-            out.write(serial + b" " + encode(result))
+            try:
+                said = encode(await auditor.audit(AuditTask(**orjson.loads(body))))
+            except Exception as error:  # every task is answered: who waits for it must learn at once that it failed
+                said = FAILED + f"{type(error).__name__}: {error}".replace("\n", " ").encode("utf-8", "replace") + b"\n"
+            out.write(serial + b" " + said)
             out.flush()
 
         running: set[asyncio.Task[None]] = set()

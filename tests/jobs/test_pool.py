@@ -3,12 +3,13 @@
 import asyncio
 import os
 import signal
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from openacorn.jobs.judging import Auditor, AuditTask
-from openacorn.jobs.pool import Pool, WorkerLost
+from openacorn.jobs.pool import AuditFailed, Pool, WorkerLost
 from openacorn.net.client import Client
 from openacorn.store.audits import StoredAudit
 from tests.conftest import Coast
@@ -59,6 +60,23 @@ def test_two_runs_may_audit_the_same_business_at_once(coast: Coast) -> None:
         finally:
             await pool.close()
         assert outcomes(first) == outcomes(second)
+
+    asyncio.run(run())
+
+
+def test_an_audit_that_raises_is_answered_at_once_and_the_worker_goes_on(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        (sound,) = tasks(coast, "modern", 1)
+        broken = replace(sound, website=5)  # type: ignore[arg-type]  # what no store holds, so that the audit itself raises
+        try:
+            with pytest.raises(AuditFailed, match=r"^\w+Error: "):
+                await asyncio.wait_for(pool.audit(broken), 30)
+            (worker,) = pool._workers
+            assert outcomes(await asyncio.wait_for(pool.audit(sound), 30))["answers"] == "ok"
+            assert pool._workers == [worker]
+        finally:
+            await pool.close()
 
     asyncio.run(run())
 

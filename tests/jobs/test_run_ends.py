@@ -1,6 +1,7 @@
 """Runs that end badly: on a full disk, with a worker killed; each says so, and each can go on without a restart."""
 
 import asyncio
+import dataclasses
 import os
 import signal
 import sqlite3
@@ -12,6 +13,7 @@ import pytest
 
 from openacorn.jobs.pool import Pool
 from openacorn.jobs.runs import Runs
+from openacorn.sources._source import Reading, source_of
 from openacorn.store import sweeps, units
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan, Run
@@ -23,11 +25,11 @@ pytestmark = pytest.mark.world
 class House:
     """A store with its runs, in this process, so that the disk can be filled under them."""
 
-    def __init__(self, coast: Coast, folder: Path) -> None:
+    def __init__(self, coast: Coast, folder: Path, sources: tuple[str, ...] = ("listing_service",)) -> None:
         self.database = Database(folder / "acorn.db")
         self.pool = Pool(coast.settings)
         self.runs = Runs(self.database, coast.settings, self.pool)
-        plan = Plan(("locksmiths",), (circle(-37.02, 160.02, 8000),))
+        plan = Plan(("locksmiths",), (circle(-37.02, 160.02, 8000),), sources)
         with self.database.write() as conn:
             self.sweep = sweeps.add_sweep(conn, "test", sweeps.plan_to_json(plan), "now")
 
@@ -139,6 +141,36 @@ def test_a_run_whose_worker_was_killed_says_how_many_audits_failed(coast: Coast,
             house.runs.resume(run_id)
             await house.until(lambda: house.run(run_id).state != "running")
             assert house.run(run_id).why == ""
+        finally:
+            await house.close()
+
+    asyncio.run(scene())
+
+
+def test_a_source_that_raises_fails_that_question_alone(
+    coast: Coast, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A fault of ours in one source: the others' rows are there, the run ends, and says what failed."""
+
+    def raising(*_: object) -> Reading:
+        raise KeyError("elements")
+
+    faulty = dataclasses.replace(source_of("map_data"), read=raising)
+    monkeypatch.setattr(
+        "openacorn.jobs.gathering.source_of", lambda source: faulty if source == "map_data" else source_of(source)
+    )
+
+    async def scene() -> None:
+        house = House(coast, tmp_path, sources=("listing_service", "map_data"))
+        try:
+            run_id = house.runs.start(house.sweep)
+            await house.until(lambda: house.run(run_id).state != "running")
+            said = house.run(run_id)
+            assert (said.state, said.why) == ("done", "1 question to the sources failed")
+            with house.database.read() as conn:
+                notes, _ = sweeps.list_notes(conn, run_id, 10)
+            assert any("its answer could not be read (KeyError: 'elements')" in note.text for note in notes)
+            assert house.done(run_id, "audit") > 20
         finally:
             await house.close()
 
