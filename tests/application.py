@@ -19,6 +19,8 @@ from openacorn.store import places
 from openacorn.store.db import Database
 
 ROOT = Path(__file__).resolve().parents[1]
+STARTED_WITHIN_S = 180
+"""A machine that is busy with other things takes its time; an application that ends at its start fails at once."""
 
 
 class Application:
@@ -44,7 +46,8 @@ class Application:
                 stderr=log,
                 text=True,
             )
-        for _ in range(200):
+        until = time.monotonic() + STARTED_WITHIN_S
+        while time.monotonic() < until:
             try:
                 self.get("/api/status")
                 return
@@ -57,7 +60,7 @@ class Application:
         """Send a signal and wait for the end."""
         if self._process is not None:
             self._process.send_signal(how)
-            self._process.wait(timeout=20)
+            self._process.wait(timeout=60)
             if self._process.stdout:
                 self._process.stdout.close()
             self._process = None
@@ -70,7 +73,7 @@ class Application:
 
     def get(self, path: str) -> Any:
         """A JSON answer."""
-        with urllib.request.urlopen(self.url + path, timeout=20) as answer:
+        with urllib.request.urlopen(self.url + path, timeout=60) as answer:
             return json.load(answer)
 
     def text(self, path: str) -> str:
@@ -90,7 +93,7 @@ class Application:
             {"Content-Type": "application/json", **(headers or {})},
             method=method,
         )
-        with urllib.request.urlopen(request, timeout=20) as answer:
+        with urllib.request.urlopen(request, timeout=60) as answer:
             return json.load(answer)
 
     def wait_for_run(self, run_id: int, standstill_s: float = 90) -> dict[str, Any]:

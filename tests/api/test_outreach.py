@@ -245,11 +245,16 @@ def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Applicat
     assert {reply["suspect"] != "" for reply in told["replies"]} == {True}
     assert told["left"] == 0
     assert not [step for step in app.get(f"/api/businesses/{business}/steps") if step["kind"] == "reply"]
-    opened(app, f"{path}/reply", words)  # too quick: doubtful as well
+    asked_at = time.time()
+    quick = {**words, "opened": stamped(opened(app, path)[1])}
+    opened(app, f"{path}/reply", quick)  # too quick: doubtful as well
+    was_quick = (
+        time.time() - asked_at < replying.FASTEST_S
+    )  # a machine that is busy with other things may not have been
     time.sleep(replying.FASTEST_S)
     for _ in range(2):
         opened(app, f"{path}/reply", words)
-    assert app.get("/api/replies")["left"] == 2
+    assert app.get("/api/replies")["left"] == (2 if was_quick else 3)
     assert app.get(f"/api/businesses/{business}/steps")[0]["text"] == f"wrote: {words['text']} ({words['reach']})"
     for _ in range(50):  # word of it goes to the agency by e-mail
         if (outbox.read_text() if outbox.exists() else "") != before:
