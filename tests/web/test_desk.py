@@ -111,6 +111,8 @@ def test_a_run_is_stopped_and_resumed_on_screen(screen: Screen) -> None:
     screen.until(lambda: "Stopped by you" in screen.text, "stopped")
     assert screen.faults() == []
     screen.by_text("Resume").click()
+    screen.until(lambda: screen.app.get(f"/api/runs/{run_id}")["state"] == "running", "resumed")
+    screen.app.wait_for_run(run_id)
     screen.until(lambda: "Finished" in screen.one("section[aria-label=Progress]").text, "finished")
     assert "nothing was cut off" in screen.text
     screen.open("/sweeps")
