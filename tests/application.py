@@ -54,7 +54,8 @@ class Application:
             except (urllib.error.URLError, ConnectionError):
                 assert self._process.poll() is None, f"the application ended at start: {self.log.read_text()[-2000:]}"
                 time.sleep(0.1)
-        raise AssertionError("the application does not answer")
+        self.end(signal.SIGKILL)  # no other test may meet it
+        raise AssertionError(f"the application does not answer: {self.log.read_text()[-2000:]}")
 
     def end(self, how: int = signal.SIGINT) -> None:
         """Send a signal and wait for the end."""
