@@ -58,7 +58,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
     SourceFailure: (502, "source", "check the address and try again"),
     FileError: (422, "file", "correct the file, or save it as CSV in UTF-8"),
     CountryWanted: (422, "country", "choose your country, or import the numbers as they are written"),
-    CountryError: (422, "region", "choose a country from the list"),
+    CountryError: (422, "country", "choose a country from the list"),
     ColumnsError: (422, "columns", "say which column is which"),
     PatternError: (422, "text", "change the text and send it again"),
     FilterError: (422, "filter", "take that part out of the filter"),

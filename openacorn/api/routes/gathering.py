@@ -23,7 +23,7 @@ from openacorn.core.coverage import ASSUMPTION
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.matching.normalise import plain
 from openacorn.jobs.covering import compare, coverage_of
-from openacorn.jobs.gathering import title_of
+from openacorn.jobs.gathering import source_titles, title_of
 from openacorn.jobs.growth import growth
 from openacorn.sources.company_register import officers_of
 from openacorn.store import businesses, companies, sweeps
@@ -43,7 +43,8 @@ def get_coverage(desk: Desk, sweep: int | None = None) -> CoverageTold:
             sweeps.get_plan(conn, sweep)
         found = coverage_of(conn, sweep)
         sources = {source for item in found.values() for source in item.by_source}
-        titles = {source: title_of(conn, source) for source in sorted(sources)}
+        known = source_titles(conn)
+        titles = {source: known.get(source, source) for source in sorted(sources)}
     lines = [CoverageLine.model_validate({"trade": trade, **_plain(item)}) for trade, item in found.items()]
     return CoverageTold(lines=lines, assumption=ASSUMPTION, titles=titles)
 

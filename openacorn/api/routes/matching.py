@@ -24,7 +24,7 @@ from openacorn.api.models.matching import (
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.matching.normalise import name_tokens, own_domain, street_key
 from openacorn.jobs import deciding
-from openacorn.jobs.gathering import title_of
+from openacorn.jobs.gathering import source_titles
 from openacorn.net.probes.site import now
 from openacorn.store import businesses, decisions, listings
 
@@ -41,7 +41,8 @@ COMPARED: dict[str, Callable[[str], object]] = {
 
 
 def _side(conn: sqlite3.Connection, row: dict[str, Any]) -> SideTold:
-    sources = [title_of(conn, source) for source in orjson.loads(row["sources"])]
+    titles = source_titles(conn)
+    sources = [titles.get(source, source) for source in orjson.loads(row["sources"])]
     return SideTold(**{**{name: row[name] for name in SideTold.model_fields if name != "sources"}, "sources": sources})
 
 
@@ -103,10 +104,12 @@ def origins(desk: Desk, business_id: int) -> OriginsTold:
         branches = [
             _side(conn, other) for other in businesses.of_chain(conn, row["chain"]) if other["id"] != business_id
         ]
+        titles = source_titles(conn)
         return OriginsTold(
             listings=[
                 ListingTold(
-                    id=item.id, seen_at=item.seen_at, source=title_of(conn, item.listing.source), extra=dict(item.listing.extra),
+                    id=item.id, seen_at=item.seen_at, source=titles.get(item.listing.source, item.listing.source),
+                    extra=dict(item.listing.extra),
                     **{
                         name: getattr(item.listing, name)
                         for name in ListingTold.model_fields

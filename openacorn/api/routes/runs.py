@@ -10,7 +10,7 @@ from fastapi.responses import StreamingResponse
 from openacorn.api.deps import Desk, Office
 from openacorn.api.models.runs import LaneTold, NoteTold, Progress, RunLine, RunTold, TileTold
 from openacorn.api.routes.sweeps import told_plan
-from openacorn.jobs.gathering import title_of
+from openacorn.jobs.gathering import source_titles
 from openacorn.jobs.queries import decode_query
 from openacorn.store import businesses, decisions, listings, sweeps, units
 
@@ -40,10 +40,11 @@ def _progress(counts: dict[tuple[str, str], int]) -> Progress:
 
 def _lanes(conn: sqlite3.Connection, run_id: int) -> list[LaneTold]:
     found: dict[str, LaneTold] = {}
+    titles = source_titles(conn)
     for item in units.lane_counts(conn, run_id):
         if item.lane not in found:
             found[item.lane] = LaneTold(
-                source=item.lane, title=title_of(conn, item.lane), done=0, left=0, failed=0, skipped=0, rows=0
+                source=item.lane, title=titles.get(item.lane, item.lane), done=0, left=0, failed=0, skipped=0, rows=0
             )
         lane = found[item.lane]
         name = {"ready": "left", "doing": "left"}.get(item.state, item.state)
