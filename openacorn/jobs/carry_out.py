@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.relevance import reads_pages
 from openacorn.jobs import owner_pages
+from openacorn.jobs.aside import aside, together
 from openacorn.jobs.auditing import replace_audit
 from openacorn.jobs.gathering import Lane
 from openacorn.jobs.importing import FileLane
@@ -49,14 +50,9 @@ class CarryOut:
 
     async def carry_out(self) -> tuple[str, str, str]:
         """Do all there is to do; return (state, why, remedy)."""
-        try:
-            async with asyncio.TaskGroup() as group:  # whichever half fails, the other ends with it
-                group.create_task(self._audit())
-                await self._gather_and_settle()
-        except BaseExceptionGroup as failed:
-            raise failed.exceptions[0] from None
-        await asyncio.to_thread(self._score_all)
-        while not self._stop.is_set() and await asyncio.to_thread(self._make_pages):
+        await together(self._audit(), self._gather_and_settle())
+        await aside(self._score_all)
+        while not self._stop.is_set() and await aside(self._make_pages):
             pass
         return self._ending()
 
@@ -65,7 +61,7 @@ class CarryOut:
             await self._gather()
             # late listings can change what was merged before; the answer must not hang on which came first
             if self._lanes:
-                await asyncio.to_thread(settle_run, self._database, self._id, self._settings)
+                await aside(settle_run, self._database, self._id, self._settings)
         finally:
             self._gathered.set()
 
@@ -93,10 +89,10 @@ class CarryOut:
 
     async def _gather(self) -> None:
         async with Client(self._settings, allow_private=self._settings.world is not None) as client:
-            # a source that fails does not stop the others
-            await asyncio.gather(*(lane.gather(client, self._pace) for lane in self._lanes))
+            # a source that fails does not stop the others: a lane raises only what stops them all, as a full disk does
+            await together(*(lane.gather(client, self._pace) for lane in self._lanes))
         if any(lane.enough for lane in self._lanes):
-            await asyncio.to_thread(self._skip_queries)
+            await aside(self._skip_queries)
 
     def _skip_queries(self) -> None:
         with self._database.write() as conn:
@@ -110,17 +106,17 @@ class CarryOut:
         try:
             while not self._stop.is_set():
                 room = self._pool.capacity - len(running)
-                for unit, task in await asyncio.to_thread(self._claim_audits, room) if room > 0 else ():
+                for unit, task in await aside(self._claim_audits, room) if room > 0 else ():
                     running[asyncio.create_task(self._pool.audit(task))] = unit
                 if not running:
-                    if self._gathered.is_set() and await asyncio.to_thread(self._all_audited):
+                    if self._gathered.is_set() and await aside(self._all_audited):
                         return
                     await asyncio.sleep(0.05)
                     continue
                 await asyncio.wait(running, timeout=SAVE_EVERY_S)
                 finished = [(task, running.pop(task)) for task in list(running) if task.done()]
                 if finished:
-                    await asyncio.to_thread(self._save, finished)
+                    await aside(self._save, finished)
         finally:
             for audit in running:
                 audit.cancel()

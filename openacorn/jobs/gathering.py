@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from openacorn.core.planning import CutShort, Query, is_full
+from openacorn.jobs.aside import aside, together
 from openacorn.jobs.judging import unit_of
 from openacorn.jobs.merging import absorb
 from openacorn.jobs.queries import decode_query, encode_query, follow_up
@@ -84,9 +85,9 @@ class Lane:
             self.down = failure
         else:
             asker = Asker(client, pace, language=self._plan.language)
-            await asyncio.gather(*(self._ask_on(asker) for _ in range(ASKING)))
+            await together(*(self._ask_on(asker) for _ in range(ASKING)))
             self._tally = asker.tally
-        await asyncio.to_thread(self._close)
+        await aside(self._close)
 
     def _close(self) -> None:
         with self._database.write() as conn:
@@ -102,9 +103,9 @@ class Lane:
             if spent := self._spent(asker.tally):
                 self.down = SourceFailure(f"stopped at your budget of {spent}", "raise the budget and resume the run")
                 return
-            unit = await asyncio.to_thread(self._claim)
+            unit = await aside(self._claim)
             if unit is None:
-                if await asyncio.to_thread(self._all_asked):
+                if await aside(self._all_asked):
                     return
                 await asyncio.sleep(0.05)
                 continue
@@ -141,13 +142,13 @@ class Lane:
             reading = self._read(query, body)
         except SourceFailure as failure:
             self._failures += 1
-            await asyncio.to_thread(self._note_failure, unit, failure)
+            await aside(self._note_failure, unit, failure)
             if self._failures >= FAILURES_IN_A_ROW:
                 self.down = failure
             return
         self._failures = 0
         self._rows += len(reading.listings)
-        await asyncio.to_thread(self._keep, unit, query, reading)
+        await aside(self._keep, unit, query, reading)
 
     def _read(self, query: Query, body: bytes) -> Reading:
         """Read an answer; a fault of ours in reading it is the failure of this question alone. Raises SourceFailure."""

@@ -1,6 +1,5 @@
 """Import a file: all of its rows or none, then merge them piece by piece, so that rows are usable while it goes on."""
 
-import asyncio
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
@@ -13,6 +12,7 @@ import orjson
 from openacorn.core.audit.extract.contacts import is_national
 from openacorn.core.columns import ColumnsError, RowError, checked_columns, guess_columns, read_row
 from openacorn.core.listing import Listing
+from openacorn.jobs.aside import aside
 from openacorn.jobs.gathering import queue_audits
 from openacorn.jobs.merging import absorb
 from openacorn.jobs.tables import FileError, Row, headings_of, read_rows
@@ -117,8 +117,8 @@ class FileLane:
 
     async def gather(self, _client: Client, _pace: Pace) -> None:
         """Read the file if that is still to be done, then merge what it brought."""
-        await asyncio.to_thread(self._read)
-        while self.down is None and not self._ends() and await asyncio.to_thread(self._merge_some):
+        await aside(self._read)
+        while self.down is None and not self._ends() and await aside(self._merge_some):
             pass
 
     def _read(self) -> None:

@@ -72,7 +72,8 @@ def test_a_disk_full_during_a_run_is_told_and_the_run_goes_on_once_there_is_spac
                 "the disk is full",
                 "free some space, then resume the run",
             )
-            assert not [task for task in asyncio.all_tasks() if "_audit" in repr(task.get_coro())]
+            left = [repr(task.get_coro()) for task in asyncio.all_tasks()]
+            assert not [one for one in left if "CarryOut" in one or "Lane" in one], left
             house.fill_disk(full=False)
             house.runs.resume(run_id)
             await house.until(lambda: house.run(run_id).state != "running")
