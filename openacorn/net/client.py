@@ -19,6 +19,7 @@ from yarl import URL
 from openacorn.core.audit.evidence import Certificate, Failure
 from openacorn.net.body import CHUNK, read_body
 from openacorn.net.errors import FetchError
+from openacorn.net.pulse import Pulse
 from openacorn.net.resolver import GuardedResolver, NameError_
 from openacorn.net.tls import contexts, problem_of, read_certificate
 from openacorn.settings import Settings
@@ -28,6 +29,11 @@ MAX_BODY = 4_000_000
 
 CONNECT_SECONDS = 6.0
 HOP_SECONDS = 10.0
+PERHAPS_OURS = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.UNREACHABLE, Failure.TLS})
+"""Failures that a process which stood still brings about by itself: it answers too late, and servers hang up on it."""
+
+A_LITTLE_LATE_S = 0.2
+"""Standstills from this length on are taken off the time that a server seemed to need."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +59,7 @@ def _trace() -> aiohttp.TraceConfig:
     async def ready(_session: object, context: object, _params: object) -> None:
         request = getattr(context, "trace_request_ctx", None)
         if isinstance(request, dict):
-            request["ready"] = time.perf_counter()
+            request["ready"] = time.monotonic()
 
     trace.on_connection_create_end.append(ready)
     trace.on_connection_reuseconn.append(ready)
@@ -80,6 +86,7 @@ class Client:
         self._allow_private = allow_private
         ca_file = settings.world.ca_file if settings.world else None
         self._strict, self._lax = contexts(ca_file)
+        self.pulse = Pulse()
 
     async def __aenter__(self) -> Self:
         self._resolver = GuardedResolver(self._settings.world, self._allow_private, self._settings.trusted_hosts)
@@ -99,11 +106,13 @@ class Client:
             trace_configs=[_trace()],
             headers={"User-Agent": self._settings.user_agent, "Accept-Encoding": "gzip, deflate"},
         )
+        self._beating = asyncio.create_task(self.pulse.beat_on())
         return self
 
     async def __aexit__(
         self, kind: type[BaseException] | None, value: BaseException | None, trace: TracebackType | None
     ) -> None:
+        self._beating.cancel()
         await self._session.close()
 
     async def records(self, name: str, kind: str) -> list[str]:
@@ -141,11 +150,32 @@ class Client:
 
         verify=False reads on behind a bad certificate; the caller has it on record by then.
         """
+        started = time.monotonic()
+        try:
+            return await self._fetch(url, "POST" if form else method, headers or {}, form, verify, max_body, seconds)
+        except FetchError as error:
+            lost = self.pulse.stood_still(started) if error.failure in PERHAPS_OURS else 0.0
+            if not lost:
+                raise
+            raise FetchError(
+                Failure.BUSY, f"this machine stood still for {lost:.1f} s; then: {error.detail}"
+            ) from error
+
+    async def _fetch(
+        self,
+        url: str,
+        method: str,
+        headers: Mapping[str, str],
+        form: Mapping[str, str] | None,
+        verify: bool,
+        max_body: int,
+        seconds: float,
+    ) -> Answer:
         try:
             target = URL(url)
             self._guard_literal(target)
             async with asyncio.timeout(seconds):
-                return await self._one(target, "POST" if form else method, headers or {}, form, verify, max_body)
+                return await self._one(target, method, headers, form, verify, max_body)
         except FetchError:
             raise
         except TimeoutError as error:
@@ -171,7 +201,7 @@ class Client:
         verify: bool,
         max_body: int,
     ) -> Answer:
-        times: dict[str, float] = {"start": time.perf_counter()}
+        times: dict[str, float] = {"start": time.monotonic()}
         async with self._session.request(
             method,
             target,
@@ -182,12 +212,13 @@ class Client:
             trace_request_ctx=times,
             timeout=aiohttp.ClientTimeout(total=None, sock_connect=CONNECT_SECONDS),
         ) as response:
-            answered = time.perf_counter()
+            answered = time.monotonic()
             tls = response.tls if isinstance(response, _Response) else None
             certificate = read_certificate(tls.getpeercert(binary_form=True)) if tls is not None else None
             encoding = response.headers.get("Content-Encoding", "")
             body = await read_body(response.content.iter_chunked(CHUNK), encoding, max_body)
             ready = times.get("ready", times["start"])
+            late = self.pulse.stood_still(times["start"], A_LITTLE_LATE_S)
             if body.truncated:
                 response.close()  # the rest is not wanted, and the connection cannot be used again
             return Answer(
@@ -197,8 +228,8 @@ class Client:
                 body=body.data,
                 wire_bytes=body.wire_bytes,
                 truncated=body.truncated,
-                wait_s=max(0.0, answered - ready),
-                connect_s=max(0.0, ready - times["start"]),
+                wait_s=max(0.0, answered - ready - late),
+                connect_s=max(0.0, ready - times["start"] - late),
                 certificate=certificate,
                 cookies={name: morsel.value for name, morsel in response.cookies.items()},
             )

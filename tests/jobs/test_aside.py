@@ -19,8 +19,7 @@ def test_a_cancelled_task_ends_only_when_its_thread_has() -> None:
 
     async def scene() -> list[str]:
         task = asyncio.create_task(aside(slow_write))
-        while not began.is_set():
-            await asyncio.sleep(0.01)
+        assert await asyncio.to_thread(began.wait, 10)
         task.cancel()
         await asyncio.sleep(0.05)
         task.cancel()  # somebody in a hurry

@@ -1,8 +1,15 @@
 """A real browser on the coast's sites: what only it can see, and that it reaches no address it must not."""
 
 import asyncio
+import contextlib
 import http.server
+import os
+import socket
 import threading
+import time
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -10,7 +17,8 @@ import pytest
 from openacorn.core.audit.evidence import Rendered
 from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.net.client import Client
-from openacorn.net.probes.browser import BrowserProbe, browser_paths
+from openacorn.net.probes.browser import BrowserProbe, Seen, browser_paths
+from openacorn.net.pulse import Pulse
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit, unpack_crawl
 from tests.conftest import Coast
@@ -86,30 +94,96 @@ def test_what_sticks_out_on_a_phone_and_how_long_it_takes_is_measured(coast: Coa
     assert shown(heavy).load_s == 0  # 6 MB at 200 kB a second are not there after 20
 
 
-def test_the_browser_reaches_no_private_address() -> None:
-    """A page may name any address; the proxy refuses what the client would, whatever the page does to get there."""
+POPUPS = b"""<title>Tangle</title><h1>Brightwater Locks</h1><script>
+for (let i = 0; i < 5; i++) window.open('/other', 'w' + i); alert('hello');
+document.addEventListener('visibilitychange', () => window.open('/again'));</script>"""
+ENDLESS = b"<title>Endless</title><script>setTimeout(() => { for (;;); }, 200)</script>"
+CALLS_OUT = b"""<title>Calls out</title><script>const peer = new RTCPeerConnection({iceServers: [{urls: 'stun:127.0.0.1:PORT'}]});
+peer.createDataChannel('x'); peer.createOffer().then(offer => peer.setLocalDescription(offer));</script>"""
+
+
+@contextlib.contextmanager
+def serving(page: bytes) -> Iterator[tuple[str, list[str]]]:
+    """A server on loopback with one page at every address: (its address, the paths asked for)."""
     reached: list[str] = []
 
-    class Inside(http.server.BaseHTTPRequestHandler):
+    class Handler(http.server.BaseHTTPRequestHandler):
         def do_GET(self) -> None:
             reached.append(self.path)
             self.send_response(200)
+            self.send_header("Content-Type", "text/html")
             self.end_headers()
+            self.wfile.write(page)
 
         def log_message(self, *_: object) -> None:
             """Stay quiet."""
 
-    server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Inside)
+    server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Handler)
     threading.Thread(target=server.serve_forever, daemon=True).start()
     try:
-        seen = asyncio.run(BrowserProbe(Settings()).look(f"http://127.0.0.1:{server.server_address[1]}/secret"))
-        local = asyncio.run(BrowserProbe(Settings()).look(f"http://localhost:{server.server_address[1]}/secret"))
-        assert reached == []
-        allowed = BrowserProbe(Settings(), allow_private=True)
-        asyncio.run(allowed.look(f"http://127.0.0.1:{server.server_address[1]}/open"))
+        yield f"http://127.0.0.1:{server.server_address[1]}/", reached
     finally:
         server.shutdown()
         server.server_close()
+
+
+def browsers_left() -> list[str]:
+    """Command lines of the probe's browsers that still run."""
+    lines = (path.read_bytes() for path in Path("/proc").glob("[0-9]*/cmdline") if os.access(path, os.R_OK))
+    return [
+        line.decode(errors="replace")[:200] for line in lines if b"acorn-browser-" in line and b"crashpad" not in line
+    ]
+
+
+def looked_at(url: str, **how: Any) -> tuple[Seen, float]:
+    """What the probe saw, and the longest time that its own loop stood still."""
+
+    async def run() -> tuple[Seen, float]:
+        pulse, began = Pulse(), time.monotonic()
+        beating = asyncio.create_task(pulse.beat_on())
+        seen = await BrowserProbe(Settings(), allow_private=True, **how).look(url)
+        beating.cancel()
+        return seen, pulse.stood_still(began, 5)
+
+    return asyncio.run(run())
+
+
+def test_windows_and_questions_that_a_page_opens_are_not_in_the_way() -> None:
+    with serving(POPUPS) as (url, _):
+        seen, stood_still = looked_at(url)
+    assert (seen.rendered.failed, set(seen.pictures), stood_still) == ("", {"phone", "desk"}, 0)
+    assert seen.rendered.page is not None
+    assert seen.rendered.page.title == "Tangle"
+    assert browsers_left() == []
+
+
+def test_a_page_that_never_ends_costs_its_own_time_and_nothing_else() -> None:
+    with serving(ENDLESS) as (url, _):
+        seen, stood_still = looked_at(url, seconds=12)
+    assert (seen.rendered.failed, stood_still) == ("the browser was not done after 12 s", 0)
+    assert browsers_left() == []
+
+
+def test_no_call_leaves_past_the_proxy() -> None:
+    """WebRTC asks by UDP, which a proxy for HTTP never sees."""
+    with closing(socket.socket(socket.AF_INET, socket.SOCK_DGRAM)) as canary:
+        canary.bind(("127.0.0.1", 0))
+        canary.settimeout(0.1)
+        with serving(CALLS_OUT.replace(b"PORT", str(canary.getsockname()[1]).encode())) as (url, reached):
+            seen, _ = looked_at(url)
+        assert "/" in reached
+        assert seen.rendered.failed == ""
+        with pytest.raises(TimeoutError):
+            canary.recv(100)
+
+
+def test_the_browser_reaches_no_private_address() -> None:
+    """A page may name any address; the proxy refuses what the client would, whatever the page does to get there."""
+    with serving(b"<title>Inside</title>") as (url, reached):
+        seen = asyncio.run(BrowserProbe(Settings()).look(url + "secret"))
+        local = asyncio.run(BrowserProbe(Settings()).look(url.replace("127.0.0.1", "localhost") + "secret"))
+        assert reached == []
+        looked_at(url + "open")
     assert "/open" in reached
     # the browser's own error page is nothing that a site could be judged by
     assert (seen.rendered.failed, seen.rendered.page, seen.pictures) == ("the browser could not open it", None, {})

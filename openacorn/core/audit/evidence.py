@@ -20,6 +20,7 @@ class Failure(StrEnum):
     ROBOTS = "robots.txt asks not to read it"
     PRIVATE = "private address"
     BAD_ADDRESS = "not a web address"
+    BUSY = "this machine was too busy to tell"
 
 
 class TlsProblem(StrEnum):

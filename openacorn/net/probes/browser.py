@@ -7,8 +7,11 @@ import asyncio
 import base64
 import contextlib
 import json
+import os
 import shutil
+import signal
 import tempfile
+import threading
 import time
 from dataclasses import dataclass, replace
 from typing import Any
@@ -30,13 +33,18 @@ LATENCY_MS, DOWN_BYTES_S, UP_BYTES_S = 150, 1_600_000 / 8, 750_000 / 8
 LOAD_SECONDS = 20
 SETTLE_SECONDS = 1.5
 SITE_SECONDS = 60.0
+COMMAND_SECONDS = 15
+"""A single command to the browser takes a second or two; one that takes so long will not end."""
+
+MAX_WINDOWS = 20
 QUALITY = 55
 MAX_REQUESTS = 400
 MAX_HTML = 2_000_000
 ARGUMENTS = (
-    "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync "
+    "--headless=new --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync "
     "--disable-component-update --disable-dev-shm-usage --disable-extensions --mute-audio --ignore-certificate-errors "
-    "--proxy-bypass-list=<-loopback>"
+    "--proxy-bypass-list=<-loopback> --disable-breakpad --force-webrtc-ip-handling-policy=disable_non_proxied_udp "
+    "--webrtc-ip-handling-policy=disable_non_proxied_udp"
 ).split()
 ERROR_PAGE = "chrome-error:"
 """What Chromium shows of its own where a page cannot be opened: nothing of it may be held against the site."""
@@ -78,10 +86,13 @@ def browser_paths() -> tuple[str, str] | None:
 class BrowserProbe:
     """Opens sites in browsers of their own, at most `most` at a time."""
 
-    def __init__(self, settings: Settings, *, allow_private: bool = False, most: int = 1) -> None:
+    def __init__(
+        self, settings: Settings, *, allow_private: bool = False, most: int = 1, seconds: float = SITE_SECONDS
+    ) -> None:
         self._settings = settings
         self._allow_private = allow_private
         self._room = asyncio.Semaphore(most)
+        self._seconds = seconds
 
     async def look(self, url: str) -> Seen:
         """Open a site on a phone and on a desk. Raises NoBrowser; what the site does wrong is in the result."""
@@ -90,52 +101,98 @@ class BrowserProbe:
             raise NoBrowser("no browser is installed: on Debian, apt-get install chromium chromium-driver")
         resolver = GuardedResolver(self._settings.world, self._allow_private, self._settings.trusted_hosts)
         async with self._room, GuardedProxy(resolver) as proxy:
+            session = _Session(paths, proxy.port, self._settings.region)
+            visit = asyncio.get_running_loop().run_in_executor(None, session.look, url)
             try:
-                session = _Session(paths, proxy.port, self._settings.region)
-                seen = await asyncio.wait_for(asyncio.to_thread(session.look, url), SITE_SECONDS)
-            except TimeoutError:
-                session.end()
-                return Seen(Rendered(url, now(), failed=f"the browser was not done after {SITE_SECONDS:g} s"), {})
-            except Exception as error:  # Selenium's errors have no common base that says more
-                return Seen(
-                    Rendered(url, now(), failed=f"{type(error).__name__}: {str(error).splitlines()[0][:160]}"), {}
-                )
+                await asyncio.wait([visit], timeout=self._seconds)
+                late = not visit.done()
+            finally:
+                session.kill()  # also if this task is cancelled: nothing of the browser outlives the visit
+            # without its browser the visit ends at once
+            seen = (await asyncio.gather(visit, return_exceptions=True))[0]
+            if late:
+                return _failed(url, f"the browser was not done after {self._seconds:g} s")
+            if isinstance(seen, BaseException):  # Selenium's errors have no common base that says more
+                return _failed(url, f"{type(seen).__name__}: {(str(seen).splitlines() or [''])[0][:160]}")
             return replace(seen, rendered=replace(seen.rendered, refused=tuple(dict.fromkeys(proxy.refused))[:20]))
 
 
+def _failed(url: str, why: str) -> Seen:
+    return Seen(Rendered(url, now(), failed=why), {})
+
+
 class _Session:
-    """One browser, from its start to its end, for one site."""
+    """One browser, from its start to its end, for one site: its own profile, its own home, its own group of processes."""
 
     def __init__(self, paths: tuple[str, str], proxy_port: int, region: str | None) -> None:
         self._paths, self._proxy_port, self._region = paths, proxy_port, region
         self._driver: Any = None
+        self._group = 0
+        self._over = False
+        self._lock = threading.Lock()
 
-    def end(self) -> None:
-        """Close the browser, whatever it is doing."""
-        with contextlib.suppress(Exception):
-            if self._driver is not None:
-                self._driver.quit()
+    def kill(self) -> None:
+        """End the browser and all it started, whatever it is doing; from any thread, without waiting."""
+        with self._lock:
+            self._over = True
+            if self._group:
+                with contextlib.suppress(ProcessLookupError):
+                    os.killpg(self._group, signal.SIGKILL)
+                self._group = 0
 
     def look(self, url: str) -> Seen:
         """The whole visit, in the calling thread."""
-        with tempfile.TemporaryDirectory(prefix="acorn-browser-", ignore_cleanup_errors=True) as profile:
-            self._driver = self._start(profile)
+        with tempfile.TemporaryDirectory(prefix="acorn-browser-", ignore_cleanup_errors=True) as home:
+            service = self._start_driver(home)
             try:
+                self._driver = self._start_browser(service, home)
                 return self._visit(url)
             finally:
-                self.end()
+                self.kill()
+                service.process.wait()
+                service.process.stdin.close()
 
-    def _start(self, profile: str) -> Any:
-        from selenium import webdriver  # only here: the application starts without a browser
-        from selenium.webdriver.chrome.service import Service
+    def _start_driver(self, home: str) -> Any:
+        from selenium.webdriver.chrome.service import Service  # only here: the application starts without a browser
+
+        # none of our variables, and a home of its own: what a page gets out of the browser finds nothing of the user's
+        env = {"HOME": home, "TMPDIR": home, "PATH": os.environ.get("PATH", os.defpath), "LANG": "C.UTF-8"}
+        service = Service(self._paths[1], env=env, popen_kw={"start_new_session": True, "cwd": home})
+        with self._lock:
+            if self._over:
+                raise NoBrowser("it was ended before it began")
+            # under the lock, so that it cannot be missed by who ends it; it only starts the process and waits for its port
+            service.start()
+            self._group = service.process.pid
+        return service
+
+    def _start_browser(self, service: Any, home: str) -> Any:
+        from selenium import webdriver
+        from selenium.webdriver.chromium.remote_connection import ChromiumRemoteConnection
+        from selenium.webdriver.remote.client_config import ClientConfig
 
         options = webdriver.ChromeOptions()
         options.binary_location = self._paths[0]
         options.page_load_strategy = "none"
-        for argument in (*ARGUMENTS, f"--user-data-dir={profile}", f"--proxy-server=127.0.0.1:{self._proxy_port}"):
+        options.unhandled_prompt_behavior = "dismiss"
+        options.add_experimental_option("excludeSwitches", ["disable-popup-blocking"])
+        sandbox = ("--no-sandbox",) if os.geteuid() == 0 else ()  # Chromium has none for the superuser
+        for argument in (
+            *ARGUMENTS, *sandbox, f"--user-data-dir={home}/profile", f"--proxy-server=127.0.0.1:{self._proxy_port}"
+        ):  # fmt: skip
             options.add_argument(argument)
         options.set_capability("goog:loggingPrefs", {"performance": "ALL"})
-        return webdriver.Chrome(options=options, service=Service(self._paths[1]))
+        line = ChromiumRemoteConnection(
+            service.service_url,
+            browser_name="chrome",
+            vendor_prefix="goog",
+            client_config=ClientConfig(service.service_url, timeout=COMMAND_SECONDS),
+        )
+        return webdriver.Remote(line, options=options)
+
+    def _tell(self, command: str, params: dict[str, Any]) -> Any:
+        """One command of the browser's own protocol."""
+        return self._driver.execute("executeCdpCommand", {"cmd": command, "params": params})["value"]
 
     def _visit(self, url: str) -> Seen:
         at = now()
@@ -156,7 +213,7 @@ class _Session:
         return Seen(rendered, pictures)
 
     def _open(self, url: str, size: tuple[int, int], *, mobile: bool, slow: bool) -> tuple[bytes, dict[str, Any]]:
-        tell = self._driver.execute_cdp_cmd
+        tell = self._tell
         tell(
             "Emulation.setDeviceMetricsOverride",
             {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": mobile},
@@ -170,6 +227,7 @@ class _Session:
         )
         self._driver.get(url)
         self._wait()
+        self._close_others()
         told = self._driver.execute_async_script(LCP)
         shot = tell("Page.captureScreenshot", {"format": "webp", "quality": QUALITY})
         return base64.b64decode(shot["data"]), told
@@ -181,10 +239,20 @@ class _Session:
             time.sleep(0.1)
         time.sleep(SETTLE_SECONDS)
 
+    def _close_others(self) -> None:
+        """Close the windows that the page opened: in front of it they would keep it from being drawn."""
+        first, *others = self._driver.window_handles
+        for handle in others[:MAX_WINDOWS]:
+            self._driver.switch_to.window(handle)
+            self._driver.close()
+        if others:
+            self._driver.switch_to.window(first)
+            self._tell("Page.bringToFront", {})
+
     def _requests(self) -> list[str]:
         """Addresses of everything the page asked for."""
         found = []
-        for entry in self._driver.get_log("performance"):
+        for entry in self._driver.execute("getLog", {"type": "performance"})["value"]:
             message = json.loads(entry["message"])["message"]
             if message["method"] == "Network.requestWillBeSent":
                 found.append(str(message["params"]["request"]["url"])[:500])

@@ -31,7 +31,7 @@ SECONDS_A_PAGE = 1.0
 """Time on top for each page beyond the usual ones."""
 
 RETRY_AFTER_S = 0.5
-TRIED_TWICE = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE})
+TRIED_TWICE = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE, Failure.BUSY})
 """Failures that pass by themselves often enough that one try does not decide."""
 
 KEPT_HEADERS = (
@@ -90,7 +90,7 @@ class SiteProbe:
         `deep`: read inner pages too; else they are noted as not read, so that nothing is called missing for it. `pages`: most
         pages to read; beyond those that matter, every page that one links to, with more time for them.
         """
-        started = time.perf_counter()
+        started = time.monotonic()
         seconds = self._seconds + SECONDS_A_PAGE * max(0, pages - 1 - INNER_PAGES)
         notes = _Notes(Visit(listed, listed, now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time"))
         try:
@@ -98,8 +98,10 @@ class SiteProbe:
                 await self._visit(listed, notes, deep=deep, most=pages)
         except TimeoutError:
             notes.cut_short = f"stopped after {seconds:g} s"
+            if notes.visit.failure is Failure.TIMEOUT and self._client.pulse.stood_still(started):
+                notes.visit = replace(notes.visit, failure=Failure.BUSY)
         read = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
-        took = time.perf_counter() - started
+        took = time.monotonic() - started
         crawl = Crawl(notes.visit, read, notes.weights, took, notes.cut_short, notes.crawling, notes.mail)
         return crawl, tuple(notes.raw)
 

@@ -1,0 +1,47 @@
+"""A time-out while our own loop stood still says nothing about the site."""
+
+import asyncio
+import time
+
+from openacorn.core.audit.checks import answers
+from openacorn.core.audit.evidence import Failure, Visit
+from openacorn.core.audit.finding import Outcome
+from openacorn.net.client import Client
+from openacorn.net.probes.site import SiteProbe
+from openacorn.net.pulse import Pulse
+from openacorn.settings import Settings
+from tests.net.test_client import hanging, listen
+
+
+def visited(seconds: float, still_s: float) -> Visit:
+    """A visit to a server that never answers, by a process that stands still for a while meanwhile."""
+
+    async def run() -> Visit:
+        server, url = await listen(hanging)
+        async with server, Client(Settings(), allow_private=True) as client:
+            visit = asyncio.create_task(SiteProbe(client, lambda _: None, seconds=seconds).visit(url))
+            await asyncio.sleep(0.3)
+            time.sleep(still_s)  # noqa: ASYNC251 - that is what is tried here
+            return (await visit)[0].visit
+
+    return asyncio.run(run())
+
+
+def test_a_time_out_of_our_own_making_is_unknown_and_never_a_gap() -> None:
+    honest, ours = visited(1.0, 0.0), visited(1.0, 2.5)
+    assert (honest.failure, answers.judge(honest).outcome) == (Failure.TIMEOUT, Outcome.GAP)
+    assert (ours.failure, answers.judge(ours).outcome) == (Failure.BUSY, Outcome.UNKNOWN)
+
+
+def test_a_pulse_counts_what_lies_in_the_time_asked_for() -> None:
+    at = 100.0
+    pulse = Pulse(lambda: at)
+    for moment in (100.1, 100.2, 103.3, 103.4, 103.8):  # 3 s lost before 103.3, .3 s before 103.8
+        at = moment
+        pulse.beat()
+    said = [
+        round(pulse.stood_still(since, least), 6) for since, least in ((100, 1), (100, 0.2), (102.3, 1), (103.5, 0.2))
+    ]
+    assert said == [3.0, 3.3, 1.0, 0.3]
+    at = 106.0  # it stands still now, and the beat that would say so is still to come
+    assert round(pulse.stood_still(103.9), 6) == 2.1
