@@ -35,38 +35,46 @@ class CommandError(Exception):
 
 
 def _check_port(port: int) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            raise CommandError(f"port {port} is taken; choose another with --port N") from None
+    """Raise CommandError now, before minutes of work, if a port is taken."""
+    from openacorn.api.doors import PortTaken, listening
+
+    try:
+        listening(port).close()
+    except PortTaken as taken:
+        raise CommandError(f"{taken}; choose another with --port N") from None
 
 
 def serve_application(folder: Path, settings: Settings, port: int, about: str) -> None:
     """Run the application until it is told to stop; print its address as soon as it answers there."""
     import uvicorn
 
-    from openacorn.api.app import create_app
+    from openacorn.api.app import create_application
+    from openacorn.api.doors import PortTaken, listening, owners_door
 
     class Server(uvicorn.Server):
         async def startup(self, sockets: list[socket.socket] | None = None) -> None:
             await super().startup(sockets)
             if self.started and not self.should_exit:
                 print(f"Open Acorn: http://127.0.0.1:{port}/  ({about})", flush=True)
+                print(f"Owners' pages, and nothing else: port {owners_port}", flush=True)
 
     Database(folder / DATABASE).close()  # what is wrong with it is one line here, and a traceback inside the server
+    try:
+        doors = [listening(port), owners_door(port, settings.owners_port)]
+    except PortTaken as taken:
+        raise CommandError(f"{taken}; choose another with --port N, or owners_port in settings.json") from None
+    owners_port = doors[1].getsockname()[1]
     config = uvicorn.Config(
-        create_app(folder, settings),
-        host="127.0.0.1",
-        port=port,
+        create_application(folder, settings, owners_port),
         log_level="warning",
         loop="uvloop",
+        proxy_headers=False,
+        server_header=False,
         timeout_graceful_shutdown=2,
     )
     server = Server(config)
     with contextlib.suppress(KeyboardInterrupt):  # how it is meant to be stopped
-        server.run()
+        server.run(sockets=doors)
     if not server.started:
         raise CommandError("the application did not start; the reason is above")
 

@@ -4,7 +4,7 @@ import json
 from pathlib import Path
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, IPvAnyAddress, ValidationError, model_validator
 
 from openacorn.store.folder import make_private, write_private
 
@@ -64,7 +64,13 @@ class Settings(BaseModel):
     currency: str = "AUD"
     contact_address: str = ""
     public_address: str = Field(default="", pattern=r"^(https?://[^/\s]+/?)?$")
-    """Where owners reach their pages from outside, by a proxy that forwards /o/ ("https://pages.agency.example"); "": nowhere."""
+    """Where owners reach their pages from outside, by a proxy ("https://pages.agency.example"); "": nowhere."""
+    owners_port: int | None = Field(default=None, ge=1, le=65535)
+    """Port that such a proxy forwards to: nothing but owners' pages is there. None: the one after the application's own."""
+    trusted_proxies: list[IPvAnyAddress] = Field(default_factory=list, max_length=20)
+    """Addresses of proxies that are believed when they say for whom they ask (X-Forwarded-For)."""
+    delivery_folders: list[str] = Field(default_factory=list, max_length=50)
+    """Folders that exports may be delivered into, besides `deliveries` in the data folder."""
     trusted_hosts: list[Annotated[str, Field(pattern=r"^[\w.-]+(:\d{1,5})?$")]] = Field(
         default_factory=list, max_length=50
     )

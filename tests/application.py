@@ -30,6 +30,8 @@ class Application:
         self.folder = folder
         self.port = free_ports(1)[0]
         self.url = f"http://127.0.0.1:{self.port}"
+        self.owners_url = ""
+        """Where owners' pages are, once it has started with a port for them in its settings."""
         self.log = folder.parent / f"{folder.name}.log"
         """What it writes to standard error, of all its starts."""
         self._process: subprocess.Popen[str] | None = None
@@ -82,6 +84,16 @@ class Application:
         with urllib.request.urlopen(self.url + path, timeout=60) as answer:
             return str(answer.read().decode("utf-8-sig"))
 
+    def export(self, path: str) -> bytes:
+        """A file that is given out to a POST alone."""
+        request = urllib.request.Request(self.url + path, b"", method="POST")
+        with urllib.request.urlopen(request, timeout=60) as answer:
+            return bytes(answer.read())
+
+    def export_text(self, path: str) -> str:
+        """As `export`, decoded."""
+        return self.export(path).decode("utf-8-sig")
+
     def put(self, path: str, body: Any) -> Any:
         """As `post`, to replace something."""
         return self.post(path, body, method="PUT")
@@ -113,12 +125,14 @@ class Application:
 @contextmanager
 def application(folder: Path, settings: Settings, gazetteer: list[dict[str, Any]]) -> Iterator[Application]:
     """An application over fresh data; ended on leaving."""
-    save_settings(folder, settings)
+    owners_port = settings.owners_port or free_ports(1)[0]
+    save_settings(folder, settings.model_copy(update={"owners_port": owners_port}))
     database = Database(folder / "acorn.db")
     with database.write() as conn:
         places.replace_places(conn, gazetteer)
     database.close()
     running = Application(folder)
+    running.owners_url = f"http://127.0.0.1:{owners_port}"
     running.start()
     try:
         yield running

@@ -1,19 +1,21 @@
 """The application: routes, errors, guards, and the built pages."""
 
 import asyncio
-from collections.abc import AsyncIterator, Awaitable, Callable
+import sqlite3
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
-from urllib.parse import urlsplit
 
-from fastapi import FastAPI, Request
+import structlog
+from fastapi import FastAPI
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.base import RequestResponseEndpoint
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from openacorn.api import errors
 from openacorn.api.deps import Office, check_ids
+from openacorn.api.doors import Doors, owners_app
+from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
 from openacorn.api.routes import (
     angles,
     audits,
@@ -49,10 +51,12 @@ from openacorn.jobs.delivering import Deliveries
 from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.importing import delete_abandoned
 from openacorn.jobs.pool import Pool
+from openacorn.jobs.printing import Press
 from openacorn.jobs.replying import Senders
 from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
 from openacorn.jobs.scoring import score_unscored
+from openacorn.jobs.views import EVERY_S, Views
 from openacorn.settings import Settings
 from openacorn.sources._source import all_sources
 from openacorn.store import own_trades, places, regions
@@ -60,6 +64,7 @@ from openacorn.store.db import Database
 from openacorn.store.folder import DATABASE
 from openacorn.store.snapshot import Snapshot
 
+log = structlog.get_logger()
 PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
 LOOPBACK_NAMES = ["127.0.0.1", "localhost", "[::1]"]
 """Until accounts exist only this machine may ask, also by name: another site's page must not reach in by a name of its own."""
@@ -92,13 +97,25 @@ PARTS = (
 )
 """Routes, those with fixed addresses before those that take anything in their place."""
 
-SAFE_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
+BODY = 16 * 1024 * 1024
+"""Bytes of the largest request but for files: a region of 100,000 corners, a pasted list of 20,000 businesses."""
+
+LARGER = {"/api/imports/pasted": BODY, "/api/imports": imports.LARGEST_FILE + 1}
 
 
 def _warm(database: Database, snapshot: Snapshot) -> None:
     """What nobody should wait for: scores that an older version left out, and the table's columns."""
     score_unscored(database)
     snapshot.warm()
+
+
+async def _write_views(views: Views, database: Database) -> None:
+    while True:
+        await asyncio.sleep(EVERY_S)
+        try:
+            await asyncio.to_thread(views.write_down, database)
+        except sqlite3.OperationalError:  # the disk is full: they stay counted, for the next time
+            log.warning("views of owners' pages could not be written down")
 
 
 def _scan_plugins() -> None:
@@ -110,29 +127,14 @@ def _scan_plugins() -> None:
     shipped_angles()
 
 
-def _owners_only(public: str | None) -> Callable[[Request, RequestResponseEndpoint], Awaitable[Response]]:
-    """Under the public name nothing can be reached but owners' pages: a proxy that forwards too much opens no more."""
-
-    async def check(request: Request, proceed: RequestResponseEndpoint) -> Response:
-        if public and request.url.hostname == public and not request.url.path.startswith("/o/"):
-            return JSONResponse(errors.body("there is nothing here", "address", "check the address"), 404)
-        return await proceed(request)
-
-    return check
+def create_application(folder: Path, settings: Settings, owners_port: int) -> Doors:
+    """Return all that listens: the application over the data in `folder`, and owners' pages behind their own port."""
+    outside = owners_app()
+    return Doors(create_app(folder, settings, owners_port, outside), outside, owners_port)
 
 
-async def _same_origin(request: Request, proceed: RequestResponseEndpoint) -> Response:
-    """Refuse writes that another site's page sends through the user's browser."""
-    origin = request.headers.get("origin")
-    if request.method not in SAFE_METHODS and origin and origin.partition("://")[2] != request.headers.get("host"):
-        return JSONResponse(
-            errors.body("this came from another site's page", "origin", "use the application's own pages"), 403
-        )
-    return await proceed(request)
-
-
-def create_app(folder: Path, settings: Settings) -> FastAPI:
-    """Return the application over the data in `folder`."""
+def create_app(folder: Path, settings: Settings, owners_port: int = 0, outside: FastAPI | None = None) -> FastAPI:
+    """Return the application for this machine. outside: shares what it holds; owners_port: where that is to be found."""
     _scan_plugins()
 
     @asynccontextmanager
@@ -143,10 +145,26 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         runs.ended = scheduling.tell
         snapshot = Snapshot(database, check_ids)
         exporter = Exporter(database, snapshot, settings, check_ids)
-        deliveries = Deliveries(database, exporter)
+        deliveries = Deliveries(database, exporter, settings)
+        views, press = Views(), Press()
         scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
-        office = Office(folder, settings, database, runs, snapshot, scheduling, exporter, deliveries, Senders())
-        app.state.office = office
+        office = Office(
+            folder,
+            settings,
+            database,
+            runs,
+            snapshot,
+            scheduling,
+            exporter,
+            deliveries,
+            Senders(),
+            views,
+            press,
+            owners_port,
+        )
+        for part in filter(None, (app, outside)):
+            part.state.office = office
+        counting = asyncio.create_task(_write_views(views, database))
         with database.write() as conn:
             places.fill_if_empty(conn)
             regions.fill_if_empty(conn)
@@ -158,8 +176,11 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         yield
         await warming
         scheduling.end()
+        press.close()
+        counting.cancel()
         await office.runs.close()
         await pool.close()
+        views.write_down(database)
         database.close()
 
     app = FastAPI(
@@ -171,13 +192,14 @@ def create_app(folder: Path, settings: Settings) -> FastAPI:
         lifespan=lifespan,
     )
     errors.install(app)
-    app.middleware("http")(_same_origin)
-    public = urlsplit(settings.public_address).hostname
-    app.middleware("http")(_owners_only(public))
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=[*LOOPBACK_NAMES, *([public] if public else [])])
+    # the last one added is the first that a request meets
+    app.add_middleware(Limit, most=BODY, larger=LARGER)
+    app.add_middleware(Refuse)
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
+    app.add_middleware(Tell, headers=HEADERS)
     for part in PARTS:
         app.include_router(part.router, prefix="/api")
-    app.include_router(owners.router)
+    app.include_router(owners.assets)
     _serve_pages(app)
     return app
 

@@ -11,12 +11,16 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.filters import parse_filter
 from openacorn.jobs.delivering import Deliveries
 from openacorn.jobs.exporting import Exporter
+from openacorn.jobs.printing import Press
 from openacorn.jobs.replying import Senders
 from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
+from openacorn.jobs.views import Views
 from openacorn.settings import Settings
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
+
+LOOPBACK = "127.0.0.1"
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +36,10 @@ class Office:
     exporter: Exporter
     deliveries: Deliveries
     senders: Senders
+    views: Views
+    press: Press
+    owners_port: int
+    """Port of this machine where owners' pages are."""
 
 
 def check_ids() -> tuple[str, ...]:

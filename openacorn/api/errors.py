@@ -29,10 +29,12 @@ from openacorn.core.trades.trade import UnknownTrade
 from openacorn.jobs.auditing import NothingToAudit
 from openacorn.jobs.country import CountryError
 from openacorn.jobs.deciding import DecisionError
+from openacorn.jobs.delivering import DeliveryError
 from openacorn.jobs.desk import DeedError
 from openacorn.jobs.importing import CountryWanted
 from openacorn.jobs.mailing import NobodyToWriteTo
 from openacorn.jobs.owner_pages import PageError
+from openacorn.jobs.printing import PressBusy
 from openacorn.jobs.scheduling import ScheduleError
 from openacorn.jobs.tables import FileError
 from openacorn.sources._source import SourceFailure, UnknownSource
@@ -73,8 +75,10 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
         "pdf",
         "install Pango (Debian: libpango-1.0-0 and libpangoft2-1.0-0), or print the page from a browser",
     ),
+    PressBusy: (503, "pdf", "try again in a minute"),
     ResultError: (422, "result", "choose otherwise; nothing was changed"),
     DeedError: (422, "deed", "choose otherwise; nothing was changed"),
+    DeliveryError: (422, "folder", "choose another folder"),
     NameTaken: (409, "name", "choose another name"),
     AngleTaken: (409, "name", "choose another name"),
 }

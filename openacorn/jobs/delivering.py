@@ -5,30 +5,54 @@ import os
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-import aiohttp
 import structlog
 
 from openacorn.jobs.exporting import Exporter, format_of
+from openacorn.net import webhook
 from openacorn.net.probes.site import now
+from openacorn.settings import Settings
 from openacorn.store import presets
 from openacorn.store.db import Database
 from openacorn.store.presets import Delivery, Preset
 
 log = structlog.get_logger()
-DELIVERY_S = 30.0
 AGAIN_AFTER_S = (60, 300, 900, 3600, 6 * 3600)
 """Rests after the first, second … failure; the last one from then on."""
+
+
+DELIVERIES = "deliveries"
+"""Folder beside the database that may always be delivered into."""
 
 
 class DeliveryError(Exception):
     """A delivery failed; the message says why."""
 
 
+def delivery_folder(settings: Settings, data: Path, wanted: str) -> Path:
+    """The folder that deliveries go into, links followed; a name alone is a folder under `data`/deliveries.
+
+    Raises DeliveryError if it lies outside the folders that the settings allow: who can reach the application must not be able
+    to write anywhere on the machine.
+    """
+    home = data.absolute() / DELIVERIES
+    roots = [home.resolve(), *(Path(root).expanduser().resolve() for root in settings.delivery_folders)]
+    try:
+        folder = (home / Path(wanted).expanduser()).resolve()
+        if not any(folder.is_relative_to(root) for root in roots):
+            raise DeliveryError(
+                f"{wanted} is outside the folders that may be delivered into ({', '.join(map(str, roots))}); "
+                "add it to delivery_folders in settings.json"
+            )
+    except (OSError, RuntimeError, ValueError) as error:
+        raise DeliveryError(f"{wanted!r} is no folder: {error}") from None
+    return folder
+
+
 class Deliveries:
     """Delivers the presets of one application, one at a time."""
 
-    def __init__(self, database: Database, exporter: Exporter) -> None:
-        self._database, self._exporter = database, exporter
+    def __init__(self, database: Database, exporter: Exporter, settings: Settings) -> None:
+        self._database, self._exporter, self._settings = database, exporter, settings
         self._turn = asyncio.Lock()
 
     async def deliver_all(self) -> list[str]:
@@ -96,10 +120,13 @@ class Deliveries:
         """Raises DeliveryError, OSError."""
         form = format_of(preset.export.format)
         if target == "webhook":
-            await _post(preset.export.webhook, form.media_type, body, rows)
+            rows_told = {"X-Row-Count": str(rows)}
+            if fault := await webhook.post(self._settings, preset.export.webhook, body, form.media_type, rows_told):
+                raise DeliveryError(fault)
         else:
             name = f"{preset.name}-{datetime.now(UTC):%Y%m%d-%H%M%S}.{form.suffix}"
-            await asyncio.to_thread(_put_file, Path(preset.export.folder), name, body)
+            folder = delivery_folder(self._settings, self._database.path.parent, preset.export.folder)
+            await asyncio.to_thread(_put_file, folder, name, body)
 
 
 def _put_file(folder: Path, name: str, body: bytes) -> None:
@@ -112,24 +139,3 @@ def _put_file(folder: Path, name: str, body: bytes) -> None:
         os.replace(draft, folder / safe)
     finally:
         draft.unlink(missing_ok=True)
-
-
-async def _post(url: str, media_type: str, body: bytes, rows: int) -> None:
-    """Raises DeliveryError."""
-    try:
-        timeout = aiohttp.ClientTimeout(total=DELIVERY_S)
-        headers = {"Content-Type": media_type, "X-Row-Count": str(rows)}
-        async with (
-            aiohttp.ClientSession(timeout=timeout) as session,
-            session.post(url, data=body, headers=headers) as answer,
-        ):
-            if answer.status >= 400:
-                raise DeliveryError(f"it answered HTTP {answer.status}")
-    except aiohttp.ClientConnectorError as error:
-        number = error.os_error.errno or 0
-        why = os.strerror(number).lower() if number > 0 else "its name is not known"
-        raise DeliveryError(f"it could not be reached, {why}") from None
-    except TimeoutError:
-        raise DeliveryError(f"it did not answer within {DELIVERY_S:g} s") from None
-    except (aiohttp.ClientError, ValueError) as error:
-        raise DeliveryError(f"it could not be reached: {error or type(error).__name__}") from None

@@ -5,13 +5,16 @@ import hmac
 import re
 import secrets
 import sqlite3
+import threading
 from collections import defaultdict, deque
+from datetime import UTC, datetime, timedelta
 
 import structlog
 
-from openacorn.jobs import contacting
+from openacorn.jobs import contacting, winning
 from openacorn.jobs.contacting import Said
 from openacorn.jobs.days import today
+from openacorn.jobs.scoring import Scorer
 from openacorn.net.post import send_notice
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
@@ -23,8 +26,14 @@ FASTEST_S, LONGEST_S = 3.0, 86_400.0
 """Nobody fills in the form within so few seconds of opening the page; a stamp older than a day was kept for replay."""
 
 MANY_LINKS = 3
-SENDER_REPLIES, SENDER_WINDOW_S = 20, 3600.0
+SENDER_REPLIES, WINDOW_S = 20, 3600.0
 """So many replies a sender an hour; several owners may sit behind one address."""
+
+UNKNOWN_REPLIES = 300
+"""So many an hour of senders that are not known, all together."""
+
+PAGE_REPLIES, PAGE_SUSPECTS = 5, 20
+"""So many replies a page an hour are more than anybody writes; the rest is kept as doubtful, the latest of it."""
 
 SAID = {
     "sent": "Thank you: your message has arrived. We will get back to you.",
@@ -39,18 +48,20 @@ class Senders:
 
     def __init__(self) -> None:
         self._sent: dict[str, deque[float]] = defaultdict(deque)
+        self._lock = threading.Lock()
 
     def allow(self, address: str, moment: float) -> bool:
-        """May it send another one? moment: seconds of a clock that does not go back."""
-        for other in [other for other, times in self._sent.items() if moment - times[-1] > SENDER_WINDOW_S]:
-            del self._sent[other]
-        sent = self._sent[address]
-        while sent and moment - sent[0] > SENDER_WINDOW_S:
-            sent.popleft()
-        if len(sent) >= SENDER_REPLIES:
-            return False
-        sent.append(moment)
-        return True
+        """May it send another one? address: "" if it is not known; moment: seconds of a clock that does not go back."""
+        with self._lock:
+            for other in [other for other, times in self._sent.items() if moment - times[-1] > WINDOW_S]:
+                del self._sent[other]
+            sent = self._sent[address]
+            while sent and moment - sent[0] > WINDOW_S:
+                sent.popleft()
+            if len(sent) >= (SENDER_REPLIES if address else UNKNOWN_REPLIES):
+                return False
+            sent.append(moment)
+            return True
 
 
 def stamp(token: str, moment: float) -> str:
@@ -75,16 +86,27 @@ def suspicion(token: str, trap: str, opened: str, text: str, moment: float) -> s
     return ""
 
 
-def receive(conn: sqlite3.Connection, page: OwnerPage, name: str, reach: str, text: str, suspect: str) -> None:
+def receive(
+    conn: sqlite3.Connection, page: OwnerPage, name: str, reach: str, text: str, suspect: str
+) -> tuple[bool, str]:
     """Keep a message; one that is no machine's stands in the business's history and is to be followed up today.
 
-    What is doubtful is kept too: an owner whose browser fills in every field must not be lost.
+    What is doubtful is kept too: an owner whose browser fills in every field must not be lost, and whoever floods a page must
+    not shut its owner out. Returns (was it kept?, why it is doubtful).
     """
     at = now()
+    since = (datetime.now(UTC) - timedelta(seconds=WINDOW_S)).isoformat(timespec="seconds")
+    if not suspect and owner_pages.count_replies(conn, page.id, since, suspect=False) >= PAGE_REPLIES:
+        suspect = f"more than {PAGE_REPLIES} messages came from this page within an hour"
+    if suspect and owner_pages.count_replies(conn, page.id, since, suspect=True) >= PAGE_SUSPECTS:
+        if suspect.startswith("more than"):
+            return False, suspect
+        owner_pages.drop_oldest_suspect(conn, page.id)
     owner_pages.add_reply(conn, page, at, name, reach, text, suspect)
     if not suspect:
         work.add_step(conn, page.business_id, name or "the owner", f"wrote: {text} ({reach})", at, "reply")
         work.place_everywhere(conn, page.business_id, "", today())
+    return True, suspect
 
 
 def tell_agency(settings: Settings, to: str, business: str, name: str, reach: str, text: str) -> None:
@@ -100,7 +122,7 @@ def tell_agency(settings: Settings, to: str, business: str, name: str, reach: st
 
 
 def stop(conn: sqlite3.Connection, page: OwnerPage, settings: Settings) -> None:
-    """Note that the owner asked not to be contacted again."""
-    contacting.note(
-        conn, page.business_id, Said("refused", note="asked for it on the page", by="the owner"), now(), settings
-    )
+    """Note that the owner asked not to be contacted again. It is the owner's act, so the agency's undo does not know it."""
+    said = Said("refused", note="asked for it on the page", by="the owner")
+    contacting.act(conn, page.business_id, said, now(), settings, Scorer(conn))
+    winning.learn(conn)

@@ -6,13 +6,14 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-import aiohttp
+import orjson
 import structlog
 from apscheduler.schedulers.asyncio import AsyncIOScheduler
 from apscheduler.triggers.base import BaseTrigger
 from apscheduler.triggers.cron import CronTrigger
 from apscheduler.triggers.date import DateTrigger
 
+from openacorn.net import webhook
 from openacorn.net.post import send_notice
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
@@ -29,7 +30,6 @@ EARLIEST_YEAR, LATEST_YEAR = 1970, 2999
 RETRY_EVERY_S = 30
 """How often it is looked whether a delivery that failed is due again."""
 
-TELLING_S = 15
 LAST_DAY = 28
 """A monthly sweep set to a later day runs on the last day that every month has."""
 
@@ -172,17 +172,8 @@ class Scheduling:
         """What went wrong with telling others, in words; empty texts where nothing did."""
         found = []
         if item.webhook:
-            try:
-                timeout = aiohttp.ClientTimeout(total=TELLING_S)
-                async with (
-                    aiohttp.ClientSession(timeout=timeout) as session,
-                    session.post(item.webhook, json=summary) as answer,
-                ):
-                    found.append(
-                        "" if answer.status < 400 else f"the webhook {item.webhook} answered HTTP {answer.status}"
-                    )
-            except (aiohttp.ClientError, TimeoutError, ValueError) as error:
-                found.append(f"the webhook {item.webhook} could not be reached: {error or type(error).__name__}")
+            fault = await webhook.post(self._settings, item.webhook, orjson.dumps(summary), "application/json")
+            found.append(f"the webhook {item.webhook} was not told: {fault}" if fault else "")
         if item.email:
             found.append(
                 await asyncio.to_thread(send_notice, self._settings.mail, item.email, text.split(":")[0], text)

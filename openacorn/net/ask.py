@@ -23,7 +23,7 @@ MAX_REDIRECTS = 5
 SENT_ON = frozenset({301, 302, 303, 307, 308})
 PASSING_STATUS = frozenset({429, 500, 502, 503, 504})
 PASSING_FAILURES = frozenset(
-    {Failure.TIMEOUT, Failure.REFUSED, Failure.UNREACHABLE, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE}
+    {Failure.TIMEOUT, Failure.REFUSED, Failure.UNREACHABLE, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE, Failure.BUSY}
 )
 
 

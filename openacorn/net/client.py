@@ -4,7 +4,6 @@ One call is one hop: redirects are the caller's to follow, so that each target p
 """
 
 import asyncio
-import ipaddress
 import ssl
 import time
 from collections.abc import Mapping
@@ -127,32 +126,28 @@ class Client:
             raise error.cause from None
         return found["host"], found["port"]
 
-    def _guard_literal(self, url: URL) -> None:
-        """An address written as a number never reaches the resolver, so it is guarded here."""
-        try:
-            ipaddress.ip_address(url.host or "")
-        except ValueError:
-            return
-        self._resolver.check(url.host or "", url.port or 0, url.host or "")
-
     async def fetch(
         self,
         url: str,
         *,
         method: str = "GET",
         headers: Mapping[str, str] | None = None,
-        form: Mapping[str, str] | None = None,
+        form: Mapping[str, str] | bytes | None = None,
         verify: bool = True,
         max_body: int = MAX_BODY,
         seconds: float = HOP_SECONDS,
     ) -> Answer:
-        """Make one request; with a `form` it is a POST of it. Raises FetchError for everything that is not an HTTP response.
+        """Make one request; with a `form` (fields, or a whole body) it is a POST of it.
+
+        Raises FetchError for everything that is not an HTTP response.
 
         verify=False reads on behind a bad certificate; the caller has it on record by then.
         """
         started = time.monotonic()
         try:
-            return await self._fetch(url, "POST" if form else method, headers or {}, form, verify, max_body, seconds)
+            return await self._fetch(
+                url, method if form is None else "POST", headers or {}, form, verify, max_body, seconds
+            )
         except FetchError as error:
             lost = self.pulse.stood_still(started) if error.failure in PERHAPS_OURS else 0.0
             if not lost:
@@ -166,14 +161,15 @@ class Client:
         url: str,
         method: str,
         headers: Mapping[str, str],
-        form: Mapping[str, str] | None,
+        form: Mapping[str, str] | bytes | None,
         verify: bool,
         max_body: int,
         seconds: float,
     ) -> Answer:
         try:
             target = URL(url)
-            self._guard_literal(target)
+            # an address written as a number never reaches the resolver, so it is guarded here
+            self._resolver.literal(target.host or "", target.port or 0)
             async with asyncio.timeout(seconds):
                 return await self._one(target, method, headers, form, verify, max_body)
         except FetchError:
@@ -197,7 +193,7 @@ class Client:
         target: URL,
         method: str,
         headers: Mapping[str, str],
-        form: Mapping[str, str] | None,
+        form: Mapping[str, str] | bytes | None,
         verify: bool,
         max_body: int,
     ) -> Answer:
@@ -206,7 +202,7 @@ class Client:
             method,
             target,
             headers=dict(headers),
-            data=dict(form) if form else None,
+            data=form if form is None or isinstance(form, bytes) else dict(form),
             allow_redirects=False,
             ssl=self._strict if verify else self._lax,
             trace_request_ctx=times,

@@ -15,6 +15,7 @@ import dns.resolver
 from aiohttp.abc import AbstractResolver, ResolveResult
 
 from openacorn.core.audit.evidence import Failure
+from openacorn.net.addresses import address_of, is_public
 from openacorn.net.errors import FetchError
 from openacorn.settings import World
 
@@ -34,11 +35,8 @@ class NameError_(OSError):
 
 
 def refuse_private(address: str, allow_private: bool) -> None:
-    """Raise FetchError(PRIVATE) for loopback, private, link-local, multicast and other addresses not on the open internet."""
-    ip = ipaddress.ip_address(address)
-    if isinstance(ip, ipaddress.IPv6Address) and ip.ipv4_mapped:
-        ip = ip.ipv4_mapped
-    if not allow_private and (not ip.is_global or ip.is_multicast):
+    """Raise FetchError(PRIVATE) for an address that is not on the open internet."""
+    if not allow_private and not is_public(ipaddress.ip_address(address)):
         raise FetchError(Failure.PRIVATE, f"{address} is not on the open internet; --allow-private permits it")
 
 
@@ -73,6 +71,23 @@ class GuardedResolver(AbstractResolver):
         """Did the user name this host, or this port of it, as one of their own?"""
         return bool(self._trusted & {host.lower(), f"{host.lower()}:{port}"})
 
+    def literal(self, host: str, port: int) -> str | None:
+        """The address that a host is, None if it is a name. Raises FetchError(PRIVATE) if it must not be asked.
+
+        An address in an odd notation ("2130706433") is refused, unless private ones are permitted: nobody lists a site so.
+        """
+        try:
+            found = address_of(host)
+        except ValueError as error:
+            raise FetchError(Failure.BAD_ADDRESS, str(error)) from None
+        if found is None:
+            return None
+        address, usual = found
+        self.check(host, port, str(address))
+        if not usual and not (self._allow_private or self.trusts(host, port)):
+            raise FetchError(Failure.PRIVATE, f"{host} is {address} in an odd notation; --allow-private permits it")
+        return str(address)
+
     def check(self, host: str, port: int, address: str) -> None:
         """Raise FetchError(PRIVATE) if `address`, to which `host` resolved or which it is, must not be asked."""
         refuse_private(address, self._allow_private or self.trusts(host, port))
@@ -85,6 +100,8 @@ class GuardedResolver(AbstractResolver):
     ) -> list[ResolveResult]:
         """Return the addresses of `host`; raises NameError_ around a FetchError."""
         try:
+            if literal := self.literal(host, port):
+                return [_result(host, literal, port)]
             if host == "localhost" or host.endswith(".localhost"):  # RFC 6761, 6.3
                 self.check(host, port, "127.0.0.1")
                 return [_result(host, "127.0.0.1", port)]

@@ -38,6 +38,8 @@ SELECT reply.id, page_id, business_id, business.name AS business, reply.at, repl
 FROM reply JOIN owner_page ON owner_page.id = page_id JOIN business ON business.id = business_id
 ORDER BY done, suspect != '', reply.id DESC LIMIT ?
 """
+COUNT_REPLIES = "SELECT count(*) FROM reply WHERE page_id = ? AND at >= ? AND (suspect != '') = ?"
+DROP_SUSPECT = "DELETE FROM reply WHERE id = (SELECT min(id) FROM reply WHERE page_id = ? AND suspect != '')"
 ADD_REPLY = "INSERT INTO reply (page_id, at, name, reach, text, suspect) VALUES (?, ?, ?, ?, ?, ?)"
 
 
@@ -152,9 +154,9 @@ def withdraw(conn: sqlite3.Connection, page_id: int, at: str) -> None:
     conn.execute("UPDATE owner_page SET withdrawn_at = ? WHERE id = ?", (at, page_id))
 
 
-def count_view(conn: sqlite3.Connection, page_id: int, at: str) -> None:
-    """Somebody has opened the page."""
-    conn.execute("UPDATE owner_page SET views = views + 1, viewed_at = ? WHERE id = ?", (at, page_id))
+def count_views(conn: sqlite3.Connection, page_id: int, count: int, at: str) -> None:
+    """The page was opened `count` more times, the last time at `at`."""
+    conn.execute("UPDATE owner_page SET views = views + ?, viewed_at = ? WHERE id = ?", (count, at, page_id))
 
 
 def list_pages(conn: sqlite3.Connection, most: int) -> tuple[list[PageLine], int]:
@@ -171,10 +173,15 @@ def add_reply(
     touch(conn, [page.business_id])
 
 
-def count_replies(conn: sqlite3.Connection, page_id: int, since: str) -> int:
-    """How many replies a page has had since a moment (ISO 8601)."""
-    row = conn.execute("SELECT count(*) FROM reply WHERE page_id = ? AND at >= ?", (page_id, since)).fetchone()
+def count_replies(conn: sqlite3.Connection, page_id: int, since: str, *, suspect: bool) -> int:
+    """How many replies of a page since a moment (ISO 8601) are suspected to be a machine's, or are not."""
+    row = conn.execute(COUNT_REPLIES, (page_id, since, int(suspect))).fetchone()
     return int(row[0])
+
+
+def drop_oldest_suspect(conn: sqlite3.Connection, page_id: int) -> None:
+    """Delete a page's oldest suspected reply."""
+    conn.execute(DROP_SUSPECT, (page_id,))
 
 
 def list_replies(conn: sqlite3.Connection, most: int) -> tuple[list[Reply], int, int]:

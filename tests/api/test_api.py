@@ -74,7 +74,7 @@ BAD = [
     ("a bad sort", "GET", "/api/businesses?sort=shoe", None, 422, "cannot sort by 'shoe'"),
     ("a page too far", "GET", f"/api/businesses?offset={2**70}", None, 422, "less than or equal to"),
     ("a bad page", "GET", "/api/businesses?offset=-1", None, 422, "greater than or equal to 0"),
-    ("an unknown format", "GET", "/api/businesses/export/docx", None, 422, "no export format 'docx'"),
+    ("an unknown format", "POST", "/api/businesses/export/docx", None, 422, "no export format 'docx'"),
     ("an unknown address", "GET", "/api/nothing", None, 404, "no /api/nothing"),
 ]  # fmt: skip
 
@@ -125,7 +125,7 @@ def test_table_facets_pins_and_export_agree(app: Application) -> None:
             assert page["total"] == count
     picked = [row["id"] for row in rows(everything)[:3]]
     wanted = f"ids={','.join(map(str, picked))}"
-    exported = list(csv.DictReader(io.StringIO(app.text(f"/api/businesses/export/csv?{wanted}"))))
+    exported = list(csv.DictReader(io.StringIO(app.export_text(f"/api/businesses/export/csv?{wanted}"))))
     assert [int(row["id"]) for row in exported] == picked
     assert {point[0] for point in app.get(f"/api/businesses/points?{wanted}")["points"]} == set(picked)
     reviews = {row["id"]: row["reviews"] for row in rows(everything)}

@@ -19,6 +19,7 @@ import pytest
 from openacorn.core.angles.angle import shipped_angles
 from openacorn.core.filters import parse_filter
 from openacorn.core.scoring.service import all_services
+from openacorn.sim.serve import free_ports
 from openacorn.store import audits
 from openacorn.store.db import Database
 from tests.api.test_api import failing
@@ -34,6 +35,9 @@ PLAN: dict[str, Any] = {
 }
 
 
+HOOK_PORT = free_ports(1)[0]
+
+
 @pytest.fixture(scope="module")
 def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return tmp_path_factory.mktemp("desk")
@@ -41,7 +45,9 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.fixture(scope="module")
 def app(coast: Coast, folder: Path) -> Iterator[Application]:
-    with application(folder, coast.settings, coast.read("places.json")) as running:
+    hosts, folders = [f"127.0.0.1:{HOOK_PORT}", "127.0.0.1:9"], [str(folder.parent)]
+    settings = coast.settings.model_copy(update={"trusted_hosts": hosts, "delivery_folders": folders})
+    with application(folder, settings, coast.read("places.json")) as running:
         running.wait_for_run(running.post("/api/sweeps", {"name": "Two towns", "plan": PLAN})["run_id"])
         yield running
 
@@ -219,9 +225,8 @@ def test_every_shipped_angle_counts_what_its_filter_shows(app: Application) -> N
 @pytest.mark.parametrize("format_id", ["csv", "json", "ndjson", "geojson", "vcard", "xml", "html", "xlsx"])
 def test_every_format_holds_everybody_who_passes(app: Application, format_id: str) -> None:
     wanted = total(app, "has=email")
-    with urllib.request.urlopen(
-        f"{app.url}/api/businesses/export/{format_id}?has=email&columns=id,name,emails,person"
-    ) as answer:
+    address = f"{app.url}/api/businesses/export/{format_id}?has=email&columns=id,name,emails,person"
+    with urllib.request.urlopen(urllib.request.Request(address, b"", method="POST")) as answer:
         body = answer.read()
         assert int(answer.headers["X-Row-Count"]) == wanted > 5
     counters: dict[str, Callable[[], int]] = {
@@ -240,26 +245,30 @@ def test_every_format_holds_everybody_who_passes(app: Application, format_id: st
 def test_only_whom_was_never_exported_and_kept_exports_with_a_guarded_link(app: Application) -> None:
     everybody = total(app)
     chosen = total(app, "trade=vets")
-    app.text("/api/businesses/export/csv?trade=vets&columns=name")
-    fresh = list(csv.DictReader(io.StringIO(app.text("/api/businesses/export/csv?only_new=true&columns=name,trade"))))
+    app.export_text("/api/businesses/export/csv?trade=vets&columns=name")
+    fresh = list(
+        csv.DictReader(io.StringIO(app.export_text("/api/businesses/export/csv?only_new=true&columns=name,trade")))
+    )
     assert all(row["trade"] != "Vet" for row in fresh)
     assert len(fresh) <= everybody - chosen
-    assert app.text("/api/businesses/export/csv?only_new=true&columns=name").count("\n") == 1
+    assert app.export_text("/api/businesses/export/csv?only_new=true&columns=name").count("\n") == 1
     preset = app.post(
         "/api/presets",
         {"name": "Vets", "format": "json", "columns": ["name", "phone"], "filter": {"trade": "vets"}, "link": True},
     )
-    assert len(app.get(preset["link"])) == len(app.get(f"/api/presets/{preset['id']}/file")) == chosen
+    assert (
+        len(app.get(preset["link"])) == len(json.loads(app.export_text(f"/api/presets/{preset['id']}/file"))) == chosen
+    )
     for wrong in (f"/api/feeds/{preset['id']}", f"/api/feeds/{preset['id']}?token=no", "/api/feeds/99?token=x"):
         assert failing(app, "GET", wrong, None)[0] == 404
     again = app.post("/api/presets", {"name": "Vets", "format": "csv", "link": True})
     assert (again["id"], again["link"]) == (preset["id"], preset["link"])
     assert failing(app, "POST", "/api/presets", {"name": "x", "format": "docx"})[0] == 422
     assert failing(app, "POST", "/api/presets", {"name": "x", "format": "csv", "columns": ["shoe"]})[0] == 422
-    assert failing(app, "POST", "/api/presets", {"name": "x", "format": "csv", "folder": "here"})[0] == 422
+    assert failing(app, "POST", "/api/presets", {"name": "x", "format": "csv", "folder": "/etc"})[0] == 422
 
 
-def test_a_kept_export_is_delivered_after_each_run_to_a_folder_and_a_webhook(app: Application, tmp_path: Path) -> None:
+def test_a_kept_export_is_delivered_after_each_run_to_a_folder_and_a_webhook(app: Application) -> None:
     came: list[tuple[str, bytes]] = []
 
     class Hook(http.server.BaseHTTPRequestHandler):
@@ -271,24 +280,24 @@ def test_a_kept_export_is_delivered_after_each_run_to_a_folder_and_a_webhook(app
         def log_message(self, *_: object) -> None:
             """Stay quiet."""
 
-    server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Hook)
+    server = http.server.ThreadingHTTPServer(("127.0.0.1", HOOK_PORT), Hook)
     threading.Thread(target=server.serve_forever, daemon=True).start()
     try:
         asked = {"format": "ndjson", "columns": ["name"], "filter": {"trade": "opticians"}}
-        app.post("/api/presets", asked | {"name": "To a folder", "folder": str(tmp_path / "out")})
+        app.post("/api/presets", asked | {"name": "To a folder", "folder": str(app.folder.parent / "out")})
         app.post(
             "/api/presets", asked | {"name": "To a hook", "webhook": f"http://127.0.0.1:{server.server_address[1]}/in"}
         )
         app.post("/api/presets", asked | {"name": "To nobody", "webhook": "http://127.0.0.1:9/in"})
         app.wait_for_run(app.post(f"/api/sweeps/{app.get('/api/sweeps')[-1]['id']}/runs")["run_id"])
         until = time.monotonic() + 20
-        while time.monotonic() < until and not (came and any(tmp_path.glob("out/*.ndjson"))):
+        while time.monotonic() < until and not (came and any(app.folder.parent.glob("out/*.ndjson"))):
             time.sleep(0.1)
     finally:
         server.shutdown()
         server.server_close()
     wanted = total(app, "trade=opticians")
-    (written,) = tmp_path.glob("out/*")
+    (written,) = app.folder.parent.glob("out/*")
     assert written.read_bytes().count(b"\n") == wanted
     assert came[0][0] == "application/x-ndjson"
     assert came[0][1].count(b"\n") == wanted
@@ -363,7 +372,7 @@ def test_pages_are_searched_for_words_and_peers_lack_what_is_told(app: Applicati
 
 
 def test_a_person_is_exported_from_the_pages_or_the_directory(app: Application, folder: Path) -> None:
-    rows = list(csv.DictReader(io.StringIO(app.text("/api/businesses/export/csv?columns=id,person"))))
+    rows = list(csv.DictReader(io.StringIO(app.export_text("/api/businesses/export/csv?columns=id,person"))))
     named = {int(row["id"]): row["person"] for row in rows if row["person"]}
     assert len(named) > 10
     database = Database(folder / "acorn.db")

@@ -21,10 +21,12 @@ from typing import Any
 import pypdfium2
 import pytest
 from PIL import Image
+from starlette.requests import Request
 
+from openacorn.api.routes.owners import sender_of
 from openacorn.jobs import replying
 from openacorn.jobs.days import today
-from openacorn.settings import MailSettings
+from openacorn.settings import MailSettings, Settings
 from tests.api.test_api import failing
 from tests.api.test_desk import total
 from tests.application import ROOT, Application, application
@@ -68,7 +70,9 @@ def make_list(app: Application, name: str, ids: list[int]) -> int:
 def opened(app: Application, path: str, form: dict[str, str] | None = None, agent: str = PERSON) -> tuple[int, str]:
     """(status, page) of an owner's page, as a browser asks for it; redirects are followed."""
     body = urllib.parse.urlencode(form).encode() if form is not None else None
-    request = urllib.request.Request(app.url + path, body, {"User-Agent": agent})
+    request = urllib.request.Request(
+        (app.url if path.startswith("/api/") else app.owners_url) + path, body, {"User-Agent": agent}
+    )
     try:
         with urllib.request.urlopen(request, timeout=60) as answer:
             return answer.status, answer.read().decode("utf-8", "replace")
@@ -261,28 +265,119 @@ def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Applicat
             break
         time.sleep(0.1)
     assert "a reply" in outbox.read_text().removeprefix(before)
-    assert opened(app, f"{path}/reply", words)[0] == 429
-    assert len(app.get("/api/replies")["replies"]) == 5
+    for _ in range(replying.PAGE_SUSPECTS + 2):  # a flood shuts nobody out, and holds no more than the latest
+        opened(app, f"{path}/reply", {**words, "opened": "0.0"})
+    left = app.get("/api/replies")["left"]
+    assert opened(app, f"{path}/reply", {**words, "text": "I am still here"})[0] == 200
+    told = app.get("/api/replies")
+    assert told["left"] == left + 1
+    assert sum(reply["suspect"] != "" for reply in told["replies"]) == replying.PAGE_SUSPECTS
+    said = [opened(app, f"{path}/reply", words)[0] for _ in range(replying.PAGE_REPLIES + 1)]
+    assert said[-1] == 429  # but nobody writes so much by hand
     assert failing(app, "PUT", "/api/replies/999999", {"done": True})[0] == 404
-    opened(app, f"{path}/stop", {})
+
+
+def test_what_an_owner_asks_for_is_not_the_agencys_to_undo(app: Application) -> None:
+    (page,) = made(app, ids_of(app)[4:5], share=True)
+    path, business = path_of(page), page["business_id"]
+    done = app.get("/api/deeds")
+    for _ in range(3):
+        opened(app, f"{path}/stop", {})
     assert app.get(f"/api/businesses/{business}")["standing"] == "refused"
+    assert [step["by"] for step in app.get(f"/api/businesses/{business}/steps")].count("the owner") == 1
+    assert app.get("/api/deeds") == done
     assert failing(app, "POST", "/api/owner-pages", {"ids": [business]})[0] == 422
 
 
-def test_the_public_name_opens_owners_pages_alone(app: Application) -> None:
+def answered(
+    url: str, path: str, method: str = "GET", body: bytes | None = None, **headers: str
+) -> tuple[int, str, Any]:
+    """(status, text, headers) of a request with headers of our choice."""
+    host = urllib.parse.urlsplit(url).netloc
+    asked = http.client.HTTPConnection(host, timeout=20)
+    asked.request(
+        method, path, body, headers={"Host": host} | {name.replace("_", "-"): v for name, v in headers.items()}
+    )
+    found = asked.getresponse()
+    said = (found.status, found.read().decode("utf-8", "replace"), found.headers)
+    asked.close()
+    return said
+
+
+def test_behind_the_owners_port_is_nothing_but_owners_pages_whatever_a_proxy_says(app: Application) -> None:
     (page,) = made(app, ids_of(app)[2:3], share=True)
+    path = path_of(page)
+    for host in ("pages.wrenfold.example", "127.0.0.1", "localhost", f"127.0.0.1:{app.port}"):
+        assert "Wrenfold" in answered(app.owners_url, path, Host=host)[1]
+        for other in ("/api/businesses", "/api/openapi.json", "/", "/acorn.svg", "/assets/", f"/o/{'x' * 24}"):
+            assert answered(app.owners_url, other, Host=host)[0] == 404, other
+    assert answered(app.url, "/api/status", Host="elsewhere.example")[0] == 400
+    assert "Wrenfold" not in answered(app.url, path)[1]
+    for header in ("X_Forwarded_For", "Forwarded", "Via"):  # a proxy that leads to the wrong port
+        assert answered(app.url, "/api/status", **{header: "203.0.113.9"})[0] == 403
 
-    def status(host: str, path: str) -> int:
-        asked = http.client.HTTPConnection("127.0.0.1", app.port, timeout=20)
-        asked.request("GET", path, headers={"Host": host})
-        found = asked.getresponse().status
-        asked.close()
-        return found
 
-    assert status("pages.wrenfold.example", path_of(page)) == 200
-    assert status("pages.wrenfold.example", "/api/businesses") == 404
-    assert status("pages.wrenfold.example", "/") == 404
-    assert status("elsewhere.example", path_of(page)) == 400
+def test_a_body_from_outside_is_refused_before_it_is_read(app: Application) -> None:
+    (page,) = made(app, ids_of(app)[2:3], share=True)
+    path = f"{path_of(page)}/reply"
+    assert answered(app.owners_url, path, "POST", Content_Length="300000000")[0] == 413
+    assert answered(app.owners_url, f"/o/{'x' * 24}/reply", "POST", Content_Length="300000000")[0] == 413
+    form = {"Content_Type": "application/x-www-form-urlencoded", "Transfer_Encoding": "chunked"}
+    pieces = b"".join(b"8000\r\n" + b"x" * 0x8000 + b"\r\n" for _ in range(4)) + b"0\r\n\r\n"
+    assert answered(app.owners_url, path, "POST", pieces, **form)[0] == 413
+    assert answered(app.url, "/api/sweeps", "POST", Content_Length=str(10**9))[0] == 413
+
+
+SENDERS = [
+    ("203.0.113.9", "", (), "203.0.113.9"),
+    ("203.0.113.9", "198.51.100.1", (), "203.0.113.9"),  # anybody can write that
+    ("127.0.0.1", "198.51.100.1", (), ""),
+    ("127.0.0.1", "198.51.100.1", ("127.0.0.1",), "198.51.100.1"),
+    ("127.0.0.1", "192.0.2.1, 198.51.100.1", ("127.0.0.1",), "198.51.100.1"),  # what came before our proxy is hearsay
+    ("127.0.0.1", "192.0.2.1, 198.51.100.1, 10.0.0.2", ("127.0.0.1", "10.0.0.2"), "198.51.100.1"),
+]
+
+
+@pytest.mark.parametrize(("peer", "told", "trusted", "sender"), SENDERS)
+def test_who_sent_a_message_is_what_a_trusted_proxy_says_and_nobody_else(
+    peer: str, told: str, trusted: tuple[str, ...], sender: str
+) -> None:
+    settings = Settings.model_validate({"trusted_proxies": trusted})
+    scope = {"type": "http", "client": (peer, 1), "headers": [(b"x-forwarded-for", told.encode())]}
+    assert sender_of(settings, Request(scope)) == sender
+
+
+CROSS = [
+    ({"Sec_Fetch_Site": "cross-site"}, 403),
+    ({"Sec_Fetch_Site": "same-site"}, 403),
+    ({"Origin": "https://other.example"}, 403),
+    ({"Origin": "null"}, 403),
+    ({"Referer": "https://other.example/page"}, 403),
+    ({"Sec_Fetch_Site": "same-origin"}, 200),
+    ({"Sec_Fetch_Site": "none"}, 200),
+    ({}, 200),
+]
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"), CROSS, ids=[" ".join(map(str, headers.items())) for headers, _ in CROSS]
+)
+def test_another_sites_page_gets_nowhere_in_the_api(app: Application, headers: dict[str, str], status: int) -> None:
+    assert answered(app.url, "/api/status", **headers)[0] == status
+    address = "/api/businesses/export/csv?only_new=true&columns=name&trade=vets"
+    assert answered(app.url, address, "POST", b"", **headers)[0] == status
+    assert answered(app.url, address, "GET", **headers)[0] in {403, 404}
+    if status == 403:
+        preset = app.post("/api/presets", {"name": "For a tab", "format": "csv", "link": True})
+        assert answered(app.url, preset["link"], **headers)[0] == 200  # a feed is made to be opened from anywhere
+
+
+def test_every_answer_tells_the_browser_what_it_may_do(app: Application) -> None:
+    for path in ("/", "/api/status", "/outreach", "/acorn.svg"):
+        told = answered(app.url, path)[2]
+        assert "frame-ancestors 'self'" in told["Content-Security-Policy"]
+        assert "script-src 'self'" in told["Content-Security-Policy"]
+        assert told["X-Content-Type-Options"] == "nosniff"
 
 
 def test_the_letterhead_is_on_the_page_and_no_script_or_foreign_file_is(app: Application) -> None:
@@ -307,7 +402,7 @@ def test_the_letterhead_is_on_the_page_and_no_script_or_foreign_file_is(app: App
     assert "/o/logo.png" in shown
     assert "<script" not in shown
     assert not re.search(r'(src|href|action)="(https?:|//)', shown)
-    with urllib.request.urlopen(app.url + f"{path_of(page)}/page.pdf") as answer:
+    with urllib.request.urlopen(app.owners_url + f"{path_of(page)}/page.pdf") as answer:
         text = "".join(p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(answer.read()))
     assert "Wrenfold <Studio>" in text
 
@@ -389,7 +484,15 @@ def test_an_owners_page_passes_our_own_audit(app: Application) -> None:
     }
     app.put("/api/letterhead", head)
     (page,) = made(app, ids_of(app)[5:6], share=True)
-    command = [sys.executable, "-m", "openacorn.cli", "audit", app.url + path_of(page), "--allow-private", "--json"]
+    command = [
+        sys.executable,
+        "-m",
+        "openacorn.cli",
+        "audit",
+        app.owners_url + path_of(page),
+        "--allow-private",
+        "--json",
+    ]
     (told,) = json.loads(
         subprocess.run(command, capture_output=True, text=True, check=True, cwd=ROOT, timeout=120).stdout
     )

@@ -183,5 +183,5 @@ def test_a_sender_is_bounded_by_the_hour_and_others_are_not() -> None:
     assert all(senders.allow("10.0.0.1", float(second)) for second in range(replying.SENDER_REPLIES))
     assert not senders.allow("10.0.0.1", 100.0)
     assert senders.allow("10.0.0.2", 100.0)
-    assert senders.allow("10.0.0.1", replying.SENDER_WINDOW_S + 1)
-    assert not senders.allow("10.0.0.1", replying.SENDER_WINDOW_S + 1)  # one place was free, not all
+    assert senders.allow("10.0.0.1", replying.WINDOW_S + 1)
+    assert not senders.allow("10.0.0.1", replying.WINDOW_S + 1)  # one place was free, not all

@@ -3,6 +3,7 @@
 import asyncio
 import http.server
 import json
+import tempfile
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -66,7 +67,9 @@ def add(database: Database, *names: str) -> None:
 
 
 def office(database: Database) -> Deliveries:
-    return Deliveries(database, Exporter(database, Snapshot(database, lambda: CHECKS), Settings(), lambda: CHECKS))
+    settings = Settings(trusted_hosts=["127.0.0.1", "no-such-host.invalid"], delivery_folders=[tempfile.gettempdir()])
+    exporter = Exporter(database, Snapshot(database, lambda: CHECKS), settings, lambda: CHECKS)
+    return Deliveries(database, exporter, settings)
 
 
 def keep(database: Database, name: str, export: Export) -> int:
@@ -105,7 +108,7 @@ def test_what_failed_is_delivered_later_and_each_target_waits_for_itself(
 
 
 @pytest.mark.parametrize(
-    ("host", "says"), [("127.0.0.1:9", "connection refused"), ("no-such-host.invalid", "its name is not known")]
+    ("host", "says"), [("127.0.0.1:9", "connection refused"), ("no-such-host.invalid", "name does not resolve")]
 )
 def test_why_a_webhook_was_not_reached_is_said_in_plain_words(host: str, says: str, database: Database) -> None:
     keep(database, "x", Export("ndjson", ("name",), {}, "name", False, "", f"http://{host}/in"))

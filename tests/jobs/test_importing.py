@@ -44,11 +44,6 @@ def start(app: Application, told: Any, **changes: Any) -> Any:
 EXPORTED = "Name,Phone,Website,Suburb,Lat,Lon\nGull Florist,(03) 5550 1111,gull-florist.example,Gannet Bay,-37.0,160.0\n=1+1 Vets,(03) 5550 1234,,Port Ellery,-37.01,160.02\n"
 
 
-def read(app: Application, path: str) -> bytes:
-    with urllib.request.urlopen(app.url + path, timeout=30) as answer:
-        return bytes(answer.read())
-
-
 CLIENTS = "Client,Web,Where\nGull Florist,gull-florist.example,Gannet Bay\n,,\nHeron,heron.example,\n,no-name.example,\nX,not an address at all,\n"
 
 
@@ -146,7 +141,7 @@ def test_the_applications_own_exports_can_be_imported_back(coast: Coast, tmp_pat
     with application(tmp_path / "one", coast.settings, coast.read("places.json")) as app:
         start(app, upload(app, "clients.csv", EXPORTED.encode()))
         before = shown(app)
-        files = {form: read(app, f"/api/businesses/export/{form}") for form in ("csv", "xlsx", "geojson")}
+        files = {form: app.export(f"/api/businesses/export/{form}") for form in ("csv", "xlsx", "geojson")}
     for form, body in files.items():
         with application(tmp_path / form, coast.settings, coast.read("places.json")) as app:
             start(app, upload(app, f"back.{form}", body))

@@ -118,7 +118,10 @@ def test_a_sweep_runs_by_itself_and_tells_how_it_ended(coast: Coast, tmp_path: P
     post = Controller(box, hostname="127.0.0.1", port=free_ports(1)[0])
     post.start()
     settings = coast.settings.model_copy(
-        update={"mail": MailSettings(host="127.0.0.1", port=post.port, sender="acorn@wrenfold.example")}
+        update={
+            "trusted_hosts": ["127.0.0.1"],
+            "mail": MailSettings(host="127.0.0.1", port=post.port, sender="acorn@wrenfold.example"),
+        }
     )
     try:
         with application(tmp_path, settings, coast.read("places.json")) as app:

@@ -18,7 +18,6 @@ import xlsxwriter
 from selenium.webdriver.support.ui import Select
 
 from tests.application import Application
-from tests.jobs.test_importing import read
 from tests.web.screen import Screen
 from tests.web.strangers import FIRMS, strangers
 
@@ -182,7 +181,7 @@ def test_what_was_done_is_there_after_a_restart_and_leaves_in_every_format(scree
     screen.until(lambda: screen.total == 2 and "Kunden – clients" in screen.text, "the import by its name")
     names = {row[0] for row in before["rows"]}
     bodies = {
-        item["id"]: read(app, f"/api/businesses/export/{item['id']}?columns=name,phone,town")
+        item["id"]: app.export(f"/api/businesses/export/{item['id']}?columns=name,phone,town")
         for item in app.get("/api/exports")["formats"]
     }
     assert {row["name"] for row in csv.DictReader(io.StringIO(bodies["csv"].decode("utf-8-sig")))} == names

@@ -80,7 +80,7 @@ def test_an_angle_is_built_by_facets_and_counts_the_same_everywhere(screen: Scre
     assert "sells home-page video" in banner[0].text
     own = screen.until(lambda: [e for e in screen.all("aside button") if "Florists with mail" in e.text], "in the list")
     assert own[0].text.split()[-1] == str(count)
-    exported = screen.app.text("/api/businesses/export/csv?has=email&trade=!vets&reviews=5..&columns=name")
+    exported = screen.app.export_text("/api/businesses/export/csv?has=email&trade=!vets&reviews=5..&columns=name")
     assert len(list(csv.DictReader(io.StringIO(exported)))) == count
     # a clause is changed where it is read
     screen.by_text("at least 5 reviews", "p button").click()

@@ -7,6 +7,7 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import Desk, check_ids
 from openacorn.api.models.angles import AngleAsked, AngleTold
+from openacorn.api.threads import DeskRoute
 from openacorn.core.angles.angle import Angle, shipped_angles
 from openacorn.core.filters import parse_filter
 from openacorn.core.scored_grid import ScoredGrid
@@ -15,7 +16,7 @@ from openacorn.net.probes.site import now
 from openacorn.store import angles, services
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["angles"])
+router = APIRouter(route_class=DeskRoute, tags=["angles"])
 
 
 def _told(grid: ScoredGrid, offered: dict[str, Service], angle: Angle) -> AngleTold:

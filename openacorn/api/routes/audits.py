@@ -6,11 +6,12 @@ from fastapi.responses import Response
 from openacorn.api.deps import Desk, chosen_ids
 from openacorn.api.models.audits import AuditsAsked, EventTold, HistoryTold, JudgedTold, MadeTold
 from openacorn.api.models.sweeps import RunStarted
+from openacorn.api.threads import DeskRoute
 from openacorn.jobs.auditing import judge_again, older_than
 from openacorn.store import audits, businesses, history, sweeps
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["audits"])
+router = APIRouter(route_class=DeskRoute, tags=["audits"])
 EVENTS_SHOWN = 200
 
 

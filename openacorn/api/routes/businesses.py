@@ -12,12 +12,13 @@ from openacorn.api.business_whole import whole
 from openacorn.api.deps import Desk, check_ids
 from openacorn.api.models.businesses import BusinessTold, Facets, GridPage, HistogramTold, PointsTold
 from openacorn.api.table import COLUMNS, USUAL, cells, names_for
+from openacorn.api.threads import DeskRoute
 from openacorn.core.filter_words import clauses, sentence
 from openacorn.core.filters import Filter, FilterError, parse_filter
 from openacorn.core.grid_row import NUMBERS
 from openacorn.store import businesses, membership
 
-router = APIRouter(tags=["businesses"])
+router = APIRouter(route_class=DeskRoute, tags=["businesses"])
 MAX_POINTS = 20_000
 LARGEST = 2**31 - 1
 """No table is longer, and every part of the way (JSON, SQLite, numpy) can hold it."""

@@ -1,17 +1,18 @@
 """Calls: whom to call from a shortlist, the sheet of one business, and the sheets of a list on paper."""
 
+import asyncio
 from datetime import UTC, datetime
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter
 from fastapi.responses import HTMLResponse, Response
 
 from openacorn.api.deps import Desk, Office
 from openacorn.api.models.calls import CallSheetTold, CallTold
 from openacorn.api.models.work import StepTold
 from openacorn.api.routes.owner_pages import address_of
+from openacorn.api.threads import DeskRoute
 from openacorn.core.outreach.call_sheet import CallSheet
 from openacorn.core.report.claims import too_old
-from openacorn.core.report.pdf import to_pdf
 from openacorn.core.report.render import call_sheets
 from openacorn.jobs import owner_pages as pages
 from openacorn.jobs.call_sheets import sheet_of
@@ -20,7 +21,7 @@ from openacorn.jobs.pitching import Pitcher, angles_of
 from openacorn.store import businesses, owner_pages, shortlists, work
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["calls"])
+router = APIRouter(route_class=DeskRoute, tags=["calls"])
 FORMS = ("html", "pdf")
 MOST_ON_PAPER = 200
 CALL_COPIED = ("id", "name", "town", "phone", "stage", "owner", "follow_up", "tried_today")
@@ -59,7 +60,7 @@ def _sheets(desk: Office, ids: list[int], service: str) -> list[CallSheet]:
 
 
 @router.get("/businesses/{business_id}/call-sheet")
-def call_sheet(desk: Desk, request: Request, business_id: int, service: str = "") -> CallSheetTold:
+def call_sheet(desk: Desk, business_id: int, service: str = "") -> CallSheetTold:
     """What to know before calling a business about its best offer, or about another service."""
     with desk.database.read() as conn:
         businesses.get_business(conn, business_id)
@@ -67,32 +68,41 @@ def call_sheet(desk: Desk, request: Request, business_id: int, service: str = ""
         token = owner_pages.open_tokens(conn, [business_id]).get(business_id)
     (sheet,) = _sheets(desk, [business_id], service)
     told = {name: getattr(sheet, name) for name in CallSheet.__slots__}
-    shared = address_of(desk, request, token) if token else ""
+    shared = address_of(desk, token) if token else ""
     return CallSheetTold.model_validate(told | {"last": last and StepTold.model_validate(last), "shared": shared})
 
 
 @router.get("/shortlists/{shortlist_id}/call-sheets.{form}")
-def list_on_paper(desk: Desk, shortlist_id: int, form: str) -> Response:
+async def list_on_paper(desk: Desk, shortlist_id: int, form: str) -> Response:
     """Sheets of whom to call now, a page each, as "html" or "pdf"; what may not be claimed is left out and said so."""
-    return _paper(desk, [call.id for call in to_call(desk, shortlist_id)], form)
+    found = await asyncio.to_thread(to_call, desk, shortlist_id)
+    return await _paper(desk, [call.id for call in found], form)
 
 
 @router.get("/businesses/{business_id}/call-sheet.{form}")
-def on_paper(desk: Desk, business_id: int, form: str) -> Response:
+async def on_paper(desk: Desk, business_id: int, form: str) -> Response:
     """The sheet of one business, as "html" or "pdf"."""
+    await asyncio.to_thread(_must_exist, desk, business_id)
+    return await _paper(desk, [business_id], form)
+
+
+def _must_exist(desk: Office, business_id: int) -> None:
     with desk.database.read() as conn:
         businesses.get_business(conn, business_id)
-    return _paper(desk, [business_id], form)
 
 
-def _paper(desk: Office, ids: list[int], form: str) -> Response:
-    if form not in FORMS:
-        raise NotFound(f"call sheets come as {' or '.join(FORMS)}, not as {form}")
+def _drawn(desk: Office, ids: list[int]) -> str:
     sheets = _sheets(desk, ids[:MOST_ON_PAPER], "")
     with desk.database.read() as conn:
         head = pages.letterhead(conn, desk.settings)
-    html = call_sheets(head, sheets, left=len(ids) - len(sheets))
-    if form == "pdf":
-        headers = {"Content-Disposition": 'attachment; filename="call-sheets.pdf"'}
-        return Response(to_pdf(html), media_type="application/pdf", headers=headers)
-    return HTMLResponse(html)
+    return call_sheets(head, sheets, left=len(ids) - len(sheets))
+
+
+async def _paper(desk: Office, ids: list[int], form: str) -> Response:
+    if form not in FORMS:
+        raise NotFound(f"call sheets come as {' or '.join(FORMS)}, not as {form}")
+    html = await asyncio.to_thread(_drawn, desk, ids)
+    if form == "html":
+        return HTMLResponse(html)
+    headers = {"Content-Disposition": 'attachment; filename="call-sheets.pdf"'}
+    return Response(await desk.press.pdf(html), media_type="application/pdf", headers=headers)

@@ -15,6 +15,7 @@ from openacorn.api.models.catalogue import (
     TradeAsked,
     TradeInfo,
 )
+from openacorn.api.threads import DeskRoute
 from openacorn.core.audit.check import all_checks
 from openacorn.core.trades.catalogue import OWN_PREFIX, all_trades, made_trade
 from openacorn.core.trades.trade import Trade
@@ -25,7 +26,7 @@ from openacorn.store import own_trades, reading_plans
 from openacorn.store import places as place_store
 from openacorn.store import sweeps as sweep_store
 
-router = APIRouter(tags=["catalogue"])
+router = APIRouter(route_class=DeskRoute, tags=["catalogue"])
 EMPTY_MAP = {"type": "FeatureCollection", "features": []}
 
 

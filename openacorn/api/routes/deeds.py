@@ -4,11 +4,12 @@ from fastapi import APIRouter, Query
 
 from openacorn.api.deps import Desk, chosen_ids
 from openacorn.api.models.deeds import DeedAsked, DeedTold
+from openacorn.api.threads import DeskRoute
 from openacorn.jobs import desk as jobs
 from openacorn.net.probes.site import now
 from openacorn.store import deeds
 
-router = APIRouter(tags=["desk"])
+router = APIRouter(route_class=DeskRoute, tags=["desk"])
 
 
 @router.post("/deeds", status_code=201)

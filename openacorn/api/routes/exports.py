@@ -4,7 +4,6 @@ import hmac
 import secrets
 import sqlite3
 from datetime import UTC, datetime
-from pathlib import Path
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import StreamingResponse
@@ -18,15 +17,16 @@ from openacorn.api.models.exports import (
     PresetAsked,
     PresetTold,
 )
+from openacorn.api.threads import DeskRoute
 from openacorn.core.export.format import all_formats
-from openacorn.core.filters import FilterError
+from openacorn.jobs.delivering import delivery_folder
 from openacorn.jobs.exporting import USUAL, chosen_columns, export_columns, format_of
 from openacorn.net.probes.site import now
 from openacorn.store import presets
 from openacorn.store.presets import Export, Preset
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["exports"])
+router = APIRouter(route_class=DeskRoute, tags=["exports"])
 OWN_PARAMS = frozenset({"sort", "columns", "only_new"})
 
 
@@ -51,7 +51,7 @@ def choices() -> ExportChoices:
     )
 
 
-@router.get("/businesses/export/{format_id}", response_class=StreamingResponse)
+@router.post("/businesses/export/{format_id}", response_class=StreamingResponse)
 def export(
     desk: Desk,
     request: Request,
@@ -60,7 +60,10 @@ def export(
     columns: str = "",
     only_new: bool = Query(default=False),
 ) -> StreamingResponse:
-    """Everything that passes the filter (or `ids`, what was picked), as a file. columns: ids with commas between."""
+    """Everything that passes the filter (or `ids`, what was picked), as a file. columns: ids with commas between.
+
+    It is noted who was exported, so this is no GET: a link or a picture on somebody's page must not bring it about.
+    """
     params = {key: value for key, value in request.query_params.items() if key not in OWN_PARAMS}
     wanted = Export(format_id, tuple(filter(None, columns.split(","))), params, sort, only_new)
     return _stream(desk, wanted, f"{format_id} file", f"businesses-{datetime.now(UTC):%Y-%m-%d}")
@@ -92,8 +95,8 @@ def put_preset(desk: Desk, asked: PresetAsked) -> PresetTold:
     """Keep an export by name; one of that name is replaced, its link stays."""
     format_of(asked.format)
     chosen_columns(asked.columns)
-    if asked.folder and not Path(asked.folder).is_absolute():
-        raise FilterError(f"folder={asked.folder}: write the whole path, from the root")
+    if asked.folder:
+        delivery_folder(desk.settings, desk.folder, asked.folder)
     with desk.database.write() as conn:
         before = next((preset for preset in presets.list_presets(conn) if preset.name == asked.name.strip()), None)
         token = (before.export.token if before else "") or secrets.token_urlsafe(24)
@@ -120,7 +123,7 @@ async def deliver(desk: Desk, preset_id: int) -> PresetTold:
         return _told(conn, presets.get_preset(conn, preset_id))
 
 
-@router.get("/presets/{preset_id}/file", response_class=StreamingResponse)
+@router.post("/presets/{preset_id}/file", response_class=StreamingResponse)
 def preset_file(desk: Desk, preset_id: int) -> StreamingResponse:
     """A preset's file, as it is now."""
     with desk.database.read() as conn:

@@ -18,6 +18,7 @@ from openacorn.api.models.gathering import (
     NearbyTold,
     OfficerTold,
 )
+from openacorn.api.threads import DeskRoute
 from openacorn.core.audit.extract.contacts import parse_phone
 from openacorn.core.coverage import ASSUMPTION
 from openacorn.core.geo.geodesy import Point, distance_m
@@ -28,7 +29,7 @@ from openacorn.jobs.growth import growth
 from openacorn.sources.company_register import officers_of
 from openacorn.store import businesses, companies, sweeps
 
-router = APIRouter(tags=["gathering"])
+router = APIRouter(route_class=DeskRoute, tags=["gathering"])
 CLOSE_SPELLING = 80
 CHANGES_SHOWN = 500
 NEARBY_DEGREES = 0.25

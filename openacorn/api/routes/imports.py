@@ -18,6 +18,7 @@ from openacorn.api.models.imports import (
     RefusedTold,
 )
 from openacorn.api.models.sweeps import RunStarted
+from openacorn.api.threads import DeskRoute
 from openacorn.core.columns import HEADINGS, checked_columns
 from openacorn.core.encoding import ENCODINGS
 from openacorn.core.pasted import PatternError, expand_addresses, read_pasted
@@ -30,7 +31,7 @@ from openacorn.store import places, sweeps
 from openacorn.store.folder import FOLDER_MODE, open_private
 from openacorn.store.sweeps import Plan, plan_to_json
 
-router = APIRouter(tags=["imports"])
+router = APIRouter(route_class=DeskRoute, tags=["imports"])
 LARGEST_FILE = 2 * 1024**3
 ROWS_SHOWN = 20
 REFUSED_SHOWN = 200

@@ -8,12 +8,13 @@ from openacorn.api.deps import Desk, check_ids
 from openacorn.api.models.insight import ChangeSeen, CrossTold, FeedTold, InsightChoices, LevelTold
 from openacorn.api.routes.businesses import chosen_filter
 from openacorn.api.table import names_for
+from openacorn.api.threads import DeskRoute
 from openacorn.core.audit.check import all_checks
 from openacorn.core.filter_words import Names, sentence
 from openacorn.core.insight import MEASURES, cell_filter, cross_table, dimensions
 from openacorn.jobs import feed
 
-router = APIRouter(tags=["insight"])
+router = APIRouter(route_class=DeskRoute, tags=["insight"])
 TITLES = {"offer": "best offer", "has": "ways to reach them", "platform": "made with"}
 OWN_PARAMS = frozenset({"rows", "columns", "measure"})
 Level = tuple[str, str, str]

@@ -2,12 +2,13 @@
 
 import sqlite3
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query
 from fastapi.responses import StreamingResponse
 
 from openacorn.api.deps import Desk, Office
 from openacorn.api.models.mailings import LetterTold, MailingAsked, MailingDraft, MailingTold, SentOff
 from openacorn.api.routes.owner_pages import address_of
+from openacorn.api.threads import DeskRoute
 from openacorn.core.export.format import Record, all_formats
 from openacorn.core.outreach.mailing import COLUMNS, Letter
 from openacorn.jobs.mailing import Mailing, send_off
@@ -16,26 +17,24 @@ from openacorn.net.probes.site import now
 from openacorn.store import deeds, mailings, shortlists
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["mailings"])
+router = APIRouter(route_class=DeskRoute, tags=["mailings"])
 FORMATS = ("csv", "xlsx")
 
 
-def _letters(desk: Office, request: Request, conn: sqlite3.Connection, shortlist_id: int, days: int) -> list[Letter]:
+def _letters(desk: Office, conn: sqlite3.Connection, shortlist_id: int, days: int) -> list[Letter]:
     shortlists.must_exist(conn, shortlist_id)
     ids = shortlists.member_ids(conn, shortlist_id)
     pitcher = Pitcher(conn)
     holding = angles_of(conn, desk.snapshot, ids, pitcher.now)
-    mailing = Mailing(conn, pitcher, desk.settings, days, lambda token: address_of(desk, request, token))
+    mailing = Mailing(conn, pitcher, desk.settings, days, lambda token: address_of(desk, token))
     return mailing.letters(ids, holding)
 
 
 @router.get("/shortlists/{shortlist_id}/mailing")
-def draft(
-    desk: Desk, request: Request, shortlist_id: int, days: int = Query(default=60, ge=0, le=3650)
-) -> MailingDraft:
+def draft(desk: Desk, shortlist_id: int, days: int = Query(default=60, ge=0, le=3650)) -> MailingDraft:
     """Who of a list would be written to, with what, and why others would not: nothing is noted yet."""
     with desk.database.read() as conn:
-        found = _letters(desk, request, conn, shortlist_id, days)
+        found = _letters(desk, conn, shortlist_id, days)
         earlier = mailings.of_list(conn, shortlist_id)
     sent = sum(not letter.reason for letter in found)
     return MailingDraft(
@@ -45,10 +44,10 @@ def draft(
 
 
 @router.post("/shortlists/{shortlist_id}/mailings", status_code=201)
-def send(desk: Desk, request: Request, shortlist_id: int, asked: MailingAsked) -> SentOff:
+def send(desk: Desk, shortlist_id: int, asked: MailingAsked) -> SentOff:
     """Note a mailing as sent off: whoever is in it is contacted from now on. The answer's deed undoes it."""
     with desk.database.read() as conn:
-        letters = _letters(desk, request, conn, shortlist_id, asked.days)
+        letters = _letters(desk, conn, shortlist_id, asked.days)
     with desk.database.write() as conn:
         number = send_off(conn, shortlist_id, letters, asked.by.strip(), now(), desk.settings)
         deed = deeds.get_deed(conn, number)

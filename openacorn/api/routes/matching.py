@@ -21,6 +21,7 @@ from openacorn.api.models.matching import (
     VerdictAsked,
     VerdictTold,
 )
+from openacorn.api.threads import DeskRoute
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.matching.normalise import name_tokens, own_domain, street_key
 from openacorn.jobs import deciding
@@ -28,7 +29,7 @@ from openacorn.jobs.gathering import source_titles
 from openacorn.net.probes.site import now
 from openacorn.store import businesses, decisions, listings
 
-router = APIRouter(tags=["matching"])
+router = APIRouter(route_class=DeskRoute, tags=["matching"])
 COMPARED: dict[str, Callable[[str], object]] = {
     "name": name_tokens,
     "street": street_key,

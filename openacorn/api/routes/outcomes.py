@@ -15,6 +15,7 @@ from openacorn.api.models.outcomes import (
     OddsAsked,
     OddsTold,
 )
+from openacorn.api.threads import DeskRoute
 from openacorn.core.scoring.calibration import calibrate
 from openacorn.core.scoring.winning import PRIOR
 from openacorn.jobs import contacting, winning
@@ -23,7 +24,7 @@ from openacorn.jobs.scoring import rescore
 from openacorn.net.probes.site import now
 from openacorn.store import deeds, outcomes, services
 
-router = APIRouter(tags=["outcomes"])
+router = APIRouter(route_class=DeskRoute, tags=["outcomes"])
 
 
 @router.post("/businesses/{business_id}/contacts", status_code=201)

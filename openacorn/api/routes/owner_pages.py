@@ -1,5 +1,6 @@
 """Owners' pages for the agency: make, look at, share, withdraw; replies; the letterhead."""
 
+import asyncio
 import sqlite3
 from datetime import UTC, datetime
 
@@ -7,7 +8,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
 from starlette.background import BackgroundTask
 
-from openacorn.api.deps import Desk, Office, chosen_ids
+from openacorn.api.deps import LOOPBACK, Desk, Office, chosen_ids
 from openacorn.api.models.owner_pages import (
     ByAsked,
     LetterheadAsked,
@@ -24,34 +25,35 @@ from openacorn.api.models.owner_pages import (
 )
 from openacorn.api.models.sweeps import RunStarted
 from openacorn.api.routes.owners import HEADERS, drawn, pdf_of
+from openacorn.api.threads import DeskRoute
 from openacorn.core.audit.check import all_checks
 from openacorn.core.report.claims import sayable
 from openacorn.core.report.letterhead import Letterhead
-from openacorn.core.report.pdf import warm
 from openacorn.jobs import owner_pages as jobs
 from openacorn.jobs.owner_pages import Wanted
 from openacorn.store import audits, businesses, owner_pages, sweeps
 from openacorn.store.owner_pages import OwnerPage
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["owners' pages"])
+router = APIRouter(route_class=DeskRoute, tags=["owners' pages"])
 SHOWN = 500
 
 
-def address_of(desk: Office, request: Request, token: str) -> str:
-    """Where an owner opens a page: at the public address, if the installation has one, else at this machine's."""
-    base = desk.settings.public_address or str(request.base_url)
+def address_of(desk: Office, token: str) -> str:
+    """Where an owner opens a page: at the public address, if the installation has one, else on this machine."""
+    base = desk.settings.public_address or f"http://{LOOPBACK}:{desk.owners_port}"
     return f"{base.rstrip('/')}/o/{token}"
 
 
-def _told(desk: Office, request: Request, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageTold:
+def _told(desk: Office, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageTold:
     findings = audits.findings_of(conn, page.business_id)
     unsaid = sayable(all_checks(), findings, {}, datetime.now(UTC)).unsaid
+    more, last = desk.views.of(page.id)
     return OwnerPageTold(
-        id=page.id, business_id=page.business_id, address=address_of(desk, request, page.token),
+        id=page.id, business_id=page.business_id, address=address_of(desk, page.token),
         public=bool(desk.settings.public_address), sections=list(page.sections), made_at=page.made_at,
         shared_at=page.shared_at, withdrawn_at=page.withdrawn_at, newer=page.facts is not None and page.facts != page.draft,
-        views=page.views, viewed_at=page.viewed_at, claims=[claim.text for claim in page.draft.claims],
+        views=page.views + more, viewed_at=last or page.viewed_at, claims=[claim.text for claim in page.draft.claims],
         shared_claims=[claim.text for claim in page.facts.claims] if page.facts else [],
         unsaid=[UnsaidTold.model_validate(item) for item in unsaid],
     )  # fmt: skip
@@ -68,16 +70,19 @@ async def make(desk: Desk, asked: PagesAsked) -> RunStarted:
 
 
 @router.get("/owner-pages")
-def list_pages(desk: Desk, request: Request) -> PagesTold:
+def list_pages(desk: Desk) -> PagesTold:
     """The newest pages."""
     with desk.database.read() as conn:
         found, total = owner_pages.list_pages(conn, SHOWN)
-    lines = [
-        PageLineTold.model_validate(
-            {name: getattr(item, name) for name in item.__slots__} | {"address": address_of(desk, request, item.token)}
-        )
-        for item in found
-    ]
+    lines = []
+    for item in found:
+        more, last = desk.views.of(item.id)
+        since = {
+            "views": item.views + more,
+            "viewed_at": last or item.viewed_at,
+            "address": address_of(desk, item.token),
+        }
+        lines.append(PageLineTold.model_validate({name: getattr(item, name) for name in item.__slots__} | since))
     return PagesTold(pages=lines, total=total)
 
 
@@ -88,50 +93,54 @@ def preview(desk: Desk, page_id: int) -> HTMLResponse:
         page = owner_pages.get(conn, page_id)
         html = drawn(conn, desk.settings, page, page.draft)
     # the PDF stands beside it: who looks at the one may ask for the other
-    return HTMLResponse(html, headers=HEADERS, background=BackgroundTask(warm))
+    return HTMLResponse(html, headers=HEADERS, background=BackgroundTask(desk.press.warm))
 
 
 @router.get("/owner-pages/{page_id}/pdf")
-def pdf(desk: Desk, page_id: int) -> Response:
+async def pdf(desk: Desk, page_id: int) -> Response:
     """The page as last made, as a PDF."""
-    with desk.database.read() as conn:
-        page = owner_pages.get(conn, page_id)
-        return pdf_of(conn, desk.settings, page, page.draft)
+
+    def found() -> OwnerPage:
+        with desk.database.read() as conn:
+            return owner_pages.get(conn, page_id)
+
+    page = await asyncio.to_thread(found)
+    return await pdf_of(desk, page, page.draft)
 
 
 @router.get("/businesses/{business_id}/owner-page")
-def page_of(desk: Desk, request: Request, business_id: int) -> OwnerPageTold | None:
+def page_of(desk: Desk, business_id: int) -> OwnerPageTold | None:
     """A business's latest page, null before one was made."""
     with desk.database.read() as conn:
         businesses.get_business(conn, business_id)
         page = owner_pages.latest_of(conn, business_id)
-        return None if page is None else _told(desk, request, conn, page)
+        return None if page is None else _told(desk, conn, page)
 
 
 @router.put("/owner-pages/{page_id}/sections")
-def choose_sections(desk: Desk, request: Request, page_id: int, asked: SectionsAsked) -> OwnerPageTold:
+def choose_sections(desk: Desk, page_id: int, asked: SectionsAsked) -> OwnerPageTold:
     """Choose which parts are shown, also of a page that is shared: the facts stay as they are."""
     jobs.check_sections(asked.sections)
     with desk.database.write() as conn:
         owner_pages.get(conn, page_id)
         owner_pages.set_sections(conn, page_id, asked.sections)
-        return _told(desk, request, conn, owner_pages.get(conn, page_id))
+        return _told(desk, conn, owner_pages.get(conn, page_id))
 
 
 @router.post("/owner-pages/{page_id}/share")
-def share(desk: Desk, request: Request, page_id: int, asked: ByAsked) -> OwnerPageTold:
+def share(desk: Desk, page_id: int, asked: ByAsked) -> OwnerPageTold:
     """Show the page, as last made, at its address."""
     with desk.database.write() as conn:
         jobs.share(conn, page_id, asked.by.strip())
-        return _told(desk, request, conn, owner_pages.get(conn, page_id))
+        return _told(desk, conn, owner_pages.get(conn, page_id))
 
 
 @router.post("/owner-pages/{page_id}/withdraw")
-def withdraw(desk: Desk, request: Request, page_id: int, asked: ByAsked) -> OwnerPageTold:
+def withdraw(desk: Desk, page_id: int, asked: ByAsked) -> OwnerPageTold:
     """Close the page's address for good."""
     with desk.database.write() as conn:
         jobs.withdraw(conn, page_id, asked.by.strip())
-        return _told(desk, request, conn, owner_pages.get(conn, page_id))
+        return _told(desk, conn, owner_pages.get(conn, page_id))
 
 
 def _replies(conn: sqlite3.Connection) -> RepliesTold:

@@ -1,28 +1,31 @@
 """What owners see: the page at its address, its PDF, and what they send back. The one part that is meant for outside."""
 
+import asyncio
 import gzip
 import re
 import sqlite3
 import time
-from datetime import UTC, datetime, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.background import BackgroundTask
 
-from openacorn.api.deps import Desk, Office
+from openacorn.api.deps import LOOPBACK, Desk, Office
+from openacorn.api.threads import OwnersRoute
 from openacorn.core.report.owners_page import OwnersFacts
-from openacorn.core.report.pdf import font, to_pdf
+from openacorn.core.report.pdf import font
 from openacorn.core.report.render import notice, owners_page
 from openacorn.jobs import owner_pages as jobs
 from openacorn.jobs import replying
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.store import owner_pages
+from openacorn.store import businesses, owner_pages
 from openacorn.store.owner_pages import OwnerPage
 
-router = APIRouter(prefix="/o", include_in_schema=False)
+router = APIRouter(route_class=OwnersRoute, prefix="/o", include_in_schema=False)
+assets = APIRouter(route_class=OwnersRoute, prefix="/o", include_in_schema=False)
+"""What pages are drawn with: the application needs it too, for previews."""
 
 HEADERS = {
     "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; font-src 'self'; "
@@ -38,8 +41,6 @@ PROGRAMS = re.compile(r"bot|crawl|spider|preview|fetch|scan|curl|wget|python", r
 """Programs that open links before people do (mail filters, messengers' previews): no view (common practice)."""
 
 LOGO = "/o/logo.png"
-PAGE_REPLIES, PAGE_WINDOW = 5, timedelta(hours=1)
-"""So many replies a page an hour are more than anybody writes, and few enough to be read."""
 
 
 def drawn(
@@ -54,12 +55,16 @@ def drawn(
     )  # fmt: skip
 
 
-def pdf_of(conn: sqlite3.Connection, settings: Settings, page: OwnerPage, facts: OwnersFacts) -> Response:
+async def pdf_of(desk: Office, page: OwnerPage, facts: OwnersFacts) -> Response:
     """A page as a PDF."""
-    logo = owner_pages.logo(conn)
-    files = {LOGO: ("image/png", logo)} if logo else {}
+
+    def paper() -> tuple[str, bytes | None]:
+        with desk.database.read() as conn:
+            return drawn(conn, desk.settings, page, facts, printed=True), owner_pages.logo(conn)
+
+    html, logo = await asyncio.to_thread(paper)
+    body = await desk.press.pdf(html, {LOGO: ("image/png", logo)} if logo else {})
     name = re.sub(r"[^A-Za-z0-9]+", "-", facts.name).strip("-").lower() or "page"
-    body = to_pdf(drawn(conn, settings, page, facts, printed=True), files)
     headers = {**HEADERS, "Content-Disposition": f'attachment; filename="{name}.pdf"'}
     return Response(body, media_type="application/pdf", headers=headers)
 
@@ -81,7 +86,7 @@ def _shared(desk: Office, token: str) -> tuple[OwnerPage, OwnersFacts] | HTMLRes
     return page, page.facts
 
 
-@router.get("/logo.png")
+@assets.get("/logo.png")
 def logo(desk: Desk) -> Response:
     """The agency's logo."""
     with desk.database.read() as conn:
@@ -91,7 +96,7 @@ def logo(desk: Desk) -> Response:
     )
 
 
-@router.get("/fonts/{name}.woff2")
+@assets.get("/fonts/{name}.woff2")
 def typeface(name: str) -> Response:
     """A typeface that ships."""
     body = font(name)
@@ -108,8 +113,7 @@ def page(desk: Desk, request: Request, token: str, said: str = "") -> Response:
     told, facts = found
     person = request.method == "GET" and not PROGRAMS.search(request.headers.get("user-agent", "bot"))
     if person and not said:
-        with desk.database.write() as conn:
-            owner_pages.count_view(conn, told.id, now())
+        desk.views.count(told.id, now())
     with desk.database.read() as conn:
         html = drawn(conn, desk.settings, told, facts, token=token, said=replying.SAID.get(said, ""))
     if "gzip" in request.headers.get("accept-encoding", ""):
@@ -119,13 +123,24 @@ def page(desk: Desk, request: Request, token: str, said: str = "") -> Response:
 
 
 @router.get("/{token}/page.pdf")
-def as_pdf(desk: Desk, token: str) -> Response:
+async def as_pdf(desk: Desk, token: str) -> Response:
     """An owner's page as a PDF."""
-    found = _shared(desk, token)
-    if isinstance(found, HTMLResponse):
-        return found
-    with desk.database.read() as conn:
-        return pdf_of(conn, desk.settings, *found)
+    found = await asyncio.to_thread(_shared, desk, token)
+    return found if isinstance(found, HTMLResponse) else await pdf_of(desk, *found)
+
+
+def sender_of(settings: Settings, request: Request) -> str:
+    """Who asks: the last address that a proxy we trust names, else who is connected to us.
+
+    "" where that is this machine itself: a proxy that is not trusted asks for everybody, so nothing is known of the sender.
+    """
+    trusted = {str(address) for address in settings.trusted_proxies}
+    sender = request.client.host if request.client else ""
+    for named in reversed(request.headers.get("x-forwarded-for", "").split(",")):
+        if sender not in trusted or not named.strip():
+            break
+        sender = named.strip()[:60]
+    return "" if sender == LOOPBACK else sender
 
 
 @router.post("/{token}/reply")
@@ -144,17 +159,20 @@ def reply(
     told = found[0]
     if not (text.strip() and reach.strip()):
         return _notice(desk, "Something is missing", "Go back and write a message, and how to reach you.", 422)
-    since = (datetime.now(UTC) - PAGE_WINDOW).isoformat(timespec="seconds")
-    sender = request.client.host if request.client else ""
+    if not desk.senders.allow(sender_of(desk.settings, request), time.monotonic()):
+        return _too_many(desk)
+    suspect = replying.suspicion(token, company, opened, text, time.time())
     with desk.database.write() as conn:
-        full = owner_pages.count_replies(conn, told.id, since) >= PAGE_REPLIES
-        if not full and desk.senders.allow(sender, time.monotonic()):
-            suspect = replying.suspicion(token, company, opened, text, time.time())
-            replying.receive(conn, told, name.strip(), reach.strip(), text.strip(), suspect)
-            to = jobs.letterhead(conn, desk.settings).email or desk.settings.contact_address
-            word = (desk.settings, to, found[1].name, name.strip(), reach.strip(), text.strip())
-            after = None if suspect else BackgroundTask(replying.tell_agency, *word)
-            return RedirectResponse(f"/o/{token}?said=sent", 303, background=after)
+        kept, suspect = replying.receive(conn, told, name.strip(), reach.strip(), text.strip(), suspect)
+        to = jobs.letterhead(conn, desk.settings).email or desk.settings.contact_address
+    if not kept:
+        return _too_many(desk)
+    word = (desk.settings, to, found[1].name, name.strip(), reach.strip(), text.strip())
+    after = None if suspect else BackgroundTask(replying.tell_agency, *word)
+    return RedirectResponse(f"/o/{token}?said=sent", 303, background=after)
+
+
+def _too_many(desk: Office) -> HTMLResponse:
     return _notice(
         desk, "That was too many messages at once", "Yours was not sent. Call us, or try again in an hour.", 429
     )
@@ -162,10 +180,13 @@ def reply(
 
 @router.post("/{token}/stop")
 def stop(desk: Desk, token: str) -> Response:
-    """The owner asks not to be contacted again: it holds at once, on every list."""
+    """The owner asks not to be contacted again: it holds at once, on every list; asked again, it changes nothing more."""
     found = _shared(desk, token)
     if isinstance(found, HTMLResponse):
         return found
-    with desk.database.write() as conn:
-        replying.stop(conn, found[0], desk.settings)
+    with desk.database.read() as conn:
+        refused = businesses.get_business(conn, found[0].business_id)["standing"] == jobs.REFUSED
+    if not refused:
+        with desk.database.write() as conn:
+            replying.stop(conn, found[0], desk.settings)
     return RedirectResponse(f"/o/{token}?said=stopped", 303)

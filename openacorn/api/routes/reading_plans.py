@@ -8,6 +8,7 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import Desk, Office
 from openacorn.api.models.gathering import PageAsked, PageTold, ReadingPlanAsked, ReadingPlanTold
+from openacorn.api.threads import DeskRoute
 from openacorn.core.planning import Query
 from openacorn.core.reading import PlanError, ReadingPlan, plan_of, read_page
 from openacorn.core.reading_finder import propose
@@ -20,7 +21,7 @@ from openacorn.sources.directory import ask
 from openacorn.store import reading_plans as store
 from openacorn.store import secrets
 
-router = APIRouter(tags=["reading plans"])
+router = APIRouter(route_class=DeskRoute, tags=["reading plans"])
 ROWS_SHOWN = 30
 
 

@@ -10,11 +10,12 @@ from fastapi.responses import StreamingResponse
 from openacorn.api.deps import Desk, Office
 from openacorn.api.models.runs import LaneTold, NoteTold, Progress, RunLine, RunTold, TileTold
 from openacorn.api.routes.sweeps import told_plan
+from openacorn.api.threads import DeskRoute
 from openacorn.jobs.gathering import source_titles
 from openacorn.jobs.queries import decode_query
 from openacorn.store import businesses, decisions, listings, sweeps, units
 
-router = APIRouter(tags=["runs"])
+router = APIRouter(route_class=DeskRoute, tags=["runs"])
 NOTES_SHOWN = 100
 WATCH_EVERY_S = 0.5
 

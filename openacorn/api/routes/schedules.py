@@ -7,12 +7,13 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import Desk
 from openacorn.api.models.schedules import NoticeTold, ScheduleAsked, ScheduleTold
+from openacorn.api.threads import DeskRoute
 from openacorn.jobs.scheduling import ScheduleError, next_times
 from openacorn.store import schedules as store
 from openacorn.store import sweeps
 from openacorn.store.schedules import Schedule
 
-router = APIRouter(tags=["schedules"])
+router = APIRouter(route_class=DeskRoute, tags=["schedules"])
 TIMES_SHOWN = 3
 
 

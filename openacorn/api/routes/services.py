@@ -17,6 +17,7 @@ from openacorn.api.models.services import (
     ServiceTold,
     VersionTold,
 )
+from openacorn.api.threads import DeskRoute
 from openacorn.core.scored_grid import ScoredGrid
 from openacorn.core.scoring.columns import ScoreColumns
 from openacorn.core.scoring.opportunity import MIN_NEED_FOR_OFFER
@@ -26,7 +27,7 @@ from openacorn.net.probes.site import now
 from openacorn.store import businesses, services
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["services"])
+router = APIRouter(route_class=DeskRoute, tags=["services"])
 Mask = npt.NDArray[np.bool_]
 Positions = npt.NDArray[np.int64]
 TOP = 25

@@ -4,10 +4,11 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import Desk, chosen_ids
 from openacorn.api.models.shortlists import MembersAdded, MembersAsked, ShortlistAsked, ShortlistTold
+from openacorn.api.threads import DeskRoute
 from openacorn.net.probes.site import now
 from openacorn.store import shortlists as store
 
-router = APIRouter(tags=["shortlists"])
+router = APIRouter(route_class=DeskRoute, tags=["shortlists"])
 
 
 @router.get("/shortlists")

@@ -4,13 +4,14 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import Desk
 from openacorn.api.models.gathering import StandingsAsked, StandingsTold, StandingTold
+from openacorn.api.threads import DeskRoute
 from openacorn.core.standing import StandingError, marks_in
 from openacorn.jobs.settling import judge_all
 from openacorn.net.probes.site import now
 from openacorn.store import standings
 from openacorn.store.sweeps import NotFound
 
-router = APIRouter(tags=["standings"])
+router = APIRouter(route_class=DeskRoute, tags=["standings"])
 SHOWN = 500
 
 

@@ -15,6 +15,7 @@ from openacorn.api.models.sweeps import (
     SweepAsked,
     SweepTold,
 )
+from openacorn.api.threads import DeskRoute
 from openacorn.core.facts import checked_groups, sources_of
 from openacorn.core.relevance import rules_of
 from openacorn.core.trades.catalogue import checked_trades
@@ -25,7 +26,7 @@ from openacorn.sources._source import UnknownSource, source_of
 from openacorn.store import sweeps as store
 from openacorn.store.sweeps import Plan, plan_to_json
 
-router = APIRouter(tags=["sweeps"])
+router = APIRouter(route_class=DeskRoute, tags=["sweeps"])
 
 
 def checked_plan(asked: PlanAsked) -> Plan:

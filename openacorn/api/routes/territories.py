@@ -16,12 +16,13 @@ from openacorn.api.models.gathering import (
     TextAsked,
 )
 from openacorn.api.models.sweeps import AreaTold
+from openacorn.api.threads import DeskRoute
 from openacorn.core.geo.geodesy import AreaError, Point
 from openacorn.core.geo.territory import areas_of_geojson, checked_territory
 from openacorn.net.probes.site import now
 from openacorn.store import businesses, places, regions, territories
 
-router = APIRouter(tags=["territories"])
+router = APIRouter(route_class=DeskRoute, tags=["territories"])
 PINS_SHOWN = 5000
 IMPORTED = "imported"
 

@@ -11,12 +11,13 @@ from fastapi.responses import Response
 
 from openacorn.api.deps import Desk
 from openacorn.api.models.verifications import TableAsked, TableTold, VerdictsAsked, VerdictsTold
+from openacorn.api.threads import DeskRoute
 from openacorn.core.audit.verdict_table import Columns, VerdictsError, guess_columns, read_table
 from openacorn.jobs.scoring import Scorer
 from openacorn.net.probes.site import now
 from openacorn.store import verifications
 
-router = APIRouter(tags=["verification"])
+router = APIRouter(route_class=DeskRoute, tags=["verification"])
 STRANGE_SHOWN, ROWS_SHOWN = 100, 3
 OPEN = {"email": verifications.open_addresses, "phone": verifications.open_numbers}
 

@@ -4,12 +4,13 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import Desk
 from openacorn.api.models.work import BoardTold, MemberTold, MoveAsked, MovedTold, StepAsked, StepTold
+from openacorn.api.threads import DeskRoute
 from openacorn.jobs import contacting
 from openacorn.net.probes.site import now
 from openacorn.store import businesses, shortlists, work
 from openacorn.store.work import STAGES, Move
 
-router = APIRouter(tags=["shortlists"])
+router = APIRouter(route_class=DeskRoute, tags=["shortlists"])
 SHOWN = 1000
 
 

@@ -7,7 +7,7 @@ on the resolved address, exactly as the HTTP client's are.
 import asyncio
 import contextlib
 from types import TracebackType
-from typing import Any, Self
+from typing import Self
 
 from openacorn.net.errors import FetchError
 from openacorn.net.resolver import GuardedResolver, NameError_
@@ -62,11 +62,7 @@ class GuardedProxy:
 
     async def _connect(self, host: str, port: int) -> tuple[asyncio.StreamReader, asyncio.StreamWriter]:
         try:
-            if host.replace(".", "").isdigit() or ":" in host:
-                self._resolver.check(host, port, host)
-                found: Any = {"host": host, "port": port}  # an address needs no looking up
-            else:
-                (found, *_) = await self._resolver.resolve(host, port)
+            (found, *_) = await self._resolver.resolve(host, port)
         except (FetchError, NameError_):
             self.refused.append(host)
             raise

@@ -3,6 +3,7 @@ import { ChevronDownIcon, ChevronUpIcon, XMarkIcon } from "@heroicons/react/16/s
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { BOX, Button, ErrorNote, sentence } from "../../components/Bits";
+import { Download } from "../../components/Download";
 import { count, when } from "../../lib/format";
 import {
   useDeliverPreset,
@@ -128,13 +129,12 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                 {presets.map((preset) => (
                   <li key={preset.id} className="border-b border-faint py-1">
                     <span className="flex items-center gap-2">
-                      <a
-                        href={`/api/presets/${preset.id}/file`}
-                        download
-                        className="min-w-0 flex-1 truncate text-leaf-dark underline"
+                      <Download
+                        from={`/api/presets/${preset.id}/file`}
+                        className="min-w-0 flex-1 truncate text-left text-leaf-dark underline"
                       >
                         {preset.name}
-                      </a>
+                      </Download>
                       <span className="text-soft">{preset.format}</span>
                       <Small label={`delete ${preset.name}`} onClick={() => drop.mutate(preset.id)}>
                         <XMarkIcon className="size-3.5" />
@@ -211,13 +211,12 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
             </section>
           </div>
           <div className="flex gap-2 border-t border-line px-5 py-3">
-            <a
-              href={`/api/businesses/export/${format}?${address}`}
-              download
+            <Download
+              from={`/api/businesses/export/${format}?${address}`}
               className="inline-flex items-center rounded-[3px] border border-leaf bg-leaf px-2.5 py-1 font-medium text-white hover:bg-leaf-dark"
             >
               Export
-            </a>
+            </Download>
             <Button onClick={onClose}>Close</Button>
           </div>
         </DialogPanel>

@@ -1,6 +1,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Link } from "react-router";
 import { Button, ErrorNote } from "../../components/Bits";
+import { Download } from "../../components/Download";
 import PagesProgress from "../../components/PagesProgress";
 import { count } from "../../lib/format";
 import { me } from "../../lib/me";
@@ -91,9 +92,9 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
             </MenuItem>
           ))}
           <MenuItem>
-            <a className={ITEM} href={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`} download>
+            <Download className={ITEM} from={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`}>
               The list as CSV
-            </a>
+            </Download>
           </MenuItem>
           <MenuItem>
             <button

@@ -133,8 +133,8 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
           </span>
           {!page.public && (
             <p className="mt-1.5 text-soft">
-              This address opens on this machine alone. Set public_address in settings.json, and let a proxy
-              forward /o/, for owners to reach it; or send the PDF.
+              This address opens on this machine alone. For owners to reach it, let a proxy forward to its
+              port, and set public_address in settings.json; or send the PDF.
             </p>
           )}
         </>

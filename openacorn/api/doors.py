@@ -1,0 +1,65 @@
+"""Two doors: the application for this machine, and owners' pages for outside, each behind a port of its own."""
+
+import contextlib
+import errno
+import socket
+
+from fastapi import FastAPI
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from openacorn.api import errors
+from openacorn.api.deps import LOOPBACK
+from openacorn.api.guards import Limit
+from openacorn.api.routes import owners
+
+OWNERS_BODY = 64 * 1024
+"""Bytes of the largest form that an owner can send: 3,000 characters, each in nine bytes as forms encode them, and room."""
+
+
+class PortTaken(Exception):
+    """A port cannot be had; the message says which."""
+
+
+def owners_app() -> FastAPI:
+    """Owners' pages and nothing else: what a proxy may show to the world, under whatever name it asks."""
+    app = FastAPI(openapi_url=None, docs_url=None, redoc_url=None)
+    errors.install(app)
+    app.include_router(owners.assets)  # before what takes any word for a page
+    app.include_router(owners.router)
+    app.add_middleware(Limit, most=OWNERS_BODY)
+    return app
+
+
+class Doors:
+    """Leads a request to one of two applications by the port that it came in at, whatever it says of itself."""
+
+    def __init__(self, desk: ASGIApp, owners: ASGIApp, owners_port: int) -> None:
+        self._desk, self._owners, self._owners_port = desk, owners, owners_port
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Lead one request, or the start and the end of the server."""
+        outside = scope["type"] == "http" and (scope.get("server") or ("", 0))[1] == self._owners_port
+        await (self._owners if outside else self._desk)(scope, receive, send)
+
+
+def listening(port: int) -> socket.socket:
+    """A socket on loopback; port 0: any that is free. Raises PortTaken."""
+    found = socket.socket()
+    found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        found.bind((LOOPBACK, port))
+    except OSError as error:
+        found.close()
+        why = "is taken" if error.errno == errno.EADDRINUSE else f"cannot be used ({error.strerror})"
+        raise PortTaken(f"port {port} {why}") from None
+    return found
+
+
+def owners_door(port: int, wanted: int | None) -> socket.socket:
+    """The socket for owners' pages: at the port wanted, else after `port`, else at any that is free. Raises PortTaken."""
+    if wanted is not None:
+        return listening(wanted)
+    if port < 65535:
+        with contextlib.suppress(PortTaken):
+            return listening(port + 1)
+    return listening(0)

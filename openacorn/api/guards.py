@@ -1,0 +1,113 @@
+"""What every request meets before a route: who sent it, how large it is; and what every answer tells the browser."""
+
+from collections.abc import Mapping
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.exceptions import HTTPException
+from starlette.responses import JSONResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from openacorn.api import errors
+
+HEADERS = {
+    "Content-Security-Policy": "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
+    "img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; worker-src 'self' blob:; frame-src 'self'; "
+    "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'",
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+"""No script but our own, no frame of another site around us, no content taken for another kind (OWASP Secure Headers)."""
+
+FEEDS = "/api/feeds/"
+"""Links with a token of their own, made to be opened from anywhere; they change nothing but who counts as exported."""
+
+FORWARDED = ("forwarded", "x-forwarded-for", "x-forwarded-host", "x-forwarded-proto", "x-real-ip", "via")
+
+
+class Refuse:
+    """Answers 403 to requests that a page of another site or a proxy for the outside sends to the application."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, or refuse it."""
+        if scope["type"] == "http" and (refusal := _refusal(scope["path"], Headers(scope=scope))):
+            return await refusal(scope, receive, send)
+        return await self._app(scope, receive, send)
+
+
+def _refusal(path: str, headers: Headers) -> JSONResponse | None:
+    if any(name in headers for name in FORWARDED):
+        what = "the application is for this machine alone, and this came through a proxy"
+        return JSONResponse(errors.body(what, "proxy", "let the proxy forward to the port of the owners' pages"), 403)
+    if path.startswith("/api/") and not path.startswith(FEEDS) and _from_another_site(headers):
+        what = "this came from another site's page"
+        return JSONResponse(errors.body(what, "origin", "use the application's own pages"), 403)
+    return None
+
+
+def _from_another_site(headers: Headers) -> bool:
+    """Did another site's page send this? By what browsers say (W3C Fetch Metadata), and for older ones by Origin and Referer.
+
+    A program (curl, a spreadsheet) says nothing of the kind: it acts for who started it.
+    """
+    site = headers.get("sec-fetch-site")
+    if site is not None and site not in {"same-origin", "none"}:
+        return True
+    told = [headers[name] for name in ("origin", "referer") if name in headers]
+    return any(urlsplit(address).netloc != headers.get("host") for address in told)
+
+
+class Limit:
+    """Refuses bodies of more than `most` bytes, before they are read; `larger`: beginnings of paths with limits of their own."""
+
+    def __init__(self, app: ASGIApp, most: int, larger: Mapping[str, int] | None = None) -> None:
+        self._app, self._most, self._larger = app, most, larger or {}
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, or refuse it."""
+        if scope["type"] != "http":
+            return await self._app(scope, receive, send)
+        most = next((size for start, size in self._larger.items() if scope["path"].startswith(start)), self._most)
+        told = Headers(scope=scope).get("content-length", "0")
+        if not told.isdigit() or int(told) > most:
+            return await too_large(most)(scope, receive, send)
+        taken = 0
+
+        async def counted() -> Message:
+            nonlocal taken
+            message = await receive()
+            taken += len(message.get("body", b""))
+            if taken > most:  # sent in pieces, without saying how much it is
+                raise HTTPException(413, f"more than {most:,} bytes were sent")
+            return message
+
+        return await self._app(scope, counted, send)
+
+
+def too_large(most: int) -> JSONResponse:
+    """The answer to a body of more than `most` bytes."""
+    return JSONResponse(errors.body(f"more than {most:,} bytes were sent", "body", "send less at once"), 413)
+
+
+class Tell:
+    """Adds headers to every answer; what a route says itself stands."""
+
+    def __init__(self, app: ASGIApp, headers: Mapping[str, str]) -> None:
+        self._app, self._headers = app, headers
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on, and complete its answer."""
+
+        async def completed(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                told = MutableHeaders(scope=message)
+                for name, value in self._headers.items():
+                    told.setdefault(name, value)
+            await send(message)
+
+        await self._app(scope, receive, completed if scope["type"] == "http" else send)

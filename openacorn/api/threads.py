@@ -1,0 +1,44 @@
+"""Threads for routes: those who write or come from outside have their own few, so that those who read never wait for them."""
+
+import inspect
+from collections.abc import Callable
+from functools import partial, wraps
+from typing import Any
+
+import anyio
+from fastapi.routing import APIRoute
+
+WRITERS = anyio.CapacityLimiter(8)
+"""Of the application's own routes that change something: they wait for the one writer."""
+
+OUTSIDERS = anyio.CapacityLimiter(6)
+"""Of owners' pages: however many open them at once, the agency's desk has its threads."""
+
+READING = frozenset({"GET", "HEAD", "OPTIONS"})
+
+
+def _within(limiter: anyio.CapacityLimiter, endpoint: Callable[..., Any]) -> Callable[..., Any]:
+    @wraps(endpoint)
+    async def limited(*args: Any, **named: Any) -> Any:
+        return await anyio.to_thread.run_sync(partial(endpoint, *args, **named), limiter=limiter)
+
+    return limited
+
+
+class DeskRoute(APIRoute):
+    """A route of the application."""
+
+    def __init__(self, path: str, endpoint: Callable[..., Any], **how: Any) -> None:
+        writes = not set(how.get("methods") or {"GET"}) <= READING
+        if writes and not inspect.iscoroutinefunction(endpoint):
+            endpoint = _within(WRITERS, endpoint)
+        super().__init__(path, endpoint, **how)
+
+
+class OwnersRoute(APIRoute):
+    """A route of owners' pages."""
+
+    def __init__(self, path: str, endpoint: Callable[..., Any], **how: Any) -> None:
+        if not inspect.iscoroutinefunction(endpoint):
+            endpoint = _within(OUTSIDERS, endpoint)
+        super().__init__(path, endpoint, **how)
