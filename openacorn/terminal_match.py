@@ -9,7 +9,8 @@ from rich.table import Table
 from openacorn.core.columns import RowError, checked_columns, guess_columns, read_row
 from openacorn.core.listing import Listing
 from openacorn.core.matching.cluster import Clusters, match_all
-from openacorn.jobs.tables import headings_of, read_rows
+from openacorn.jobs.tables import headings_of
+from openacorn.jobs.tables.child import read_rows
 
 SAMPLE = 200
 

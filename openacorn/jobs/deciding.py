@@ -4,6 +4,7 @@ import sqlite3
 from collections.abc import Sequence
 from typing import Any
 
+from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.matching.compare import MAX_BLOCK
 from openacorn.core.matching.merge import FIELDS
 from openacorn.jobs.merging import around, regroup
@@ -86,6 +87,11 @@ def correct(conn: sqlite3.Connection, business_id: int, field: str, value: Any, 
                 raise DecisionError(f"{field}: {value!r} is no number") from None
         elif not isinstance(value, str) or (field == "name" and not value.strip()):
             raise DecisionError(f"{field}: write some text")
+        elif field == "website" and value.strip():
+            try:
+                value = clean_url(value)  # it becomes a link, and somebody will click on it
+            except AddressError as error:
+                raise DecisionError(f"{field}: {error}") from None
         businesses.correct(conn, business_id, field, value.strip() if isinstance(value, str) else value, at)
     if not members:
         raise NotFound(f"business {business_id} has no listing")

@@ -15,7 +15,8 @@ from openacorn.core.listing import Listing
 from openacorn.jobs.aside import aside
 from openacorn.jobs.gathering import queue_audits
 from openacorn.jobs.merging import absorb
-from openacorn.jobs.tables import FileError, Row, headings_of, read_rows
+from openacorn.jobs.tables import FileError, Row, headings_of
+from openacorn.jobs.tables.child import read_rows
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now

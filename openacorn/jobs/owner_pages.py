@@ -28,6 +28,8 @@ TOKEN_BYTES = 18
 
 LOGO_PX = (480, 160)
 MOST_LOGO = 2_000_000
+MOST_PIXELS = 16_000_000
+"""A larger picture takes hundreds of megabytes to unpack, however small its file."""
 
 
 class PageError(ValueError):
@@ -142,9 +144,13 @@ def logo_of(body: bytes) -> bytes:
         raise LetterheadError(f"the picture is larger than {MOST_LOGO // 1_000_000} MB: save it smaller")
     try:
         with Image.open(io.BytesIO(body), formats=("PNG", "JPEG", "WEBP", "GIF")) as picture:
+            if picture.width * picture.height > MOST_PIXELS:
+                raise LetterheadError(f"the picture has {picture.width:,} × {picture.height:,} points: make it smaller")
             picture.thumbnail(LOGO_PX)
             out = io.BytesIO()
             picture.convert("RGBA").save(out, "PNG")
+    except LetterheadError:
+        raise
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
         raise LetterheadError(f"this is no picture that can be read (PNG, JPEG, WebP, GIF): {error}") from None
     return out.getvalue()

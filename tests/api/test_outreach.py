@@ -272,8 +272,8 @@ def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Applicat
     told = app.get("/api/replies")
     assert told["left"] == left + 1
     assert sum(reply["suspect"] != "" for reply in told["replies"]) == replying.PAGE_SUSPECTS
-    said = [opened(app, f"{path}/reply", words)[0] for _ in range(replying.PAGE_REPLIES + 1)]
-    assert said[-1] == 429  # but nobody writes so much by hand
+    statuses = [opened(app, f"{path}/reply", words)[0] for _ in range(replying.PAGE_REPLIES + 1)]
+    assert statuses[-1] == 429  # but nobody writes so much by hand
     assert failing(app, "PUT", "/api/replies/999999", {"done": True})[0] == 404
 
 
@@ -290,7 +290,7 @@ def test_what_an_owner_asks_for_is_not_the_agencys_to_undo(app: Application) -> 
 
 
 def answered(
-    url: str, path: str, method: str = "GET", body: bytes | None = None, **headers: str
+    url: str, path: str, method: str = "GET", body: bytes | None = None, /, **headers: str
 ) -> tuple[int, str, Any]:
     """(status, text, headers) of a request with headers of our choice."""
     host = urllib.parse.urlsplit(url).netloc
@@ -390,7 +390,9 @@ def test_the_letterhead_is_on_the_page_and_no_script_or_foreign_file_is(app: App
         assert b'"logo":true' in answer.read()
     with urllib.request.urlopen(app.url + "/api/letterhead/logo") as answer, Image.open(answer) as kept:
         assert kept.size == (480, 160)
-    for broken in (b"<svg onload='x()'/>", b"\x89PNG\r\n"):
+    large = io.BytesIO()
+    Image.new("1", (9000, 9000)).save(large, "PNG")
+    for broken in (b"<svg onload='x()'/>", b"\x89PNG\r\n", large.getvalue()):
         request = urllib.request.Request(app.url + "/api/letterhead/logo", broken, method="PUT")
         with pytest.raises(urllib.error.HTTPError) as caught:
             urllib.request.urlopen(request)

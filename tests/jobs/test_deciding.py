@@ -109,6 +109,8 @@ def test_decisions_that_make_no_sense_change_nothing(database: Database) -> None
             lambda: deciding.split(conn, business, [1], SETTINGS, AT),
             lambda: deciding.split(conn, business, [99], SETTINGS, AT),
             lambda: deciding.correct(conn, business, "lat", 1.0, SETTINGS, AT),
+            lambda: deciding.correct(conn, business, "website", "javascript:alert(1)", SETTINGS, AT),
+            lambda: deciding.correct(conn, business, "website", "data://x/,y", SETTINGS, AT),
             lambda: deciding.correct(conn, business, "name", " ", SETTINGS, AT),
             lambda: deciding.correct(conn, business, "reviews", "many", SETTINGS, AT),
         ):

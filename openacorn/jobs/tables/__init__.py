@@ -10,7 +10,7 @@ from openacorn.jobs.tables.row import FileError, Row
 from openacorn.jobs.tables.text import encoding_of, open_text, read_csv
 from openacorn.jobs.tables.workbook import read_workbook
 
-__all__ = ["KINDS", "FileError", "Row", "encoding_of", "headings_of", "kind_of", "open_text", "read_rows"]
+__all__ = ["KINDS", "FileError", "Row", "encoding_of", "headings_of", "kind_of", "open_text", "rows_here"]
 KINDS = ("csv", "xlsx", "json", "ndjson", "geojson", "osm")
 SAME_AS = {"tsv": "csv", "txt": "csv", "tab": "csv", "jsonl": "ndjson", "xml": "osm", "xlsm": "xlsx"}
 """Other endings of file names → the kind they stand for."""
@@ -39,12 +39,8 @@ def kind_of(path: Path, name: str) -> str:
     raise FileError(f"{name}: cannot tell what kind of file this is; name it .{', .'.join(KINDS)}")
 
 
-def read_rows(path: Path, name: str = "", encoding: str = "", notes: list[str] | None = None) -> Iterator[Row]:
-    """Yield the rows of a file of any kind.
-
-    encoding: of a text file, "" to find it out; notes: takes what is left out, in words. Raises FileError when the whole file
-    cannot be read.
-    """
+def rows_here(path: Path, name: str = "", encoding: str = "", notes: list[str] | None = None) -> Iterator[Row]:
+    """Yield the rows of a file in this process; `child.read_rows` does so within limits. Raises FileError."""
     name = name or path.name
     kind = kind_of(path, name)
     if kind == "xlsx":

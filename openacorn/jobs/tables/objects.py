@@ -6,6 +6,7 @@ from typing import Any
 
 import orjson
 
+from openacorn.jobs.tables.limits import COLUMNS, DEPTH
 from openacorn.jobs.tables.row import FileError, Row, text_of
 from openacorn.jobs.tables.text import lines_of, open_text
 
@@ -50,6 +51,8 @@ def row_of(number: int, item: Any) -> Row:
             item = _element(item)
     except (ValueError, TypeError) as error:
         return Row(number, {}, str(error))
+    if len(item) > COLUMNS:
+        return Row(number, {}, f"{len(item):,} members are no business")
     return Row(number, {str(key): text_of(value) for key, value in item.items()})
 
 
@@ -77,6 +80,8 @@ def read_json(path: Path, name: str, encoding: str = "") -> Iterator[Row]:
         with open_text(path, name, encoding) as file:
             whole = orjson.loads(file.read())
     except (orjson.JSONDecodeError, UnicodeError) as error:
+        if "Not enough memory" in str(error):  # how the library says it
+            raise MemoryError from None
         raise FileError(f"{name}: not JSON: {error}") from None
     if isinstance(whole, dict):
         lists = [value for key in LISTS if isinstance(value := whole.get(key), list)]
@@ -87,6 +92,16 @@ def read_json(path: Path, name: str, encoding: str = "") -> Iterator[Row]:
         yield row_of(number, item)
 
 
+def _place(element: Any) -> dict[str, Any] | None:
+    """A node, way or relation as the extract in JSON has it, None without a name."""
+    tags = {tag.get("k", ""): tag.get("v", "") for tag in element.iter("tag")}
+    middle = element.find("center")
+    spot = element if middle is None else middle
+    if not tags.get("name"):
+        return None
+    return {"type": element.tag, "id": element.get("id"), "tags": tags, "lat": spot.get("lat"), "lon": spot.get("lon")}
+
+
 def read_map_extract(path: Path, name: str) -> Iterator[Row]:
     """Yield the elements of a map extract in XML (wiki.openstreetmap.org/wiki/OSM_XML) that have a name, piece by piece.
 
@@ -94,18 +109,24 @@ def read_map_extract(path: Path, name: str) -> Iterator[Row]:
     """
     from xml.etree import ElementTree
 
-    number = 0
+    number = depth = 0
+    root = None
     try:
-        for _, element in ElementTree.iterparse(path, events=("end",)):
-            if element.tag not in MAP_ELEMENTS:
+        for event, element in ElementTree.iterparse(path, events=("start", "end")):
+            depth += 1 if event == "start" else -1
+            if depth > DEPTH:
+                raise FileError(
+                    f"{name}: its elements stand more than {DEPTH} deep in one another: this is no map extract"
+                )
+            root = element if root is None else root
+            if event == "start" or depth != 1:
                 continue
-            number += 1
-            tags = {tag.get("k", ""): tag.get("v", "") for tag in element.iter("tag")}
-            middle = element.find("center")
-            spot = element if middle is None else middle
-            if tags.get("name"):
-                place = {"lat": spot.get("lat"), "lon": spot.get("lon")}
-                yield row_of(number, {"type": element.tag, "id": element.get("id"), "tags": tags, **place})
-            element.clear()
+            if element.tag in MAP_ELEMENTS:
+                number += 1
+                if found := _place(element):
+                    yield row_of(number, found)
+            root.clear()  # else every element that was read would stay until the end
+    except FileError:
+        raise
     except (ElementTree.ParseError, ValueError) as error:
         raise FileError(f"{name}: this is no map extract: {error}") from None

@@ -6,6 +6,8 @@ from typing import Any
 
 import orjson
 
+from openacorn.jobs.tables.limits import COLUMNS
+
 
 class FileError(ValueError):
     """The file cannot be read as a table; the message says why and what would do."""
@@ -34,7 +36,12 @@ def text_of(value: Any) -> str:
 
 
 def unique_headings(cells: Sequence[str]) -> list[str]:
-    """Return a name for each column: an empty heading is numbered, a repeated one too, so that no column hides another."""
+    """Return a name for each column: an empty heading is numbered, a repeated one too, so that no column hides another.
+
+    Raises FileError if there are too many.
+    """
+    if len(cells) > COLUMNS:
+        raise FileError(f"it has {len(cells):,} columns, and more than {COLUMNS:,} are no table of listings")
     taken: set[str] = set()
     named = []
     for number, cell in enumerate(cells, 1):

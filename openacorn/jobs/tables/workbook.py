@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
+from openacorn.jobs.tables.limits import BLANK_ROWS
 from openacorn.jobs.tables.row import FileError, Row, text_of, unique_headings
 
 MAX_UNPACKED = 512 * 1024 * 1024
@@ -59,8 +60,15 @@ def read_workbook(path: Path, name: str, notes: list[str] | None = None) -> Iter
                 next(rows)
             heads = [text_of(cell) for cell in next(rows)]
             headings = unique_headings(heads)
+            blank = 0
             for line, cells in enumerate(rows, above + 2):
                 texts = [text_of(cell) for cell in cells]
+                blank = 0 if any(texts) else blank + 1
+                if blank > BLANK_ROWS:
+                    notes.append(
+                        f"nothing is read below line {line}: more than {BLANK_ROWS:,} blank rows come before it"
+                    )
+                    return
                 if len(texts) > len(headings):
                     headings = unique_headings([*heads, *[""] * (len(texts) - len(heads))])
                 if any(text.strip() for text in texts):

@@ -2,12 +2,16 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Iterator, Sequence
 
 from openacorn.core.export.format import Cell, Column, Format, Record
 
-FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
-"""Cells that a spreadsheet would run (OWASP, "CSV Injection"): a leading apostrophe makes them text."""
+FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\uff1d", "\uff0b", "\uff0d", "\uff20")
+"""Cells that a spreadsheet would run (OWASP, "CSV Injection"), full-width signs too: a leading apostrophe makes them text."""
+
+PIECES = re.compile(r"([;,|\t\r\n]\s*)(?=[=@\uff1d\uff20]|[+\-\uff0b\uff0d](?![\d\s().-]+(?:$|[;,|\t\r\n])))")
+"""Where a spreadsheet that splits at another mark than ours would begin a cell with a formula; a phone or a number is none."""
 
 BOM = b"\xef\xbb\xbf"
 """Tells spreadsheets that the file is UTF-8; readers that expect UTF-8 drop it."""
@@ -21,7 +25,8 @@ def harmless(cell: Cell) -> str:
         return "yes" if cell else "no"
     if isinstance(cell, int | float):
         return repr(cell)
-    return "'" + cell if cell.startswith(FORMULA_STARTS) else cell
+    cell = PIECES.sub(r"\1'", cell)
+    return "'" + cell if cell.startswith(FORMULA_STARTS) or cell.lstrip().startswith(FORMULA_STARTS) else cell
 
 
 def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:

@@ -1,5 +1,6 @@
 """vCards (RFC 6350), one a business: for the address book of a phone."""
 
+import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
 
 from openacorn.core.export.format import Cell, Column, Format, Record
@@ -11,9 +12,11 @@ LINE_OCTETS = 75
 def escaped(value: Cell) -> str:
     """A text value (section 3.4): backslash, comma, semicolon and line breaks are escaped."""
     text = "" if value is None else str(value)
-    for mark, written in (("\\", "\\\\"), (",", "\\,"), (";", "\\;"), ("\r\n", "\\n"), ("\n", "\\n"), ("\r", "\\n")):
+    for mark, written in (("\\", "\\\\"), (",", "\\,"), (";", "\\;")):
         text = text.replace(mark, written)
-    return "".join(char for char in text if char >= " " or char == "\t")
+    # all that any reader may take for the end of a line (Unicode 5.8, "Newline Guidelines"): else a name could add a property
+    text = "\\n".join(text.splitlines())
+    return "".join(char for char in text if char == "\t" or unicodedata.category(char) not in {"Cc", "Cs"})
 
 
 def folded(line: str) -> bytes:
@@ -43,7 +46,7 @@ def _lines(whole: dict[str, Cell]) -> Iterator[str]:
     for address in filter(None, str(whole.get("emails") or "").split("; ")):
         yield f"EMAIL;TYPE=work:{escaped(address)}"
     if whole.get("website"):
-        yield f"URL:{str(whole['website']).replace(chr(13), '').replace(chr(10), '')}"
+        yield f"URL:{''.join(char for char in str(whole['website']) if char.isprintable() and not char.isspace())}"
     if whole.get("trade"):
         yield f"CATEGORIES:{escaped(whole['trade'])}"
     if whole.get("lat") is not None and whole.get("lon") is not None:

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Business, Service } from "../../api/client";
 import { ErrorNote } from "../../components/Bits";
 import { distance, host, phone } from "../../lib/format";
+import { webAddress } from "../../lib/link";
 import { useBusiness } from "../../queries/businesses";
 import { useStatus } from "../../queries/catalogue";
 import CompanyBehind from "./CompanyBehind";
@@ -102,7 +103,7 @@ export function Facts({ business }: { business: Business }) {
       <p className="mt-1 flex flex-wrap gap-x-3">
         {business.website ? (
           <a
-            href={business.website}
+            href={webAddress(business.website)}
             target="_blank"
             rel="noopener noreferrer"
             className="flex items-center gap-1 text-leaf-dark underline"

@@ -1,5 +1,6 @@
 import type { Business } from "../../api/client";
 import { host, phone, when } from "../../lib/format";
+import { webAddress } from "../../lib/link";
 
 /** Channels, people and every contact found, each with where. */
 export default function Reach({ business }: { business: Business }) {
@@ -27,7 +28,7 @@ export default function Reach({ business }: { business: Business }) {
             <li key={person.name} className="py-0.5">
               {person.profile ? (
                 <a
-                  href={person.profile}
+                  href={webAddress(person.profile)}
                   target="_blank"
                   rel="noopener noreferrer"
                   className="font-medium text-leaf-dark underline"

@@ -2,6 +2,7 @@ import { ArrowTopRightOnSquareIcon } from "@heroicons/react/16/solid";
 import type { Business } from "../../api/client";
 import { Button, ErrorNote } from "../../components/Bits";
 import { host, when } from "../../lib/format";
+import { webAddress } from "../../lib/link";
 import { useAuditAgain } from "../../queries/audits";
 
 const NAMES: Record<string, string> = { desk: "On a desk", phone: "On a phone" };
@@ -28,7 +29,7 @@ export default function SiteLooks({ business }: { business: Business }) {
         <p className="border-l-[3px] border-acorn pl-2">
           Found, though no listing gives it:{" "}
           <a
-            href={business.found}
+            href={webAddress(business.found)}
             target="_blank"
             rel="noopener noreferrer"
             className="text-leaf-dark underline"

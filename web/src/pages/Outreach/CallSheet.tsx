@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { Service } from "../../api/client";
 import { BOX, Button, ErrorNote, sentence } from "../../components/Bits";
 import { day, host, money, phone, when } from "../../lib/format";
+import { webAddress } from "../../lib/link";
 import { useAuditAgain } from "../../queries/audits";
 import type { CallSheet as Sheet } from "../../queries/outreach";
 
@@ -26,7 +27,7 @@ export default function CallSheet({ sheet, services, service, onService, currenc
         {" · "}
         {sheet.website ? (
           <a
-            href={sheet.website}
+            href={webAddress(sheet.website)}
             target="_blank"
             rel="noopener noreferrer"
             className="text-leaf-dark underline"
