@@ -43,7 +43,7 @@ class Application:
             self._process = subprocess.Popen(
                 command,
                 cwd=ROOT,
-                env={**os.environ, "PYTHONPATH": str(ROOT)},
+                env={**os.environ, "PYTHONPATH": str(ROOT), "ACORN_STRICT": "1"},
                 stdout=subprocess.PIPE,
                 stderr=log,
                 text=True,

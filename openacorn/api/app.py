@@ -1,21 +1,18 @@
 """The application: routes, errors, guards, and the built pages."""
 
-import asyncio
-import sqlite3
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-import structlog
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from openacorn.api import errors
-from openacorn.api.deps import Office, check_ids
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
+from openacorn.api.office import open_office
 from openacorn.api.routes import (
     angles,
     audits,
@@ -47,24 +44,9 @@ from openacorn.core.angles.angle import shipped_angles
 from openacorn.core.audit.check import all_checks
 from openacorn.core.export.format import all_formats
 from openacorn.core.scoring.service import all_services
-from openacorn.jobs.delivering import Deliveries
-from openacorn.jobs.exporting import Exporter
-from openacorn.jobs.importing import delete_abandoned
-from openacorn.jobs.pool import Pool
-from openacorn.jobs.printing import Press
-from openacorn.jobs.replying import Senders
-from openacorn.jobs.runs import Runs
-from openacorn.jobs.scheduling import Scheduling
-from openacorn.jobs.scoring import score_unscored
-from openacorn.jobs.views import EVERY_S, Views
 from openacorn.settings import Settings
 from openacorn.sources._source import all_sources
-from openacorn.store import own_trades, places, regions
-from openacorn.store.db import Database
-from openacorn.store.folder import DATABASE
-from openacorn.store.snapshot import Snapshot
 
-log = structlog.get_logger()
 PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
 LOOPBACK_NAMES = ["127.0.0.1", "localhost", "[::1]"]
 """Until accounts exist only this machine may ask, also by name: another site's page must not reach in by a name of its own."""
@@ -103,21 +85,6 @@ BODY = 16 * 1024 * 1024
 LARGER = {"/api/imports/pasted": BODY, "/api/imports": imports.LARGEST_FILE + 1}
 
 
-def _warm(database: Database, snapshot: Snapshot) -> None:
-    """What nobody should wait for: scores that an older version left out, and the table's columns."""
-    score_unscored(database)
-    snapshot.warm()
-
-
-async def _write_views(views: Views, database: Database) -> None:
-    while True:
-        await asyncio.sleep(EVERY_S)
-        try:
-            await asyncio.to_thread(views.write_down, database)
-        except sqlite3.OperationalError:  # the disk is full: they stay counted, for the next time
-            log.warning("views of owners' pages could not be written down")
-
-
 def _scan_plugins() -> None:
     """Find every plug-in now, so that a half-written file stops the start by its name."""
     all_checks()
@@ -139,49 +106,10 @@ def create_app(folder: Path, settings: Settings, owners_port: int = 0, outside: 
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        database, pool = Database(folder / DATABASE), Pool(settings)
-        runs = Runs(database, settings, pool)
-        scheduling = Scheduling(database, settings, runs.start)
-        runs.ended = scheduling.tell
-        snapshot = Snapshot(database, check_ids)
-        exporter = Exporter(database, snapshot, settings, check_ids)
-        deliveries = Deliveries(database, exporter, settings)
-        views, press = Views(), Press()
-        scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
-        office = Office(
-            folder,
-            settings,
-            database,
-            runs,
-            snapshot,
-            scheduling,
-            exporter,
-            deliveries,
-            Senders(),
-            views,
-            press,
-            owners_port,
-        )
-        for part in filter(None, (app, outside)):
-            part.state.office = office
-        counting = asyncio.create_task(_write_views(views, database))
-        with database.write() as conn:
-            places.fill_if_empty(conn)
-            regions.fill_if_empty(conn)
-            own_trades.adopt_trades(conn)
-        delete_abandoned(database)
-        office.runs.recover()
-        scheduling.begin()
-        warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
-        yield
-        await warming
-        scheduling.end()
-        press.close()
-        counting.cancel()
-        await office.runs.close()
-        await pool.close()
-        views.write_down(database)
-        database.close()
+        async with open_office(folder, settings, owners_port) as office:
+            for part in filter(None, (app, outside)):
+                part.state.office = office
+            yield
 
     app = FastAPI(
         title="Open Acorn",

@@ -16,6 +16,7 @@ from openacorn.jobs.replying import Senders
 from openacorn.jobs.runs import Runs
 from openacorn.jobs.scheduling import Scheduling
 from openacorn.jobs.views import Views
+from openacorn.jobs.watching import Watching
 from openacorn.settings import Settings
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
@@ -38,6 +39,7 @@ class Office:
     senders: Senders
     views: Views
     press: Press
+    watching: Watching
     owners_port: int
     """Port of this machine where owners' pages are."""
 
@@ -61,6 +63,6 @@ def chosen_ids(desk: Office, ids: list[int], filter_params: dict[str, str] | Non
     if filter_params is None:
         return ids
     chosen = parse_filter(filter_params, check_ids())
-    with desk.snapshot.current() as grid:
+    with desk.snapshot.current(exact=True) as grid:
         mask = grid.select(chosen, time.time())
         return grid.order(mask, "-value", 0, int(mask.sum()))

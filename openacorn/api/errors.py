@@ -75,7 +75,7 @@ MAP: dict[type[Exception], tuple[int, str, str]] = {
         "pdf",
         "install Pango (Debian: libpango-1.0-0 and libpangoft2-1.0-0), or print the page from a browser",
     ),
-    PressBusy: (503, "pdf", "try again in a minute"),
+    PressBusy: (429, "pdf", "try again in a minute"),
     ResultError: (422, "result", "choose otherwise; nothing was changed"),
     DeedError: (422, "deed", "choose otherwise; nothing was changed"),
     DeliveryError: (422, "folder", "choose another folder"),

@@ -38,6 +38,13 @@ Numbers = npt.NDArray[np.float64]
 Positions = npt.NDArray[np.int64]
 
 
+AGES = frozenset({"audited", "seen"})
+"""Numbers that are moments: filters give them as days ago."""
+
+ORDERS_KEPT = 12
+"""Orders of the whole table that are kept; each takes 8 MB at a million businesses."""
+
+
 class Grid:
     """All businesses by column. Not safe for threads: one writer, and readers that call it from the same thread.
 
@@ -126,7 +133,7 @@ class Grid:
     def _forget(self) -> None:
         """Drop what was computed from rows that have changed."""
         self._orders: dict[str, Positions] = {}
-        self._last_masks: tuple[Filter, dict[str, Mask]] | None = None
+        self._last_masks: tuple[Filter, int, dict[str, Mask]] | None = None
         self._places: dict[str, Positions] = {}
         self._selected: tuple[dict[str, Mask], Mask] | None = None
         self._last_page: tuple[Mask, str, Positions] | None = None
@@ -157,7 +164,7 @@ class Grid:
 
     def _range_mask(self, name: str, low: float | None, high: float | None, now: float) -> Mask:
         column = self._numbers[name][: self._size]
-        if name in {"audited", "seen"}:  # days ago: the longer ago, the smaller the time
+        if name in AGES:  # days ago: the longer ago, the smaller the time
             column = (now - column) / DAY_S
         return in_range(column, low, high)
 
@@ -166,8 +173,11 @@ class Grid:
 
         now: seconds since 1970, for ages. The last filter's are kept: a page of the table and the counts ask for the same.
         """
-        if self._last_masks is not None and self._last_masks[0] == chosen:
-            return self._last_masks[1]
+        minute = (
+            int(now // 60) if AGES & chosen.ranges.keys() else 0
+        )  # who was audited within 7 days is others tomorrow
+        if self._last_masks is not None and self._last_masks[:2] == (chosen, minute):
+            return self._last_masks[2]
         size = self._size
         found: dict[str, Mask] = {"live": self._ids[:size] >= 0}
         for facet, pick in chosen.picks.items():
@@ -184,7 +194,7 @@ class Grid:
             found["within"] = inside(chosen.within, self._numbers["lat"][:size], self._numbers["lon"][:size])
         if chosen.ids:
             found["ids"] = np.isin(self._ids[:size], chosen.ids)
-        self._last_masks = chosen, found
+        self._last_masks = chosen, minute, found
         return found
 
     def select(self, chosen: Filter, now: float = 0.0) -> Mask:
@@ -224,6 +234,10 @@ class Grid:
                 key = self.sort_key(part.lstrip("-"))
                 values = -key if part.startswith("-") else key
                 keys.append(np.where(np.isnan(values), np.inf, values))
+            while len(self._orders) >= ORDERS_KEPT:
+                oldest = next(iter(self._orders))
+                del self._orders[oldest]
+                self._places.pop(oldest, None)
             self._orders[sort] = np.lexsort((self._ids[: self._size], *reversed(keys)))
         return self._orders[sort]
 
@@ -289,6 +303,11 @@ class Grid:
         for name in HISTOGRAMS:
             mask = self._all_of(mask for facet, mask in masks.items() if facet != name)
             found[name] = histogram_of(self.numbers_of(name)[mask])
+        return found
+
+    def rejected(self) -> Mask:
+        """Who was rejected."""
+        found: Mask = self._states[: self._size] == STATES.index("rejected")
         return found
 
     def codes_of(self, check: str) -> Codes:

@@ -9,6 +9,9 @@ from openacorn.core.grid import Grid, Mask
 from openacorn.core.scoring.columns import OfferColumns, ScoreColumns, base_of, best_offers, score_columns
 from openacorn.core.scoring.service import Service
 
+SCORES_KEPT = 30
+"""Services, and versions of them that were tried, whose scores are kept: more than are offered at once."""
+
 
 class ScoredGrid(Grid):
     """Scores are computed when asked for and kept until a row changes."""
@@ -34,8 +37,12 @@ class ScoredGrid(Grid):
             self._of_version, self._scores = self.version, {}
             self._base = base_of(self.numbers_of("fit"), self.numbers_of("reach"))
         key = repr(service)
-        if key not in self._scores:
-            self._scores[key] = score_columns(service, self.codes_of, self._base)
+        if key in self._scores:
+            self._scores[key] = self._scores.pop(key)  # the latest used stands last
+            return self._scores[key]
+        while len(self._scores) >= SCORES_KEPT:
+            del self._scores[next(iter(self._scores))]
+        self._scores[key] = score_columns(service, self.codes_of, self._base)
         return self._scores[key]
 
     def offers(self, services: Sequence[Service]) -> OfferColumns:

@@ -10,8 +10,8 @@ from openacorn.core.matching.normalise import own_domain
 from openacorn.core.outreach.results import BY_STAGE, Result, ResultError, result_of
 from openacorn.core.standing import Mark, marks_of
 from openacorn.jobs import winning
-from openacorn.jobs.scoring import Scorer
-from openacorn.jobs.settling import judge_standing
+from openacorn.jobs.scoring import REFUSED, Scorer
+from openacorn.jobs.settling import judge_all, judge_standing
 from openacorn.settings import Settings
 from openacorn.store import audits, businesses, deeds, outcomes, services, standings, work
 from openacorn.store.outcomes import Kept, Stage
@@ -75,9 +75,13 @@ def marks_for(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settin
 
 
 def give_standing(
-    conn: sqlite3.Connection, row: Mapping[str, Any], kind: str, at: str, settings: Settings
+    conn: sqlite3.Connection, row: Mapping[str, Any], kind: str, at: str, settings: Settings, scorer: Scorer
 ) -> list[list[str]]:
-    """Set what a business is to us ("": in conversation no more); return what its marks were before, as an undo needs it."""
+    """Set what a business is to us ("": in conversation no more); return what its marks were before, as an undo needs it.
+
+    The one way to do so, whether it came of a call, was done to many at once, or stood in a list. Whoever shares a mark (another
+    branch, a double) is judged with it, and reached no more if it refused.
+    """
     marks = marks_for(conn, row, settings)
     known = standings.known_standings(conn)
     if not kind:
@@ -87,8 +91,30 @@ def give_standing(
         standings.add_standings(conn, kind, [(mark, row["name"]) for mark in marks], at)
     else:
         standings.put_back(conn, [(mark.known_by, mark.value, "", "") for mark in marks], at)
-    judge_standing(conn, row, settings)
+    scorer.score({row["id"], *judge_standing(conn, row, settings)})
     return before
+
+
+def take_in(conn: sqlite3.Connection, kind: str, marks: Sequence[tuple[Mark, str]], at: str, settings: Settings) -> int:
+    """Keep a list of marks (with how they were written) under a standing, and give it to the businesses that answer to one.
+
+    Returns how many businesses changed. Whoever is known by one mark is from then on known by all of its own; those who refused
+    are noted as if they had said so on the phone.
+    """
+    standings.add_standings(conn, kind, marks, at)
+    before = {row["id"]: row["standing"] for row in businesses.all_businesses(conn)}
+    judge_all(conn, settings)
+    scorer, changed = Scorer(conn), 0
+    for row in list(businesses.all_businesses(conn)):
+        if row["standing"] == before.get(row["id"]):
+            continue
+        changed += 1
+        if row["standing"] == kind == REFUSED:
+            act(conn, row["id"], Said(REFUSED, note="stood in a list"), at, settings, scorer)
+        elif row["standing"] == kind:
+            give_standing(conn, row, kind, at, settings, scorer)
+    winning.learn(conn)
+    return changed
 
 
 def _follow(
@@ -107,8 +133,7 @@ def _follow(
         winning.keep(conn, row["id"], Kept(service, None, at, cast(Stage, result.outcome), said.amount, reason), scorer)
     before: list[list[str]] = []
     if result.standing is not None:
-        before = give_standing(conn, row, result.standing, at, settings)
-        scorer.score([row["id"]])  # nobody who refused is reached
+        before = give_standing(conn, row, result.standing, at, settings, scorer)
     return before
 
 

@@ -57,8 +57,8 @@ class Deliveries:
 
     async def deliver_all(self) -> list[str]:
         """Deliver every preset to each of its targets; return what went wrong, in words. One fault stops no other delivery."""
-        with self._database.read() as conn:
-            wanted = [(preset, target) for preset in presets.list_presets(conn) for target in preset.export.targets]
+        kept, _ = await asyncio.to_thread(self._kept)
+        wanted = [(preset, target) for preset in kept for target in preset.export.targets]
         done = [(preset, await self._deliver(preset, target)) for preset, target in wanted]
         return [
             f"the export “{preset.name}” was not delivered to {getattr(preset.export, last.target)}: {last.error}; "
@@ -69,10 +69,9 @@ class Deliveries:
 
     async def deliver_waiting(self) -> None:
         """Try again what failed before and is due."""
+        found, last = await asyncio.to_thread(self._kept)
         moment = now()
-        with self._database.read() as conn:
-            due = {(d.preset_id, d.target) for d in presets.list_deliveries(conn) if d.next_at and d.next_at <= moment}
-            found = presets.list_presets(conn) if due else []
+        due = {(d.preset_id, d.target) for d in last if d.next_at and d.next_at <= moment}
         for preset in found:
             for target in preset.export.targets:
                 if (preset.id, target) in due:
@@ -80,10 +79,18 @@ class Deliveries:
 
     async def deliver(self, preset_id: int) -> None:
         """Deliver one preset now, to each of its targets. Raises NotFound."""
-        with self._database.read() as conn:
-            preset = presets.get_preset(conn, preset_id)
+        preset = await asyncio.to_thread(self._one, preset_id)
         for target in preset.export.targets:
             await self._deliver(preset, target)
+
+    def _kept(self) -> tuple[list[Preset], list[Delivery]]:
+        """(all presets, the last deliveries)."""
+        with self._database.read() as conn:
+            return presets.list_presets(conn), presets.list_deliveries(conn)
+
+    def _one(self, preset_id: int) -> Preset:
+        with self._database.read() as conn:
+            return presets.get_preset(conn, preset_id)
 
     async def _deliver(self, preset: Preset, target: str) -> Delivery:
         """Deliver to one target and note how it ended; businesses count as exported only if it succeeded."""

@@ -4,8 +4,10 @@ import sqlite3
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from openacorn.core.standing import KINDS, marks_of
-from openacorn.jobs.contacting import take_back
+from openacorn.core.standing import KINDS
+from openacorn.jobs import contacting
+from openacorn.jobs.contacting import Said, take_back
+from openacorn.jobs.scoring import REFUSED, Scorer
 from openacorn.jobs.settling import judge_all
 from openacorn.jobs.winning import learn
 from openacorn.settings import Settings
@@ -58,34 +60,45 @@ def _shortlist(
 ) -> tuple[str, Undo]:
     if not word.isdigit():
         raise DeedError("name a shortlist by its number")
+    return _put_on(conn, ids, int(word), at)
+
+
+def _put_on(conn: sqlite3.Connection, ids: Sequence[int], shortlist_id: int, at: str) -> tuple[str, Undo]:
     on_it = {
-        business for business, kinds in membership.groups_of(conn, ids).items() if word in kinds.get("shortlist", ())
+        business
+        for business, kinds in membership.groups_of(conn, ids).items()
+        if str(shortlist_id) in kinds.get("shortlist", ())
     }
     new = [business for business in ids if business not in on_it]
-    shortlists.add_members(conn, int(word), new, at)
-    return f"put {_many(len(new))} on a shortlist", {"kind": "unlist", "shortlist": int(word), "ids": new}
+    shortlists.add_members(conn, shortlist_id, new, at)
+    return f"put {_many(len(new))} on a shortlist", {"kind": "unlist", "shortlist": shortlist_id, "ids": new}
 
 
 def _standing(conn: sqlite3.Connection, ids: Sequence[int], word: str, at: str, settings: Settings) -> tuple[str, Undo]:
+    if word == REFUSED:  # the same act as when it comes of a call
+        scorer = Scorer(conn)
+        contacts = [contacting.act(conn, business, Said(REFUSED), at, settings, scorer)[1] for business in ids]
+        learn(conn)
+        return f"noted {_many(len(ids))} as refused", {"kind": "contacts", "contacts": contacts}
     if word not in KINDS:
         raise DeedError(f"a standing is one of {', '.join(KINDS)}")
-    marks = [
-        (mark, row["name"])
-        for row in businesses.get_businesses(conn, ids)
-        for mark in marks_of(
-            settings.region, name=row["name"], places=(row["town"],), website=row["website"], phones=(row["phone"],)
-        )
-    ]
-    before = standings.known_standings(conn)
-    standings.add_standings(conn, word, marks, at)
-    judge_all(conn, settings)
-    undo = [[mark.known_by, mark.value, before.get((mark.known_by, mark.value), ""), shown] for mark, shown in marks]
+    undo, scorer = [], Scorer(conn)
+    for row in businesses.get_businesses(conn, ids):
+        undo += contacting.give_standing(conn, row, word, at, settings, scorer)
     return f"noted {_many(len(ids))} as {word}", {"kind": "standings", "before": undo}
 
 
 DEEDS: dict[str, Do] = {
     "reject": _reject, "keep": _keep, "tag": _tag, "untag": _untag, "shortlist": _shortlist, "standing": _standing,
 }  # fmt: skip
+
+
+def shortlist(conn: sqlite3.Connection, shortlist_id: int, ids: Sequence[int], at: str) -> tuple[int | None, int]:
+    """Put businesses on a shortlist; return (the number under which it can be undone, None if all were on it; how many are new)."""
+    there = [row["id"] for row in businesses.get_businesses(conn, ids)]
+    text, undo = _put_on(conn, there, shortlist_id, at)
+    new = len(undo["ids"])
+    return (deeds.add_deed(conn, at, text, undo) if new else None), new
 
 
 def do(conn: sqlite3.Connection, kind: str, ids: Sequence[int], word: str, at: str, settings: Settings) -> int:
@@ -115,7 +128,7 @@ def undo(conn: sqlite3.Connection, number: int, at: str, settings: Settings) -> 
         membership.add_tag(conn, what["ids"], what["tag"])
     elif what["kind"] == "untag":
         membership.drop_tag(conn, what["ids"], what["tag"])
-    elif what["kind"] in {"contact", "mailing"}:
+    elif what["kind"] in {"contact", "contacts", "mailing"}:
         if what["kind"] == "mailing":
             mailings.drop(conn, what["mailing"])
         for contact in what.get("contacts", [what]):

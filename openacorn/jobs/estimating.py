@@ -5,9 +5,13 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+import numpy.typing as npt
+
 from openacorn.core.facts import GROUPS, FactGroup
-from openacorn.core.geo.geodesy import Point
+from openacorn.core.geo.geodesy import Numbers
 from openacorn.core.geo.territory import Territory
+from openacorn.core.grid import Grid
 from openacorn.core.planning import UNCERTAINTY, Held, estimate_rows, expected_requests
 from openacorn.core.trades.catalogue import checked_trades
 from openacorn.jobs.queries import places_in
@@ -70,41 +74,61 @@ class SweepEstimate:
     facts: tuple[FactFigure, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class HeldPoints:
+    """Where the held businesses with a pin are; trade: codes, named by `trades`."""
+
+    lat: Numbers
+    lon: Numbers
+    trade: npt.NDArray[np.int32]
+    trades: Sequence[str]
+
+    def count(self, territory: Territory) -> Counter[str]:
+        """Trade → businesses in a territory."""
+        codes = self.trade[territory.contains_many(self.lat, self.lon)]
+        tally = np.bincount(codes[codes >= 0], minlength=len(self.trades))
+        return Counter(
+            {trade: int(number) for trade, number in zip(self.trades, tally.tolist(), strict=False) if number}
+        )
+
+
+def held_points(grid: Grid) -> HeldPoints:
+    """The pins of all that were not rejected, out of the table's columns."""
+    codes, names = grid.category("trade")
+    lat, lon = grid.numbers_of("lat"), grid.numbers_of("lon")
+    there = ~np.isnan(lat) & (grid.ids >= 0) & ~grid.rejected()
+    return HeldPoints(lat[there], lon[there], codes[there], list(names))
+
+
 def _residents(conn: sqlite3.Connection, territory: Territory) -> int:
     towns = places.towns(conn, territory.bounds)
-    return sum(town.residents for town in towns if territory.contains(Point(town.lat, town.lon)))
+    where = np.array([(town.lat, town.lon) for town in towns], np.float64).reshape(-1, 2)
+    inside = territory.contains_many(where[:, 0], where[:, 1])
+    return sum(town.residents for town, within in zip(towns, inside.tolist(), strict=True) if within)
 
 
-def _own_rates(conn: sqlite3.Connection) -> dict[str, float]:
-    """Trade → businesses per 10,000 residents, over the territories that finished runs have swept for it."""
-    held = businesses.held_points(conn)
+def _own_rates(conn: sqlite3.Connection, held: HeldPoints) -> dict[str, float]:
+    """Trade → businesses per 10,000 residents, over the territories that finished runs have swept for it, the latest counting."""
     found: dict[str, float] = {}
     for run in sweeps.list_runs(conn):
         plan = sweeps.plan_from_json(run.plan)
-        if run.state != "done" or plan.wanted or not plan.areas:
-            continue  # cut off on purpose, or a list of one's own
+        if run.state != "done" or plan.wanted or not plan.areas or not set(plan.trades) - found.keys():
+            continue  # cut off on purpose, or a list of one's own, or nothing that a later run has not told
         residents = _residents(conn, plan.territory)
         if not residents:
             continue
-        inside = Counter(
-            trade for trade, lat, lon in held if trade in plan.trades and plan.territory.contains(Point(lat, lon))
-        )
+        inside = held.count(plan.territory)
         for trade in plan.trades:
             found.setdefault(trade, inside[trade] * 10_000 / residents)
     return found
 
 
-def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings) -> SweepEstimate:
-    """Return what carrying out `plan` would take."""
+def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: HeldPoints) -> SweepEstimate:
+    """Return what carrying out `plan` would take. held: where the businesses are that are held."""
     residents = _residents(conn, plan.territory)
-    rates = _own_rates(conn)
+    rates = _own_rates(conn, held)
     trades = checked_trades(plan.trades)
-    asked = {trade.id for trade in trades}
-    inside = Counter(
-        trade
-        for trade, lat, lon in businesses.held_points(conn)
-        if trade in asked and plan.territory.contains(Point(lat, lon))
-    )
+    inside = held.count(plan.territory)
     # a trade never swept is taken to stand to its national rate as the swept ones do
     lift = [rates[t.id] / t.per_10k for t in trades if t.id in rates] or [r / _prior(t) for t, r in rates.items()]
     typical = sum(lift) / len(lift) if lift else None

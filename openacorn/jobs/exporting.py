@@ -77,7 +77,7 @@ class Exporter:
         Raises FilterError.
         """
         chosen = parse_filter(export.filter or {}, self._checks())
-        with self._snapshot.current() as grid:
+        with self._snapshot.current(exact=True) as grid:
             mask = grid.select(chosen, time.time())
             found = grid.order(mask, export.sort, 0, int(mask.sum()))
         if not export.only_new:

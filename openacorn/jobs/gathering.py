@@ -78,9 +78,7 @@ class Lane:
     async def gather(self, client: Client, pace: Pace) -> None:
         """Ask until nothing is left, the run ends, or the source is down; what is left then is marked with the reason."""
         try:
-            with self._database.read() as conn:
-                self._title = title_of(conn, self.source_id)
-                self._endpoint = endpoint_of(conn, self._settings, self.source_id, self._database.path.parent)
+            await aside(self._reach)
         except SourceFailure as failure:
             self.down = failure
         else:
@@ -88,6 +86,12 @@ class Lane:
             await together(*(self._ask_on(asker) for _ in range(ASKING)))
             self._tally = asker.tally
         await aside(self._close)
+
+    def _reach(self) -> None:
+        """Find out where the source is and what it is called. Raises SourceFailure."""
+        with self._database.read() as conn:
+            self._title = title_of(conn, self.source_id)
+            self._endpoint = endpoint_of(conn, self._settings, self.source_id, self._database.path.parent)
 
     def _close(self) -> None:
         with self._database.write() as conn:

@@ -3,11 +3,14 @@
 import asyncio
 import contextlib
 import sqlite3
+import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import structlog
 
+from openacorn.jobs.aside import aside
 from openacorn.jobs.auditing import queue_again
 from openacorn.jobs.carry_out import CarryOut
 from openacorn.jobs.owner_pages import Wanted, queue_pages
@@ -39,13 +42,14 @@ class _Active:
 
 
 class Runs:
-    """All runs of this process."""
+    """All runs of this process. Made on the event loop that carries them out; `start`, `resume` and so on block, for threads."""
 
     def __init__(
         self, database: Database, settings: Settings, pool: Pool, *, ended: Callable[[int], None] = lambda _run: None
     ) -> None:
         """`ended` is called with the id of each run that ends, on the loop."""
         self.ended = ended
+        self._loop, self._thread = asyncio.get_running_loop(), threading.get_ident()
         self._database = database
         self._settings = settings
         self._pool = pool
@@ -114,7 +118,7 @@ class Runs:
         """Ask a run to pause soon; what it has is kept, and it can go on."""
         active = self._active.get(run_id)
         if active is not None:
-            active.stop.set()
+            self._on_loop(active.stop.set)
 
     async def end(self, run_id: int) -> None:
         """Finish a run for good with what it has; what was left to do is skipped and the run says how much that was."""
@@ -122,17 +126,21 @@ class Runs:
         if active is not None and run_id not in self._unsaved:
             active.stop.set()
             await asyncio.gather(active.task, return_exceptions=True)
+        if await aside(self._end_for_good, run_id):
+            self._forget_unsaved(run_id)
+
+    def _end_for_good(self, run_id: int) -> bool:
         with self._database.write() as conn:
             if self.as_it_stands(sweeps.get_run(conn, run_id)).state not in {"stopped", "failed"}:
-                return
+                return False
             left = sum(units.skip_rest(conn, run_id, kind) for kind in ("query", "merge", "audit", "page"))
             why = f"ended by you with {left:,} steps left out"
             sweeps.set_state(conn, run_id, "done", at=now(), why=why, remedy="run the sweep again for the rest")
-        self._forget_unsaved(run_id)
+        return True
 
     def renew_workers(self) -> None:
         """Have later audits made under the settings as they are now."""
-        self._pool.renew()
+        self._on_loop(self._pool.renew)
 
     async def close(self) -> None:
         """End without finishing: the runs stay marked as running and go on at the next start."""
@@ -140,7 +148,24 @@ class Runs:
             active.task.cancel()
         await asyncio.gather(*(active.task for active in self._active.values()), return_exceptions=True)
 
+    def _on_loop(self, work: Callable[[], object]) -> None:
+        """Have something done on the loop, from whatever thread."""
+        if threading.get_ident() == self._thread:
+            work()
+            return
+        done = threading.Event()
+
+        def then() -> None:
+            work()
+            done.set()
+
+        self._loop.call_soon_threadsafe(then)
+        done.wait()
+
     def _launch(self, run_id: int) -> None:
+        self._on_loop(partial(self._launch_here, run_id))
+
+    def _launch_here(self, run_id: int) -> None:
         stop = asyncio.Event()
         active = _Active(asyncio.create_task(self._carry_out(run_id, stop)), stop)
         self._active[run_id] = active
@@ -153,12 +178,17 @@ class Runs:
 
     def _forget_unsaved(self, run_id: int) -> None:
         """The run's row says something newer now: stop trying to write its end down."""
-        if self._unsaved.pop(run_id, None) is not None:
-            self._active.pop(run_id).task.cancel()
+
+        def forget() -> None:
+            if self._unsaved.pop(run_id, None) is not None:
+                self._active.pop(run_id).task.cancel()
+
+        self._on_loop(forget)
 
     async def _carry_out(self, run_id: int, stop: asyncio.Event) -> None:
         try:
-            ending = await CarryOut(run_id, stop, self._database, self._settings, self._pool, self._pace).carry_out()
+            parts = (run_id, stop, self._database, self._settings, self._pool, self._pace)
+            ending = await (await aside(CarryOut, *parts)).carry_out()
         except asyncio.CancelledError:
             raise
         except Exception as error:
@@ -166,7 +196,7 @@ class Runs:
             ending = DISK_FULL if disk_is_full(error) else _own_fault(error)
             if ending is not DISK_FULL:
                 log.exception("run failed", run=run_id)
-        while not self._save_end(run_id, ending):
+        while not await aside(self._save_end, run_id, ending):
             self._unsaved[run_id] = ending
             await asyncio.sleep(SAVE_AGAIN_S)
         self._unsaved.pop(run_id, None)

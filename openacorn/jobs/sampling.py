@@ -8,6 +8,7 @@ from pathlib import Path
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
+from openacorn.jobs.aside import aside
 from openacorn.jobs.gathering import endpoint_of, title_of
 from openacorn.jobs.merging import trade_by_words
 from openacorn.jobs.queries import first_queries
@@ -51,18 +52,26 @@ def _prepared(conn: sqlite3.Connection, settings: Settings, source_id: str, fold
         return failure
 
 
-async def sample(database: Database, settings: Settings, plan: Plan) -> list[Sample]:
-    """Ask each source its first question for the plan's first trade, and tell the names."""
+def _work(
+    database: Database, settings: Settings, plan: Plan
+) -> list[tuple[str, str, Endpoint | SourceFailure, list[Query]]]:
+    """(source, its name, where it is, its first questions) of each source."""
     with database.read() as conn:
-        work = [
+        folder = database.path.parent
+        return [
             (
                 source,
                 title_of(conn, source),
-                _prepared(conn, settings, source, database.path.parent),
-                first_queries(conn, plan, source),
+                _prepared(conn, settings, source, folder),
+                list(first_queries(conn, plan, source)),
             )
             for source in plan.sources
         ]
+
+
+async def sample(database: Database, settings: Settings, plan: Plan) -> list[Sample]:
+    """Ask each source its first question for the plan's first trade, and tell the names."""
+    work = await aside(_work, database, settings, plan)
 
     async def one(
         asker: Asker, source_id: str, title: str, endpoint: Endpoint | SourceFailure, queries: list[Query]

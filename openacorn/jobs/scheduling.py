@@ -20,6 +20,7 @@ from openacorn.settings import Settings
 from openacorn.store import businesses, schedules, sweeps
 from openacorn.store.db import Database
 from openacorn.store.schedules import Schedule
+from openacorn.store.sweeps import Run
 
 log = structlog.get_logger()
 LATE = timedelta(days=1)
@@ -95,21 +96,27 @@ class Scheduling:
         self.deliver_waiting: Callable[[], Awaitable[None]] | None = None
         """Called now and then, to try failed deliveries again."""
 
-    def begin(self) -> None:
+    async def begin(self) -> None:
         """Start the clock, make up for what was missed, and keep the schedules from now on."""
         self._scheduler.start()
         moment = datetime.now(UTC)
-        with self._database.write() as conn:
-            for item in schedules.list_schedules(conn):
-                if is_missed(item, moment):
-                    self._scheduler.add_job(self._run, args=[item.sweep_id], id=f"missed {item.sweep_id}")
-                elif not item.done_to:  # kept by an earlier version
-                    schedules.note_done(conn, item.sweep_id, moment.isoformat())
-                self.put(replace(item, done_to=moment.isoformat()))
+        for item in await asyncio.to_thread(self._kept, moment):
+            if is_missed(item, moment):
+                self._scheduler.add_job(self._run, args=[item.sweep_id], id=f"missed {item.sweep_id}")
+            self.put(replace(item, done_to=moment.isoformat()))
         if self.deliver_waiting is not None:
             self._scheduler.add_job(
                 self.deliver_waiting, "interval", seconds=RETRY_EVERY_S, id="deliveries", max_instances=1, coalesce=True
             )
+
+    def _kept(self, moment: datetime) -> list[Schedule]:
+        """All schedules; those kept by an earlier version begin now."""
+        with self._database.write() as conn:
+            found = schedules.list_schedules(conn)
+            for item in found:
+                if not item.done_to:
+                    schedules.note_done(conn, item.sweep_id, moment.isoformat())
+        return found
 
     def end(self) -> None:
         """Stop the clock."""
@@ -132,6 +139,9 @@ class Scheduling:
             self._scheduler.remove_job(str(sweep_id))
 
     async def _run(self, sweep_id: int) -> None:
+        await asyncio.to_thread(self._run_unless_busy, sweep_id)
+
+    def _run_unless_busy(self, sweep_id: int) -> None:
         moment = datetime.now(UTC).isoformat()
         with self._database.read() as conn:
             busy = any(sweeps.get_run(conn, run).sweep_id == sweep_id for run in sweeps.running(conn))
@@ -147,6 +157,15 @@ class Scheduling:
         task.add_done_callback(self._telling.discard)
 
     async def _tell(self, run_id: int) -> None:
+        run, item, text, summary = await asyncio.to_thread(self._ended, run_id)
+        await self._note(run_id, [text], trouble=run.state == "failed")  # first of all: nothing may prevent it
+        if item is not None:
+            await self._note(run_id, [fault for fault in await self._send(item, text, summary) if fault], trouble=True)
+        if run.state == "done" and self.deliver is not None:
+            await self._note(run_id, await self.deliver(), trouble=True)
+
+    def _ended(self, run_id: int) -> tuple[Run, Schedule | None, str, dict[str, Any]]:
+        """(a run that has ended, its sweep's schedule, how it ended in words, and as a webhook is told)."""
         with self._database.read() as conn:
             run = sweeps.get_run(conn, run_id)
             item = schedules.schedule_of(conn, run.sweep_id)
@@ -157,13 +176,12 @@ class Scheduling:
             "run": run_id, "sweep": run.sweep, "state": run.state, "why": run.why, "held": held, "rejected": sum(rejected.values()),
             "started_at": run.started_at, "ended_at": run.ended_at, "requests": run.requests,
         }  # fmt: skip
-        self._note(run_id, [text], trouble=run.state == "failed")  # first of all: nothing that follows may prevent it
-        if item is not None:
-            self._note(run_id, [fault for fault in await self._send(item, text, summary) if fault], trouble=True)
-        if run.state == "done" and self.deliver is not None:
-            self._note(run_id, await self.deliver(), trouble=True)
+        return run, item, text, summary
 
-    def _note(self, run_id: int, texts: list[str], *, trouble: bool) -> None:
+    async def _note(self, run_id: int, texts: list[str], *, trouble: bool) -> None:
+        await asyncio.to_thread(self._write_notes, run_id, texts, trouble)
+
+    def _write_notes(self, run_id: int, texts: list[str], trouble: bool) -> None:
         with self._database.write() as conn:
             for text in texts:
                 schedules.add_notice(conn, now(), text, run_id, trouble=trouble)

@@ -18,9 +18,10 @@ from openacorn.core.scoring.service import Service
 from openacorn.store import audits, businesses, listings, services, verifications
 from openacorn.store.audits import Standing
 from openacorn.store.db import Database
+from openacorn.store.snapshot import Snapshot
 
 REFUSED = "refused"
-AT_ONCE = 5000
+AT_ONCE = 2000
 
 
 def outcomes_of(row: Mapping[str, Any]) -> dict[str, Outcome]:
@@ -124,26 +125,33 @@ def score_unscored(database: Database) -> int:
     scored = 0
     while True:
         with database.write() as conn:
-            ids = businesses.unscored(conn, AT_ONCE // 10)
+            ids = businesses.unscored(conn, AT_ONCE // 4)
             if not ids:
                 return scored
             Scorer(conn).score(ids)
             scored += len(ids)
 
 
-def rescore(database: Database, grid: ScoredGrid, offered: tuple[Service, ...]) -> int:
-    """Make everybody's best offer anew after a rule changed; return how many changed. `grid` holds what scores are made of."""
+def best_now(grid: ScoredGrid, offered: tuple[Service, ...]) -> list[tuple[int, str, int | None, float | None]]:
+    """(business, best offer or "", score, value) of everybody, by what the grid holds."""
     offers = grid.offers(offered)
     known = np.flatnonzero(grid.scorable())
+    chosen = offers.service[known]
+    names = [*(service.id for service in offered), ""]
+    scores = np.round(np.nan_to_num(offers.exact[known])).astype(int).tolist()
+    found = zip(grid.ids[known].tolist(), chosen.tolist(), scores, offers.value[known].tolist(), strict=True)
+    return [(at, names[of], score, value) if of >= 0 else (at, "", None, None) for at, of, score, value in found]
+
+
+def rescore(database: Database, snapshot: Snapshot, offered: tuple[Service, ...]) -> int:
+    """Make everybody's best offer anew after a rule changed; return how many changed.
+
+    The table is held only while the offers are computed; they are written a piece at a time.
+    """
+    with snapshot.current(exact=True) as grid:
+        offers = best_now(grid, offered)
     written = 0
-    for start in range(0, len(known), AT_ONCE):
-        piece = known[start : start + AT_ONCE]
-        rows = []
-        for at in piece:
-            chosen = offers.service[at]
-            score = None if chosen < 0 else round(float(offers.exact[at]))
-            value = None if chosen < 0 else float(offers.value[at])
-            rows.append((int(grid.ids[at]), offered[chosen].id if chosen >= 0 else "", score, value))
+    for start in range(0, len(offers), AT_ONCE):
         with database.write() as conn:
-            written += audits.save_offers(conn, rows)
+            written += audits.save_offers(conn, offers[start : start + AT_ONCE])
     return written

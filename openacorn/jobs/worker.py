@@ -1,8 +1,8 @@
 """An audit worker: a process of its own that fetches and parses in one loop. `python -m openacorn.jobs.worker`.
 
-The settings come as the first line on standard input, then tasks, a line each (a serial, a space, JSON); results go the same way
-to standard output, with a sign of life (serial 0) now and then. When standard input ends, so does the worker: a killed parent
-leaves none behind.
+The settings and the user's own trades come as the first lines on standard input, then tasks, a line each (a serial, a space,
+JSON); results go the same way to standard output, with a sign of life (serial 0) now and then. When standard input ends, so
+does the worker: a killed parent leaves none behind.
 """
 
 import asyncio
@@ -13,7 +13,10 @@ from typing import Any
 
 import orjson
 import uvloop
+from pydantic import TypeAdapter
 
+from openacorn.core.trades.catalogue import adopt
+from openacorn.core.trades.trade import Trade
 from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import SITE_SECONDS
@@ -21,6 +24,7 @@ from openacorn.net.probes.site import SECONDS_A_PAGE
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit
 
+TRADES = TypeAdapter(tuple[Trade, ...])
 LINE_LIMIT = 64 * 1024 * 1024
 FAILED = b"!"
 """What an answer begins with that is the reason of a failure and no result."""
@@ -66,6 +70,7 @@ async def _answers() -> asyncio.StreamWriter:
 async def _work() -> None:
     reader = await _lines()
     settings = Settings.model_validate_json(await reader.readline())
+    adopt(TRADES.validate_json(await reader.readline()))
     out = await _answers()
     allow = settings.world is not None
     async with Client(settings) as client, Client(settings, allow_private=allow) as sources:

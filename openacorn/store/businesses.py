@@ -53,7 +53,6 @@ WHERE seen.run_id = ? AND listing.business_id IS NOT NULL
 PEER_REVIEWS = "SELECT reviews FROM business WHERE trade = ? AND rejected = '' AND reviews IS NOT NULL ORDER BY reviews"
 FACTS = "SELECT field, value, listing_id, others FROM fact WHERE business_id = ?"
 POINTS = "SELECT id, lat, lon, offer FROM business WHERE id IN (SELECT value FROM json_each(?)) AND lat IS NOT NULL"
-HELD_NEAR = "SELECT trade, lat, lon FROM business WHERE rejected = '' AND lat IS NOT NULL"
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,11 +190,6 @@ def facts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]
 def points(conn: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int, float, float, str]]:
     """(id, lat, lon, best offer) of those that have a pin."""
     return [tuple(row) for row in conn.execute(POINTS, (orjson.dumps(list(ids)).decode(),))]
-
-
-def held_points(conn: sqlite3.Connection) -> list[tuple[str, float, float]]:
-    """(trade, lat, lon) of every business held."""
-    return [tuple(row) for row in conn.execute(HELD_NEAR)]
 
 
 def all_businesses(conn: sqlite3.Connection) -> Iterator[dict[str, Any]]:

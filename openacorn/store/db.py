@@ -1,8 +1,11 @@
 """SQLite: one writer at a time, readers that never wait for it, migrations at the door."""
 
+import asyncio
 import errno
+import os
 import sqlite3
 import threading
+from collections import deque
 from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from datetime import datetime
@@ -14,6 +17,9 @@ MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_MS = 15_000
 COPIES = "copies"
 """Folder beside the database for copies made before a migration."""
+
+STRICT = "ACORN_STRICT"
+"""Variable of the environment: set, a call that would block an event loop is an error."""
 
 COPIES_KEPT = 3
 COPIED_AT_ONCE = 2_000
@@ -70,6 +76,46 @@ def online_copy(path: Path, copy: Path, report: Callable[[float], None] = lambda
     return version
 
 
+class BlockingCall(AssertionError):
+    """The database was asked on an event loop, where everybody would wait for the answer."""
+
+
+class Queue:
+    """A lock that is handed on in the order of arrival: who asks often never overtakes who waits."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._taken = False
+        self._waiting: deque[threading.Lock] = deque()
+
+    def __enter__(self) -> None:
+        with self._lock:
+            if not self._taken:
+                self._taken = True
+                return
+            turn = threading.Lock()
+            turn.acquire()
+            self._waiting.append(turn)
+        turn.acquire()  # until the one before hands on
+
+    def __exit__(self, *_: object) -> None:
+        with self._lock:
+            if self._waiting:
+                self._waiting.popleft().release()
+            else:
+                self._taken = False
+
+
+def _off_the_loop() -> None:
+    """Raise BlockingCall on an event loop, where the environment asks for that (as the tests do)."""
+    if os.environ.get(STRICT):
+        try:
+            asyncio.get_running_loop()
+        except RuntimeError:
+            return
+        raise BlockingCall("the database was asked on the event loop")
+
+
 class Database:
     """A database file. `read()` gives a connection that cannot write; `write()` a transaction, one at a time."""
 
@@ -77,7 +123,7 @@ class Database:
         path.parent.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
         path.touch(FILE_MODE)
         self.path = path
-        self._lock = threading.Lock()
+        self._lock = Queue()
         self._writer = self._connect(read_only=False)
         try:
             self._writer.execute("PRAGMA journal_mode = WAL")
@@ -127,7 +173,8 @@ class Database:
 
     @contextmanager
     def read(self) -> Iterator[sqlite3.Connection]:
-        """A connection of its own that sees one state of the data and cannot change it."""
+        """A connection of its own that sees one state of the data and cannot change it. Never waits for a writer."""
+        _off_the_loop()
         connection = self._connect(read_only=True)
         try:
             connection.execute("BEGIN")
@@ -137,7 +184,8 @@ class Database:
 
     @contextmanager
     def write(self) -> Iterator[sqlite3.Connection]:
-        """A transaction: kept if the block ends well, undone if it raises."""
+        """A transaction: kept if the block ends well, undone if it raises. Writers come one after the other, first come first."""
+        _off_the_loop()
         with self._lock:
             self._writer.execute("BEGIN IMMEDIATE")
             try:

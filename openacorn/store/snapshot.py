@@ -1,6 +1,7 @@
 """The table's columns in memory, kept in step with the store by change number."""
 
 import threading
+import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from datetime import datetime
@@ -14,7 +15,11 @@ from openacorn.core.scored_grid import ScoredGrid
 from openacorn.store import businesses, changes, membership
 from openacorn.store.db import Database
 
-BATCH = 5000
+BATCH = 500
+"""Rows put at once: the table is held for some milliseconds."""
+
+PATIENCE_S = 0.25
+"""Longer nobody waits for what has just changed; a change of some hundred rows is there by then."""
 
 
 def _seconds(moment: str | None) -> float | None:
@@ -44,38 +49,73 @@ def grid_row(row: dict[str, Any], groups: Mapping[str, Sequence[str]]) -> GridRo
 
 
 class Snapshot:
-    """Use as `with snapshot.current() as grid`: the grid follows every write that was committed before."""
+    """Use as `with snapshot.current() as grid`: the grid follows every write that was committed before.
+
+    What changed is read in a thread of its own and put into the grid a few hundred rows at a time, so that a large change (a
+    re-scoring, a run's end) holds nobody up: who asks meanwhile waits PATIENCE_S for it, then sees the table as far as it is.
+    """
 
     def __init__(self, database: Database, checks: Callable[[], tuple[str, ...]]) -> None:
         self._database = database
         self._lock = threading.Lock()
         self._grid = ScoredGrid(checks(), self._saying)
         self._number = -1
+        self._moved = threading.Condition()
+        self._following: threading.Thread | None = None
+        self._fault: BaseException | None = None
 
     @contextmanager
-    def current(self) -> Iterator[ScoredGrid]:
-        """The grid, up to date, for this thread alone until the block ends."""
+    def current(self, *, exact: bool = False) -> Iterator[ScoredGrid]:
+        """The grid for this thread alone until the block ends. exact: wait until it holds every change, however long that takes."""
+        self._wait(exact=exact)
         with self._lock:
-            self._follow()
             yield self._grid
 
     def warm(self) -> None:
         """Load what the store holds, so that nobody waits for it who opens the table first."""
-        with self.current():
-            pass
+        self._wait(exact=True)
 
     def _saying(self, words: str) -> list[int]:
         with self._database.read() as conn:
             return membership.pages_saying(conn, words)
 
-    def _follow(self) -> None:
+    def _wait(self, *, exact: bool) -> None:
         with self._database.read() as conn:
             number = changes.current_change(conn)
-            if number == self._number:
-                return
+        with self._moved:
+            # the first time there is nothing yet that could be shown
+            until = None if exact or self._number < 0 else time.monotonic() + PATIENCE_S
+            while self._number < number:
+                if self._following is None:
+                    self._fault = None
+                    self._following = threading.Thread(target=self._follow, name="snapshot", daemon=True)
+                    self._following.start()
+                if not self._moved.wait(None if until is None else until - time.monotonic()) and until is not None:
+                    return
+                if self._fault is not None:
+                    raise self._fault
+
+    def _follow(self) -> None:
+        fault: BaseException | None = None
+        number = self._number
+        try:
+            number = self._catch_up()
+        except Exception as error:  # whoever waits is told
+            fault = error
+        with self._moved:
+            self._number, self._fault, self._following = number, fault, None
+            self._moved.notify_all()
+
+    def _catch_up(self) -> int:
+        """Put what has changed into the grid; return the change number that it holds then."""
+        with self._database.read() as conn:
+            number = changes.current_change(conn)
             rows, gone = businesses.changed_since(conn, self._number)
             while batch := list(islice(rows, BATCH)):
                 groups = membership.groups_of(conn, [row["id"] for row in batch])
-                self._grid.put(grid_row(row, groups.get(row["id"], {})) for row in batch)
+                made = [grid_row(row, groups.get(row["id"], {})) for row in batch]
+                with self._lock:
+                    self._grid.put(made)
+        with self._lock:
             self._grid.drop(gone)
-            self._number = number
+        return number

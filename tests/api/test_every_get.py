@@ -160,7 +160,7 @@ def processor_s(app: Application, path: str) -> float:
 
 def test_every_get_answers(app: Application) -> None:
     said = {path: answer(app, path) for path in addresses(app)}
-    assert len(said) > 100
+    assert len(said) > 85
     assert sum(status == 200 for status, *_ in said.values()) > len(said) / 3
     assert {path: body[:300] for path, (status, _, body) in said.items() if status >= 500 and status != 501} == {}
     shapes = {frozenset(json.loads(body)["error"]) for status, _, body in said.values() if status != 200}

@@ -2,6 +2,7 @@
 
 import random
 from collections import Counter
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -13,9 +14,11 @@ from openacorn.bench.desk import CHECKS, OFFERS, TAGS, TOWNS, TRADES, synthetic_
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.filter_words import clauses, sentence
 from openacorn.core.filters import NOT_KNOWN, STATES, Filter, FilterError, Pick, parse_filter
-from openacorn.core.grid import Grid
+from openacorn.core.grid import ORDERS_KEPT, Grid
 from openacorn.core.grid_parts import BINS
 from openacorn.core.grid_row import GridRow
+from openacorn.core.scored_grid import SCORES_KEPT, ScoredGrid
+from openacorn.core.scoring.service import all_services
 
 ROWS = synthetic_rows(400, seed=3)
 NOW = 1.7e9 + 86_400 * 30
@@ -148,6 +151,29 @@ def test_the_grid_follows_changes_drops_and_groups() -> None:
     grid.drop([first.id])
     assert grid.order(grid.select(Filter(picks={"run": Pick(any=("7",))})), "name", 0, 9) == []
     assert int(grid.select(everything).sum()) == len(ROWS) - 1
+
+
+def gull(**numbers: float) -> GridRow:
+    return GridRow(1, "Gull Vets", "vets", "Gannet Bay", "", "", "held", numbers, {})
+
+
+def test_who_was_audited_within_a_week_is_others_when_time_has_passed() -> None:
+    grid, chosen = Grid(("title",)), parse_filter({"audited": "..7"}, ("title",))
+    moment = 1_800_000_000.0
+    grid.put([gull(audited=moment)])
+    assert [int(grid.select(chosen, moment + days * 86_400).sum()) for days in (1, 8, 2)] == [1, 0, 1]
+
+
+def test_what_was_tried_takes_no_more_room_the_longer_it_goes_on() -> None:
+    grid = ScoredGrid(("title",))
+    grid.put([gull(fit=50.0, reach=0.5)])
+    service = all_services()[0]
+    for fee in range(200):
+        grid.scores(replace(service, fee=float(fee)))
+        grid.order(grid.select(Filter()), ",".join(["name"] * (fee % 40 + 1)), 0, 10)
+    assert len(grid._scores) <= SCORES_KEPT
+    assert len(grid._orders) <= ORDERS_KEPT
+    assert grid.scores(service) is grid.scores(service)
 
 
 def test_an_empty_grid_answers() -> None:

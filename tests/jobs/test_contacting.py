@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from openacorn.core.listing import Listing
 from openacorn.core.outreach.results import RESULTS, ResultError
 from openacorn.core.scoring.service import all_services
+from openacorn.core.standing import marks_in
 from openacorn.jobs import contacting, desk, replying
 from openacorn.jobs.contacting import Said
 from openacorn.jobs.merging import absorb
@@ -130,6 +131,34 @@ def test_what_follows_from_what_was_said_last(said: list[tuple[int, Said]]) -> N
             assert not called & {
                 b for b in ids if businesses.get_business(conn, b)["standing"] in {"refused", "client"}
             }
+
+
+def refused_by(conn: sqlite3.Connection, way: str, business: int) -> None:
+    if way == "call":
+        contacting.note(conn, business, Said("refused"), AT, SETTINGS)
+    elif way == "many at once":
+        desk.do(conn, "standing", [business], "refused", AT, SETTINGS)
+    else:
+        marks, _ = marks_in("(03) 5550 1234", "AU")
+        contacting.take_in(conn, "refused", marks, AT, SETTINGS)
+
+
+def test_refused_is_one_thing_however_it_became_known() -> None:
+    """By a call, by the table's bulk action, by a list: the same standing, stage, reach and marks, and a line in the history."""
+    found = {}
+    for way in ("call", "many at once", "list"):
+        with three() as (conn, (gull, _kelp, branch)):
+            refused_by(conn, way, gull)
+            rows = {row["id"]: row for row in businesses.get_businesses(conn, [gull, branch])}
+            assert work.steps(conn, gull)[0].text.startswith("refused")
+            found[way] = (
+                [(row["standing"], row["reach"], row["channels"]) for row in rows.values()],
+                [stage for _, stage, _ in work.places(conn, gull)],
+                standings.known_standings(conn),
+                [(item.service, item.stage) for item in outcomes.of(conn, gull)],
+            )
+    assert found["many at once"] == found["call"]
+    assert found["list"] == found["call"]
 
 
 def test_results_that_lack_something_change_nothing() -> None:

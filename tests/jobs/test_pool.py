@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from openacorn.core.trades.catalogue import adopt, made_trade
 from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.jobs.pool import AuditFailed, Pool, WorkerLost, _Worker
 from openacorn.net.client import Client
@@ -49,6 +50,28 @@ def test_workers_say_what_this_process_would(coast: Coast) -> None:
                 assert len(mine.pages) == len(result.pages) > 0
 
     asyncio.run(run())
+
+
+def test_a_trade_of_the_users_own_is_judged_by_the_workers_as_here(coast: Coast) -> None:
+    """The check on a page's title asks for the trade's words."""
+    own = made_trade("Lantern keeper", "Lantern keepers", ("keeper of lanterns",), "", ())
+    (task,) = (replace(task, trade=own.id, town="Nowhere Bay") for task in tasks(coast, "modern", 1))
+
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        try:
+            theirs = await asyncio.wait_for(pool.audit(task), 60)
+        finally:
+            await pool.close()
+        async with Client(coast.settings) as client:
+            mine = await Auditor(client, coast.settings, client).audit(task)
+        assert outcomes(theirs)["trade_and_town"] == outcomes(mine)["trade_and_town"] == "gap"
+
+    adopt([own])
+    try:
+        asyncio.run(run())
+    finally:
+        adopt([])
 
 
 def test_two_runs_may_audit_the_same_business_at_once(coast: Coast) -> None:
@@ -122,7 +145,7 @@ def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(
 ) -> None:
     """Half an answer, or none of ours, on its way out."""
     program = tmp_path / "worker"
-    program.write_text(f"#!/bin/sh\nread settings; read task; printf '%s' '{said}'\n")
+    program.write_text(f"#!/bin/sh\nread settings; read trades; read task; printf '%s' '{said}'\n")
     program.chmod(0o700)
     monkeypatch.setattr("openacorn.jobs.pool.sys.executable", str(program))
 

@@ -10,7 +10,8 @@ from openacorn.core.audit.check import run_checks
 from openacorn.core.audit.evidence import Crawl, ListingFacts, Pages, Visit
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.listing import Listing
-from openacorn.jobs.estimating import BASIS_WORDS, estimate
+from openacorn.core.scored_grid import ScoredGrid
+from openacorn.jobs.estimating import BASIS_WORDS, SweepEstimate, estimate, held_points
 from openacorn.jobs.judging import AuditTask, Gathered, judge
 from openacorn.jobs.merging import absorb
 from openacorn.jobs.pool import decode
@@ -20,6 +21,7 @@ from openacorn.net.probes.site import RawPage
 from openacorn.settings import Settings
 from openacorn.store import audits, businesses, listings, places, sweeps
 from openacorn.store.db import Database
+from openacorn.store.snapshot import grid_row
 from openacorn.store.sweeps import Plan
 from tests.conftest import circle
 
@@ -135,17 +137,23 @@ PORT = {
 FAR = {**PORT, "name": "Quillhaven", "lat": -36.5, "residents": 5_000}
 
 
+def estimated(conn: sqlite3.Connection, plan: Plan) -> SweepEstimate:
+    grid = ScoredGrid(("title",))
+    grid.put(grid_row(row, {}) for row in businesses.get_businesses(conn, businesses.ids_of_run(conn, 1)))
+    return estimate(conn, plan, SETTINGS, held_points(grid))
+
+
 def test_an_estimate_starts_from_a_national_rate_and_learns_from_what_is_held(database: Database) -> None:
     with database.write() as conn:
         places.replace_places(conn, [PORT, FAR])
-        before = estimate(conn, PLAN, SETTINGS)
+        before = estimated(conn, PLAN)
         assert before.trades[0].basis == BASIS_WORDS["prior"]
         assert before.low < before.rows < before.high
         town(conn, 12)
-        here = estimate(conn, PLAN, SETTINGS)
+        here = estimated(conn, PLAN)
         assert (here.rows, here.trades[0].basis, here.trades[0].held) == (12, BASIS_WORDS["held"], 12)
-        there = estimate(conn, Plan(("vets",), (circle(-36.5, 160.0, 9000),)), SETTINGS)
+        there = estimated(conn, Plan(("vets",), (circle(-36.5, 160.0, 9000),)))
         assert (there.rows, there.trades[0].basis) == (6, BASIS_WORDS["own rate"])  # 12 per 10,000, of 5,000
-        other = estimate(conn, Plan(("florists",), (circle(-37.0, 160.0, 9000),)), SETTINGS)
+        other = estimated(conn, Plan(("florists",), (circle(-37.0, 160.0, 9000),)))
         assert other.rows > before.rows  # a trade never swept is lifted as the swept one was
         assert other.high - other.low > here.high - here.low

@@ -28,7 +28,8 @@ class ShortlistTold(Told):
 
 
 class MembersAdded(Told):
-    """How many were new to the list, and how many were asked for."""
+    """How many were new to the list, and how many were asked for. deed: its number, to undo it, null if nothing was done."""
 
     added: int
     asked: int
+    deed: int | None

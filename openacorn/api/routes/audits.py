@@ -16,7 +16,7 @@ EVENTS_SHOWN = 200
 
 
 @router.post("/audits", status_code=201)
-async def audit_again(desk: Desk, asked: AuditsAsked) -> RunStarted:
+def audit_again(desk: Desk, asked: AuditsAsked) -> RunStarted:
     """Audit businesses anew, in a run of its own that can be watched and stopped."""
     everybody = not asked.ids and asked.filter is None
     ids = chosen_ids(desk, asked.ids, asked.filter)

@@ -1,7 +1,5 @@
 """What the product knows of itself."""
 
-import asyncio
-
 from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse, JSONResponse, Response
 
@@ -55,11 +53,11 @@ def list_countries() -> list[str]:
 
 
 @router.put("/country")
-async def set_country(desk: Desk, asked: CountryRequest) -> Status:
+def set_country(desk: Desk, asked: CountryRequest) -> Status:
     """Set the agency's country, in whose format national phone numbers are read; listings are merged again by it."""
     country.set_country(desk.folder, desk.settings, asked.country.upper())
     desk.runs.renew_workers()
-    await asyncio.to_thread(country.read_phones_again, desk.database, desk.settings)
+    country.read_phones_again(desk.database, desk.settings)
     return status(desk)
 
 
@@ -100,6 +98,7 @@ def add_trade(desk: Desk, asked: TradeAsked) -> TradeInfo:
     with desk.database.write() as conn:
         own_trades.add_trade(conn, trade, now())
         own_trades.adopt_trades(conn)
+    desk.runs.renew_workers()
     return _trade(trade)
 
 
@@ -109,6 +108,7 @@ def drop_trade(desk: Desk, trade_id: str) -> None:
     with desk.database.write() as conn:
         own_trades.drop_trade(conn, trade_id)
         own_trades.adopt_trades(conn)
+    desk.runs.renew_workers()
 
 
 @router.get("/sources")

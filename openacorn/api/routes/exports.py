@@ -1,5 +1,6 @@
 """Exports: a file of what passes the filter, presets, stable links."""
 
+import asyncio
 import hmac
 import secrets
 import sqlite3
@@ -119,6 +120,10 @@ def drop_preset(desk: Desk, preset_id: int) -> None:
 async def deliver(desk: Desk, preset_id: int) -> PresetTold:
     """Deliver a preset now, to each of its targets; the answer says how that ended."""
     await desk.deliveries.deliver(preset_id)
+    return await asyncio.to_thread(_one, desk, preset_id)
+
+
+def _one(desk: Office, preset_id: int) -> PresetTold:
     with desk.database.read() as conn:
         return _told(conn, presets.get_preset(conn, preset_id))
 

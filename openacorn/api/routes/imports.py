@@ -33,6 +33,7 @@ from openacorn.store.sweeps import Plan, plan_to_json
 
 router = APIRouter(route_class=DeskRoute, tags=["imports"])
 LARGEST_FILE = 2 * 1024**3
+WRITTEN_AT_ONCE = 1024 * 1024
 ROWS_SHOWN = 20
 REFUSED_SHOWN = 200
 
@@ -77,19 +78,27 @@ def _guess_encoding(desk: Office, import_id: int, name: str) -> None:
             store.set_encoding(conn, import_id, encoding)
 
 
+def _new(desk: Office, name: str) -> int:
+    with desk.database.write() as conn:
+        return store.add_import(conn, Path(name).stem, name, now())
+
+
 @router.post("/imports", status_code=201)
 async def upload(desk: Desk, request: Request, name: str = Query(min_length=1, max_length=200)) -> ImportTold:
     """Send a file (its bytes as the body: CSV, XLSX, JSON, NDJSON, GeoJSON, a map extract); nothing is imported yet."""
-    with desk.database.write() as conn:
-        import_id = store.add_import(conn, Path(name).stem, name, now())
-    path, size = _path(desk, import_id), 0
+    import_id = await asyncio.to_thread(_new, desk, name)
+    path, size, held = _path(desk, import_id), 0, bytearray()
     try:
         with open_private(path) as file:
             async for piece in request.stream():
                 size += len(piece)
                 if size > LARGEST_FILE:
                     raise FileError(f"{name} is larger than {LARGEST_FILE // 2**30} GB; split it")
-                file.write(piece)
+                held += piece
+                if len(held) >= WRITTEN_AT_ONCE:
+                    await asyncio.to_thread(file.write, bytes(held))
+                    held.clear()
+            await asyncio.to_thread(file.write, bytes(held))
         await asyncio.to_thread(_guess_encoding, desk, import_id, name)
         return await asyncio.to_thread(_told, desk, import_id, name)
     except BaseException:  # also when the sender goes away: an upload that cannot be imported is not kept
@@ -136,13 +145,13 @@ def paste(desk: Desk, asked: PastedAsked) -> ImportTold:
 
 
 @router.post("/imports/{import_id}/start", status_code=201)
-async def start(desk: Desk, import_id: int, asked: ImportAsked) -> RunStarted:
+def start(desk: Desk, import_id: int, asked: ImportAsked) -> RunStarted:
     """Import the file by the agreed columns: all of its rows or none, then merge and audit them."""
     if asked.trade:
         trade_of(asked.trade)
     with desk.database.read() as conn:
         item = store.get_import(conn, import_id)
-    found = await asyncio.to_thread(preview, _path(desk, import_id), item.file, item.encoding)
+    found = preview(_path(desk, import_id), item.file, item.encoding)
     columns = checked_columns(asked.columns, found.headings)
     phones = _wanting_a_country(desk, found, columns)
     if phones and not asked.keep_phones:

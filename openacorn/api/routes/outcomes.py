@@ -39,8 +39,7 @@ def note(desk: Desk, business_id: int, asked: ContactAsked) -> DeedTold:
         told = DeedTold.model_validate(deeds.get_deed(conn, number))
         offered, follow = services.current(conn), outcomes.goes_by_learnt(conn)
     if follow:
-        with desk.snapshot.current() as grid:
-            rescore(desk.database, grid, offered)
+        rescore(desk.database, desk.snapshot, offered)
     return told
 
 
@@ -82,6 +81,5 @@ def choose(desk: Desk, asked: OddsAsked) -> OddsTold:
     with desk.database.write() as conn:
         outcomes.choose(conn, learnt=asked.goes_by == "learnt")
         offered, told = services.current(conn), _odds(conn, "")
-    with desk.snapshot.current() as grid:
-        rescore(desk.database, grid, offered)
+    rescore(desk.database, desk.snapshot, offered)
     return told

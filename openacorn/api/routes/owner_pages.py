@@ -60,7 +60,7 @@ def _told(desk: Office, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageT
 
 
 @router.post("/owner-pages", status_code=201)
-async def make(desk: Desk, asked: PagesAsked) -> RunStarted:
+def make(desk: Desk, asked: PagesAsked) -> RunStarted:
     """Make pages in a run that can be watched and stopped; sites that were not looked at lately are looked at again first."""
     ids = chosen_ids(desk, asked.ids, asked.filter)
     wanted = Wanted(tuple(asked.sections), asked.service, asked.again, asked.share, asked.by.strip())
@@ -192,6 +192,10 @@ async def put_logo(desk: Desk, request: Request) -> LetterheadTold:
         sent += piece
         if len(sent) > jobs.MOST_LOGO:
             break
+    return await asyncio.to_thread(_keep_logo, desk, sent)
+
+
+def _keep_logo(desk: Office, sent: bytes) -> LetterheadTold:
     body = jobs.logo_of(sent)
     with desk.database.write() as conn:
         owner_pages.put_letterhead(conn, jobs.letterhead(conn, desk.settings))

@@ -1,5 +1,6 @@
 """Reading plans of directories: found in a page, tried, corrected, kept."""
 
+import asyncio
 import sqlite3
 from dataclasses import asdict, replace
 from urllib.parse import quote, quote_plus
@@ -33,6 +34,11 @@ def _checked(asked: ReadingPlanAsked, *, found: bool = True) -> ReadingPlan:
     return plan_of(asked.model_dump(exclude={"secret"}), found=found)
 
 
+def _secret(desk: Office, plan_id: int) -> str:
+    with desk.database.read() as conn:
+        return secrets.reveal(conn, desk.folder, _name(plan_id))
+
+
 async def _page(desk: Office, asked: PageAsked) -> str:
     """The page's source: by its address, or by the plan's own form and log-in where it has them."""
     if not asked.address.startswith(("http://", "https://")):
@@ -40,8 +46,7 @@ async def _page(desk: Office, asked: PageAsked) -> str:
     request = Request(asked.address, {}, robots=True, pace_s=0.2)
     if asked.plan is not None and (asked.plan.form or asked.plan.log_in or asked.plan.header):
         plan = _checked(asked.plan, found=False)
-        with desk.database.read() as conn:
-            kept = secrets.reveal(conn, desk.folder, _name(asked.plan_id)) if asked.plan_id else ""
+        kept = await asyncio.to_thread(_secret, desk, asked.plan_id) if asked.plan_id else ""
         secret = kept if asked.plan.secret is None else asked.plan.secret
         query = Query("directory", "", asked.term, place=asked.place)
         request = replace(ask(query, Endpoint(plan.address, secret, 0.2, plan)), pace_s=0.2)
@@ -83,7 +88,10 @@ def list_plans(desk: Desk) -> list[ReadingPlanTold]:
 async def try_page(desk: Desk, asked: PageAsked) -> PageTold:
     """Read a page of results: by the plan given, or by one that is found in the page. A plan without an item says only how
     the page is reached."""
-    source = await _page(desk, asked)
+    return await asyncio.to_thread(_read, asked, await _page(desk, asked))
+
+
+def _read(asked: PageAsked, source: str) -> PageTold:
     if asked.plan is not None and asked.plan.item:
         plan = _checked(asked.plan)
     else:

@@ -17,7 +17,6 @@ from openacorn.store import businesses, decisions, listings, sweeps, units
 
 router = APIRouter(route_class=DeskRoute, tags=["runs"])
 NOTES_SHOWN = 100
-WATCH_EVERY_S = 0.5
 
 
 def _progress(counts: dict[tuple[str, str], int]) -> Progress:
@@ -134,23 +133,19 @@ async def watch_run(desk: Desk, run_id: int) -> StreamingResponse:
     """Server-sent events: the run whenever it changed, until it ends."""
     await asyncio.to_thread(_told, desk, run_id)
 
+    def look() -> tuple[str, bool]:
+        run = _told(desk, run_id)
+        return run.model_dump_json(), run.state != "running"
+
     async def events() -> AsyncIterator[str]:
-        last = ""
-        while True:
-            run = await asyncio.to_thread(_told, desk, run_id)
-            text = run.model_dump_json()
-            if text != last:
-                last = text
-                yield f"data: {text}\n\n"
-            if run.state != "running":
-                return
-            await asyncio.sleep(WATCH_EVERY_S)
+        async for text in desk.watching.follow(run_id, look):
+            yield f"data: {text}\n\n"
 
     return StreamingResponse(events(), media_type="text/event-stream", headers={"Cache-Control": "no-cache"})
 
 
 @router.post("/runs/{run_id}/stop")
-async def stop_run(desk: Desk, run_id: int) -> RunTold:
+def stop_run(desk: Desk, run_id: int) -> RunTold:
     """Ask a run to end soon; what it has is kept."""
     told = _told(desk, run_id)
     desk.runs.stop(run_id)
@@ -160,13 +155,13 @@ async def stop_run(desk: Desk, run_id: int) -> RunTold:
 @router.post("/runs/{run_id}/end")
 async def end_run(desk: Desk, run_id: int) -> RunTold:
     """Finish a run with what it has: what was still to be asked is left out, and the run says so."""
-    _told(desk, run_id)
+    await asyncio.to_thread(_told, desk, run_id)
     await desk.runs.end(run_id)
-    return _told(desk, run_id)
+    return await asyncio.to_thread(_told, desk, run_id)
 
 
 @router.post("/runs/{run_id}/resume")
-async def resume_run(desk: Desk, run_id: int, source: str | None = None) -> RunTold:
+def resume_run(desk: Desk, run_id: int, source: str | None = None) -> RunTold:
     """Go on with a stopped or failed run, or try again what failed in a finished one, all of it or one source's part."""
     _told(desk, run_id)
     desk.runs.resume(run_id, source)

@@ -31,7 +31,7 @@ def list_schedules(desk: Desk) -> list[ScheduleTold]:
 
 
 @router.put("/sweeps/{sweep_id}/schedule")
-async def set_schedule(desk: Desk, sweep_id: int, asked: ScheduleAsked) -> ScheduleTold:
+def set_schedule(desk: Desk, sweep_id: int, asked: ScheduleAsked) -> ScheduleTold:
     """Have a sweep run by itself."""
     item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email, done_to=datetime.now(UTC).isoformat())
     told = _told(item)
@@ -45,7 +45,7 @@ async def set_schedule(desk: Desk, sweep_id: int, asked: ScheduleAsked) -> Sched
 
 
 @router.delete("/sweeps/{sweep_id}/schedule", status_code=204)
-async def drop_schedule(desk: Desk, sweep_id: int) -> None:
+def drop_schedule(desk: Desk, sweep_id: int) -> None:
     """Have a sweep run only when told to."""
     with desk.database.write() as conn:
         store.drop_schedule(conn, sweep_id)

@@ -78,8 +78,7 @@ def _in_force(desk: Office, number: int, service_id: str) -> SavedTold:
     """Score everybody anew under the rules that are now in force."""
     with desk.database.read() as conn:
         offered = services.current(conn)
-    with desk.snapshot.current() as grid:
-        changed = rescore(desk.database, grid, offered)
+    changed = rescore(desk.database, desk.snapshot, offered)
     chosen = next((service for service in offered if service.id == service_id), None)
     if chosen is None:
         with desk.database.read() as conn:

@@ -5,6 +5,7 @@ from fastapi import APIRouter
 from openacorn.api.deps import Desk, chosen_ids
 from openacorn.api.models.shortlists import MembersAdded, MembersAsked, ShortlistAsked, ShortlistTold
 from openacorn.api.threads import DeskRoute
+from openacorn.jobs import desk as jobs
 from openacorn.net.probes.site import now
 from openacorn.store import shortlists as store
 
@@ -46,8 +47,9 @@ def add_members(desk: Desk, shortlist_id: int, asked: MembersAsked) -> MembersAd
     """Put businesses on a shortlist; those that are on it already stay as they are."""
     wanted = chosen_ids(desk, asked.ids, asked.filter)
     with desk.database.write() as conn:
-        added = store.add_members(conn, shortlist_id, wanted, now())
-    return MembersAdded(added=added, asked=len(wanted))
+        store.must_exist(conn, shortlist_id)
+        deed, added = jobs.shortlist(conn, shortlist_id, wanted, now())
+    return MembersAdded(added=added, asked=len(wanted), deed=deed)
 
 
 @router.post("/shortlists/{shortlist_id}/members/remove")
@@ -56,4 +58,4 @@ def drop_members(desk: Desk, shortlist_id: int, asked: MembersAsked) -> MembersA
     wanted = chosen_ids(desk, asked.ids, asked.filter)
     with desk.database.write() as conn:
         store.drop_members(conn, shortlist_id, wanted)
-    return MembersAdded(added=0, asked=len(wanted))
+    return MembersAdded(added=0, asked=len(wanted), deed=None)

@@ -6,6 +6,7 @@ from openacorn.api.deps import Desk
 from openacorn.api.models.gathering import StandingsAsked, StandingsTold, StandingTold
 from openacorn.api.threads import DeskRoute
 from openacorn.core.standing import StandingError, marks_in
+from openacorn.jobs import contacting
 from openacorn.jobs.settling import judge_all
 from openacorn.net.probes.site import now
 from openacorn.store import standings
@@ -39,8 +40,7 @@ def add_standings(desk: Desk, asked: StandingsAsked) -> StandingsTold:
     if not marks:
         raise StandingError(f"nobody could be recognised by this: {refused[0] if refused else 'the text is empty'}")
     with desk.database.write() as conn:
-        standings.add_standings(conn, asked.kind, marks, now())
-        changed = judge_all(conn, desk.settings)
+        changed = contacting.take_in(conn, asked.kind, marks, now(), desk.settings)
     return _told(desk, refused, changed)
 
 

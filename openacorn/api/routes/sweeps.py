@@ -19,7 +19,7 @@ from openacorn.api.threads import DeskRoute
 from openacorn.core.facts import checked_groups, sources_of
 from openacorn.core.relevance import rules_of
 from openacorn.core.trades.catalogue import checked_trades
-from openacorn.jobs.estimating import estimate
+from openacorn.jobs.estimating import estimate, held_points
 from openacorn.jobs.sampling import sample
 from openacorn.net.probes.site import now
 from openacorn.sources._source import UnknownSource, source_of
@@ -82,8 +82,10 @@ def list_sweeps(desk: Desk) -> list[SweepTold]:
 def estimate_sweep(desk: Desk, asked: PlanAsked) -> EstimateTold:
     """What a plan would take, before anything is asked of anybody."""
     plan = checked_plan(asked)
+    with desk.snapshot.current() as grid:
+        held = held_points(grid)
     with desk.database.read() as conn:
-        return EstimateTold.model_validate(estimate(conn, plan, desk.settings))
+        return EstimateTold.model_validate(estimate(conn, plan, desk.settings, held))
 
 
 @router.post("/sweeps/sample")
@@ -94,7 +96,7 @@ async def sample_sweep(desk: Desk, asked: PlanAsked) -> list[SampleTold]:
 
 
 @router.post("/sweeps", status_code=201)
-async def start_sweep(desk: Desk, asked: SweepAsked) -> RunStarted:
+def start_sweep(desk: Desk, asked: SweepAsked) -> RunStarted:
     """Save a plan and begin its first run."""
     plan = checked_plan(asked.plan)
     with desk.database.write() as conn:
@@ -103,6 +105,6 @@ async def start_sweep(desk: Desk, asked: SweepAsked) -> RunStarted:
 
 
 @router.post("/sweeps/{sweep_id}/runs", status_code=201)
-async def run_again(desk: Desk, sweep_id: int) -> RunStarted:
+def run_again(desk: Desk, sweep_id: int) -> RunStarted:
     """Begin another run of a saved sweep."""
     return RunStarted(sweep_id=sweep_id, run_id=desk.runs.start(sweep_id))

@@ -19,6 +19,7 @@ from openacorn.api.models.sweeps import AreaTold
 from openacorn.api.threads import DeskRoute
 from openacorn.core.geo.geodesy import AreaError, Point
 from openacorn.core.geo.territory import areas_of_geojson, checked_territory
+from openacorn.jobs.estimating import held_points
 from openacorn.net.probes.site import now
 from openacorn.store import businesses, places, regions, territories
 
@@ -61,11 +62,12 @@ def list_territories(desk: Desk) -> list[TerritoryTold]:
     """Kept territories with what is held in each."""
     with desk.database.read() as conn:
         kept = territories.list_territories(conn)
-        pins = [Point(lat, lon) for _, lat, lon in businesses.held_points(conn)]
+    with desk.snapshot.current() as grid:
+        pins = held_points(grid)
     told = []
     for item in kept:
         territory = checked_territory(item.areas)
-        held = sum(territory.contains(pin) for pin in pins)
+        held = int(territory.contains_many(pins.lat, pins.lon).sum())
         told.append(
             TerritoryTold(id=item.id, name=item.name, areas=[AreaTold(**area) for area in item.areas], held=held)
         )

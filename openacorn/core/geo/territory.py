@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
+import numpy as np
 import shapely
 from geographiclib.geodesic import Geodesic
 from shapely.geometry import Polygon as Shape
 from shapely.geometry import box
 
-from openacorn.core.geo.geodesy import AreaError, Circle, Point, checked_circle
+from openacorn.core.geo.geodesy import AreaError, Circle, Mask, Numbers, Point, checked_circle
 from openacorn.core.geo.tiles import Tile, bounding_tile
 
 Ring = tuple[tuple[float, float], ...]
@@ -53,6 +54,11 @@ class Polygon:
         """A point on the edge is inside, one in a hole is not."""
         lon = point.lon + 360.0 * round((self._middle - point.lon) / 360.0)
         return bool(_shape(self.rings).covers(shapely.Point(lon, point.lat)))
+
+    def contains_many(self, lats: Numbers, lons: Numbers) -> Mask:
+        """Which of many points are inside."""
+        turned = lons + 360.0 * np.round((self._middle - lons) / 360.0)
+        return np.asarray(shapely.covers(_shape(self.rings), shapely.points(turned, lats)), np.bool_)
 
     def touches(self, tile: Tile) -> bool:
         """Have the tile and the area a point in common?"""
@@ -103,6 +109,19 @@ class Territory:
     def contains(self, point: Point) -> bool:
         """Is the point in one of the areas?"""
         return any(area.shape.contains(point) for area in self.areas)
+
+    def contains_many(self, lats: Numbers, lons: Numbers) -> Mask:
+        """Which of many points are in one of the areas: only those in an area's bounds are looked at closely."""
+        found = np.zeros(len(lats), np.bool_)
+        for area in self.areas:
+            tile = area.bounds
+            half = (tile.east - tile.west) / 2
+            east_of_middle = (lons - (tile.west + half) + 180.0) % 360.0 - 180.0
+            near = np.flatnonzero(
+                ~found & (lats >= tile.south) & (lats <= tile.north) & (np.abs(east_of_middle) <= half)
+            )
+            found[near] = area.shape.contains_many(lats[near], lons[near])
+        return found
 
     def touches(self, tile: Tile) -> bool:
         """Could a point of the territory lie in this tile?"""

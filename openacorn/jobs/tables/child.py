@@ -1,9 +1,10 @@
 """Files are read in a process of its own with limits: whatever a file does to its reader, the application goes on.
 
-`read_rows` runs here; `python -m openacorn.jobs.tables.child PATH NAME ENCODING` is the process. It says each piece as a line of
-JSON: {"rows": [[line, error, cells] …]}, {"note": "…"}, {"fault": "…"}, and at the end {"done": true}.
+`read_rows` runs here; `python -m openacorn.jobs.tables.child` is the process. It is told [path, name, encoding] on standard input
+and says each piece as a line of JSON: {"rows": [[line, error, cells] …]}, {"note": "…"}, {"fault": "…"}, {"done": true}.
 """
 
+import json
 import os
 import resource
 import select
@@ -36,9 +37,12 @@ def read_rows(path: Path, name: str = "", encoding: str = "", notes: list[str] |
     """
     name = name or path.name
     path.stat()  # who cannot find it says so as for every file
-    command = [sys.executable, "-m", "openacorn.jobs.tables.child", str(path.absolute()), name, encoding]
-    reader = subprocess.Popen(command, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE)
+    command = [sys.executable, "-m", "openacorn.jobs.tables.child"]
+    reader = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+    assert reader.stdin is not None
     assert reader.stdout is not None
+    with reader.stdin:
+        reader.stdin.write(json.dumps([str(path.absolute()), name, encoding]).encode())
     try:
         for line in _lines(reader.stdout, name):
             said: dict[str, Any] = orjson.loads(line)
@@ -81,8 +85,9 @@ def _limit(path: Path) -> None:
 
 
 def main() -> None:
-    """Read the file named on the command line, and say what is in it."""
-    path, name, encoding = Path(sys.argv[1]), sys.argv[2], sys.argv[3]
+    """Read the file that standard input names, and say what is in it."""
+    where, name, encoding = json.load(sys.stdin)  # a path may hold what UTF-8 does not
+    path = Path(where)
     out = sys.stdout.buffer
 
     def tell(said: dict[str, Any]) -> None:

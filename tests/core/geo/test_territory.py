@@ -1,14 +1,16 @@
 """Territories of circles and polygons: what is inside, which tiles touch, how large, and what is refused."""
 
+import contextlib
 import json
 import random
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pyproj import Geod
 
-from openacorn.core.geo.geodesy import AreaError, Circle, Point
+from openacorn.core.geo.geodesy import AreaError, Circle, Point, destination
 from openacorn.core.geo.territory import Area, Polygon, Territory, areas_of_geojson, checked_polygon, checked_territory
 from openacorn.core.geo.tiles import Tile
 
@@ -64,6 +66,25 @@ def test_every_tile_that_holds_a_place_of_the_territory_touches_it(seed: int) ->
         point = Point(-37 + rng.random(), west + rng.random())
         if territory.contains(point.normal()):
             assert any(holds(tile, point) for tile in tiles)
+
+
+@settings(max_examples=80, deadline=None)
+@given(st.integers(0, 10_000))
+def test_many_points_at_once_are_inside_as_one_by_one(seed: int) -> None:
+    rng = random.Random(seed)
+    west, south = rng.choice((160.0, 179.7, -180.0)), rng.choice((-84.0, -37.0, 0.0, 60.0))
+    ring = tuple((west + rng.random(), south + rng.random()) for _ in range(4))
+    circle = Circle(Point(south + 0.5, west + 0.2), rng.choice((500, 30_000, 200_000)))
+    areas = [Area("a", circle)]
+    with contextlib.suppress(AreaError):
+        areas.append(Area("b", checked_polygon([ring])))
+    territory = Territory(tuple(areas))
+    points = [Point(south + rng.uniform(-1, 2), west + rng.uniform(-1, 2)).normal() for _ in range(60)]
+    # on the edge and a metre to either side, where the sphere cannot tell
+    points += [destination(circle.centre, rng.uniform(0, 360), circle.radius_m + off).normal() for off in (-1, 0, 1)]
+    many = territory.contains_many(np.array([p.lat for p in points]), np.array([p.lon for p in points]))
+    assert many.tolist() == [territory.contains(point) for point in points]
+    assert not territory.contains_many(np.array([np.nan]), np.array([np.nan])).any()
 
 
 def holds(tile: Tile, point: Point) -> bool:

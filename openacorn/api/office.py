@@ -1,0 +1,86 @@
+"""What one running application holds: opened at its start, closed at its end."""
+
+import asyncio
+import sqlite3
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+import structlog
+
+from openacorn.api.deps import Office, check_ids
+from openacorn.jobs.delivering import Deliveries
+from openacorn.jobs.exporting import Exporter
+from openacorn.jobs.importing import delete_abandoned
+from openacorn.jobs.pool import Pool
+from openacorn.jobs.printing import Press
+from openacorn.jobs.replying import Senders
+from openacorn.jobs.runs import Runs
+from openacorn.jobs.scheduling import Scheduling
+from openacorn.jobs.scoring import score_unscored
+from openacorn.jobs.views import EVERY_S, Views
+from openacorn.jobs.watching import Watching
+from openacorn.settings import Settings
+from openacorn.store import own_trades, places, regions
+from openacorn.store.db import Database
+from openacorn.store.folder import DATABASE
+from openacorn.store.snapshot import Snapshot
+
+log = structlog.get_logger()
+
+
+def _fill(database: Database) -> None:
+    """What ships, where the store has none of it yet; and what nobody came back for."""
+    with database.write() as conn:
+        places.fill_if_empty(conn)
+        regions.fill_if_empty(conn)
+        own_trades.adopt_trades(conn)
+    delete_abandoned(database)
+
+
+def _warm(database: Database, snapshot: Snapshot) -> None:
+    """What nobody should wait for: scores that an older version left out, and the table's columns."""
+    score_unscored(database)
+    snapshot.warm()
+
+
+async def _write_views(views: Views, database: Database) -> None:
+    while True:
+        await asyncio.sleep(EVERY_S)
+        try:
+            await asyncio.to_thread(views.write_down, database)
+        except sqlite3.OperationalError:  # the disk is full: they stay counted, for the next time
+            log.warning("views of owners' pages could not be written down")
+
+
+@asynccontextmanager
+async def open_office(folder: Path, settings: Settings, owners_port: int) -> AsyncIterator[Office]:
+    """Open the store in `folder`, go on with what was under way, and keep the schedules; end it all on leaving."""
+    database, pool = Database(folder / DATABASE), Pool(settings)
+    runs = Runs(database, settings, pool)
+    scheduling = Scheduling(database, settings, runs.start)
+    runs.ended = scheduling.tell
+    snapshot = Snapshot(database, check_ids)
+    exporter = Exporter(database, snapshot, settings, check_ids)
+    deliveries = Deliveries(database, exporter, settings)
+    scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
+    office = Office(
+        folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
+        exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
+        owners_port=owners_port,
+    )  # fmt: skip
+    await asyncio.to_thread(_fill, database)
+    await asyncio.to_thread(runs.recover)
+    await scheduling.begin()
+    warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
+    counting = asyncio.create_task(_write_views(office.views, database))
+    yield office
+    await warming
+    scheduling.end()
+    office.press.close()
+    counting.cancel()
+    await office.watching.close()
+    await runs.close()
+    await pool.close()
+    await asyncio.to_thread(office.views.write_down, database)
+    database.close()
