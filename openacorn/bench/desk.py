@@ -13,6 +13,7 @@ from typing import Any
 import duckdb
 import polars as pl
 
+from openacorn.bench.desk_busy import READERS, table_while_busy
 from openacorn.bench.desk_screen import facet_click
 from openacorn.bench.desk_store import deep_page, reader_beside_writer
 from openacorn.bench.rerank import measure_rerank
@@ -217,6 +218,11 @@ def _as_text(figures: dict[str, Any]) -> str:
         f"a reader's median: alone {store['alone_ms']:.2f} ms, beside a writer going flat out {store['beside_ms']:.2f} ms "
         f"({store['times']:.2f} ×), {store['busy']} busy errors, {store['writes']} writes"
     )
+    for work, row in figures["while_busy"].items():
+        lines.append(
+            f"the table for {READERS} readers beside {work} ({row['took_s']} s): p50 {row['p50_ms']} ms, p95 {row['p95_ms']} ms, "
+            f"max {row['max_ms']} ms, {row['requests']} requests, {row['errors']} errors"
+        )
     click = figures["facet_click"]
     if "missing" in click:
         lines.append(f"a facet clicked on screen was not measured: {click['missing']}")
@@ -232,4 +238,5 @@ def bench_desk() -> tuple[dict[str, Any], str]:
     figures: dict[str, Any] = {"sizes": {str(size): _measure(size) for size in SIZES}}
     figures["reader_beside_writer"] = reader_beside_writer()
     figures["facet_click"] = facet_click()
+    figures["while_busy"] = table_while_busy()
     return figures, _as_text(figures)

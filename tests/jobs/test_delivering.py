@@ -11,9 +11,10 @@ from pathlib import Path
 import pytest
 
 from openacorn.core.listing import Listing
-from openacorn.jobs.delivering import Deliveries
+from openacorn.jobs.delivering import Deliveries, DeliveryError, delivery_folder
 from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.merging import absorb
+from openacorn.net import webhook
 from openacorn.settings import Settings
 from openacorn.store import imports, presets
 from openacorn.store.db import Database
@@ -160,3 +161,51 @@ def test_a_preset_that_names_a_check_that_is_gone_stops_no_other_delivery(databa
     assert "gone" in faults[1]
     assert "File exists" in faults[2]
     assert (tmp_path / "d").is_dir()
+
+
+ALLOWED = [
+    ("", True), ("weekly", True), ("weekly/vets", True), ("{root}/out", True), ("{root}", True),
+    ("..", False), ("weekly/../../x", False), ("/etc", False), ("{root}/../x", False), ("{root}x", False), ("link/x", False),
+    ("~/x", False), ("a\0b", False),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("wanted", "allowed"), ALLOWED, ids=[wanted or "none" for wanted, _ in ALLOWED])
+def test_deliveries_stay_in_the_folders_that_the_settings_allow(tmp_path: Path, wanted: str, allowed: bool) -> None:
+    data, root = tmp_path / "data", tmp_path / "root"
+    (data / "deliveries").mkdir(parents=True)
+    (data / "deliveries" / "link").symlink_to("/tmp")
+    settings = Settings(delivery_folders=[str(root)])
+    if allowed:
+        assert delivery_folder(settings, data, wanted.format(root=root))
+    else:
+        with pytest.raises(DeliveryError, match=r"outside the folders|no folder"):
+            delivery_folder(settings, data, wanted.format(root=root))
+
+
+def test_a_webhook_is_not_led_elsewhere(hook: Hook) -> None:
+    class Redirecting(http.server.BaseHTTPRequestHandler):
+        def do_POST(self) -> None:
+            self.send_response(307)
+            self.send_header("Location", f"http://127.0.0.1:{hook.server_port}/in")
+            self.send_header("Content-Length", "0")
+            self.end_headers()
+
+        def log_message(self, format: str, *args: object) -> None:
+            """Keep quiet."""
+
+    hook.status = 204
+    server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Redirecting)
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    url = f"http://127.0.0.1:{server.server_port}/"
+    try:
+        fault = asyncio.run(webhook.post(Settings(trusted_hosts=["127.0.0.1"]), url, b"{}", "application/json"))
+        inside = asyncio.run(webhook.post(Settings(), url, b"{}", "application/json"))
+    finally:
+        server.shutdown()
+        server.server_close()
+        thread.join()
+    assert "a redirect, which is not followed" in fault
+    assert "trusted_hosts" in inside
+    assert hook.taken == []
