@@ -1,6 +1,8 @@
 """Carry out one run: ask the sources, merge what comes, audit what was merged, settle, score, stop whenever told to."""
 
 import asyncio
+import sqlite3
+import time
 from collections.abc import Sequence
 
 from openacorn.core.audit.hosts import host_of
@@ -26,6 +28,9 @@ from openacorn.store.db import Database
 from openacorn.store.units import Unit
 
 SAVE_EVERY_S = 0.25
+KEPT_S = 5.0
+"""While audits come in, the peers of a trade are read anew so often."""
+
 PAGES_AT_ONCE = 25
 SCORED_AT_ONCE = 100
 """Businesses a transaction: it takes about a quarter of a second."""
@@ -46,6 +51,8 @@ class CarryOut:
             self._plan = sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan)
         self._lanes = [self._lane(source) for source in self._plan.sources]
         self._gathered = asyncio.Event()
+        self._kept: tuple[Judge, Scorer] | None = None
+        self._kept_until = 0.0
 
     def _lane(self, source: str) -> Lane | FileLane:
         kind = FileLane if source.startswith("file:") else Lane
@@ -171,8 +178,16 @@ class CarryOut:
                             f"{result.website}: {check}: {finding.reason}",
                             "report this to us",
                         )
-            Judge(conn).judge(scored)
-            Scorer(conn).score(scored)
+            judge, scorer = self._judges(conn)
+            judge.judge(scored)
+            scorer.score(scored)
+
+    def _judges(self, conn: sqlite3.Connection) -> tuple[Judge, Scorer]:
+        """Who judges and who scores. What they have read of a trade is good for some seconds: at the end all is done again."""
+        moment = time.monotonic()
+        if self._kept is None or moment > self._kept_until:
+            self._kept, self._kept_until = (Judge(conn), Scorer(conn)), moment + KEPT_S
+        return self._kept
 
     def _make_pages(self) -> bool:
         """Make some of the owners' pages that the run was asked for; False once none is left."""

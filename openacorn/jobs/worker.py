@@ -7,6 +7,7 @@ does the worker: a killed parent leaves none behind.
 
 import asyncio
 import base64
+import os
 import sys
 from dataclasses import asdict
 from typing import Any
@@ -29,6 +30,9 @@ LINE_LIMIT = 64 * 1024 * 1024
 FAILED = b"!"
 """What an answer begins with that is the reason of a failure and no result."""
 
+
+NICENESS = 5
+"""Audits come after what somebody waits for at the screen."""
 
 BEAT_S = 2.0
 """Rest between two signs of life."""
@@ -106,5 +110,6 @@ async def _work() -> None:
 
 
 if __name__ == "__main__":
+    os.nice(NICENESS)
     uvloop.install()
     asyncio.run(_work())
