@@ -3,6 +3,7 @@
 import asyncio
 import sqlite3
 from collections.abc import AsyncIterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager
 from pathlib import Path
 
@@ -25,6 +26,9 @@ from openacorn.store import own_trades, places, regions
 from openacorn.store.db import Database
 from openacorn.store.folder import DATABASE
 from openacorn.store.snapshot import Snapshot
+
+THREADS = 64
+"""Of runs, deliveries and whatever else is done aside: four askers a source, and room."""
 
 log = structlog.get_logger()
 
@@ -56,6 +60,8 @@ async def _write_views(views: Views, database: Database) -> None:
 @asynccontextmanager
 async def open_office(folder: Path, settings: Settings, owners_port: int) -> AsyncIterator[Office]:
     """Open the store in `folder`, go on with what was under way, and keep the schedules; end it all on leaving."""
+    # threads that wait for their turn to write must not keep the others from beginning
+    asyncio.get_running_loop().set_default_executor(ThreadPoolExecutor(THREADS, "aside"))
     database, pool = Database(folder / DATABASE), Pool(settings)
     runs = Runs(database, settings, pool)
     scheduling = Scheduling(database, settings, runs.start)

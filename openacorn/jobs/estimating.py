@@ -100,33 +100,45 @@ def held_points(grid: Grid) -> HeldPoints:
     return HeldPoints(lat[there], lon[there], codes[there], list(names))
 
 
-def _residents(conn: sqlite3.Connection, territory: Territory) -> int:
-    towns = places.towns(conn, territory.bounds)
-    where = np.array([(town.lat, town.lon) for town in towns], np.float64).reshape(-1, 2)
-    inside = territory.contains_many(where[:, 0], where[:, 1])
-    return sum(town.residents for town, within in zip(towns, inside.tolist(), strict=True) if within)
+class _Towns:
+    """Towns and their residents, read once for several territories."""
+
+    def __init__(self, conn: sqlite3.Connection, territories: Sequence[Territory]) -> None:
+        bounds = [territory.bounds for territory in territories]
+        south, north = min(tile.south for tile in bounds), max(tile.north for tile in bounds)
+        found = np.array(places.town_points(conn, south, north), np.float64).reshape(-1, 3)
+        self._lat, self._lon, self._residents = found[:, 0], found[:, 1], found[:, 2]
+
+    def residents(self, territory: Territory) -> int:
+        return int(self._residents[territory.contains_many(self._lat, self._lon)].sum())
 
 
-def _own_rates(conn: sqlite3.Connection, held: HeldPoints) -> dict[str, float]:
-    """Trade → businesses per 10,000 residents, over the territories that finished runs have swept for it, the latest counting."""
+def _swept(conn: sqlite3.Connection) -> list[Plan]:
+    """Plans that finished runs have carried out whole, the latest first."""
+    plans = ((run.state, sweeps.plan_from_json(run.plan)) for run in sweeps.list_runs(conn))
+    # not what was cut off on purpose, nor a list of one's own
+    return [plan for state, plan in plans if state == "done" and not plan.wanted and plan.areas]
+
+
+def _own_rates(plans: Sequence[Plan], held: HeldPoints, towns: _Towns) -> dict[str, float]:
+    """Trade → businesses per 10,000 residents, over the territories that were swept for it, the latest counting."""
     found: dict[str, float] = {}
-    for run in sweeps.list_runs(conn):
-        plan = sweeps.plan_from_json(run.plan)
-        if run.state != "done" or plan.wanted or not plan.areas or not set(plan.trades) - found.keys():
-            continue  # cut off on purpose, or a list of one's own, or nothing that a later run has not told
-        residents = _residents(conn, plan.territory)
-        if not residents:
-            continue
-        inside = held.count(plan.territory)
-        for trade in plan.trades:
-            found.setdefault(trade, inside[trade] * 10_000 / residents)
+    for plan in plans:
+        if set(plan.trades) <= found.keys():
+            continue  # nothing that a later run has not told
+        if residents := towns.residents(plan.territory):
+            inside = held.count(plan.territory)
+            for trade in plan.trades:
+                found.setdefault(trade, inside[trade] * 10_000 / residents)
     return found
 
 
 def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: HeldPoints) -> SweepEstimate:
     """Return what carrying out `plan` would take. held: where the businesses are that are held."""
-    residents = _residents(conn, plan.territory)
-    rates = _own_rates(conn, held)
+    swept = _swept(conn)
+    towns = _Towns(conn, [plan.territory, *(earlier.territory for earlier in swept)])
+    residents = towns.residents(plan.territory)
+    rates = _own_rates(swept, held, towns)
     trades = checked_trades(plan.trades)
     inside = held.count(plan.territory)
     # a trade never swept is taken to stand to its national rate as the swept ones do

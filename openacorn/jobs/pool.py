@@ -98,7 +98,7 @@ class _Worker:
                 b"\n"
             ):  # the last line of a worker that was killed may be half a line
                 self._moved = time.monotonic()
-                self._take(*line.rstrip().split(b" ", 1))
+                await self._take(*line.rstrip().split(b" ", 1))
                 if self._retiring and not self._waiting:
                     self.end_input()
         except (ValueError, KeyError, TypeError) as error:  # too long, or none of ours: nothing after it can be trusted
@@ -109,12 +109,12 @@ class _Worker:
                 future.set_exception(WorkerLost(f"{why} (exit {self.process.returncode})"))
         self._waiting.clear()
 
-    def _take(self, serial: bytes, body: bytes = b"") -> None:
+    async def _take(self, serial: bytes, body: bytes = b"") -> None:
         """Hand an answer to who waits for it. Raises ValueError, KeyError, TypeError if it is none."""
         if serial == BEAT:
             return
         failed = body.startswith(FAILED)
-        result = None if failed else decode(body)
+        result = None if failed else await asyncio.to_thread(decode, body)  # some megabytes of pages
         future = self._waiting.pop(int(serial), None)
         if future is None or future.done():
             return

@@ -4,6 +4,7 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, replace
 
+import numpy as np
 import orjson
 
 from openacorn.core.geo.geodesy import Point
@@ -34,8 +35,12 @@ def words_of(trade_id: str) -> tuple[str, ...]:
 
 def towns_in(conn: sqlite3.Connection, plan: Plan) -> dict[str, Point]:
     """The territory's towns and their centres."""
-    inside = {town.name: Point(town.lat, town.lon) for town in places.towns(conn, plan.territory.bounds)}
-    return {name: centre for name, centre in inside.items() if plan.territory.contains(centre)}
+    centres = {town.name: Point(town.lat, town.lon) for town in places.towns(conn, plan.territory.bounds)}
+    lats, lons = (
+        np.array([getattr(centre, name) for centre in centres.values()], np.float64) for name in ("lat", "lon")
+    )
+    inside = plan.territory.contains_many(lats, lons).tolist()
+    return {name: centre for (name, centre), within in zip(centres.items(), inside, strict=True) if within}
 
 
 def places_in(conn: sqlite3.Connection, plan: Plan) -> list[str]:

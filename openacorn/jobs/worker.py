@@ -31,7 +31,7 @@ FAILED = b"!"
 """What an answer begins with that is the reason of a failure and no result."""
 
 
-NICENESS = 5
+NICENESS = 10
 """Audits come after what somebody waits for at the screen."""
 
 BEAT_S = 2.0

@@ -49,6 +49,7 @@ TOWNS = """
 SELECT name, within, kind, lat, lon, residents, radius_km FROM place
 WHERE residents > 0 AND lat BETWEEN ? AND ? AND (lon BETWEEN ? AND ? OR lon BETWEEN ? AND ?)
 """
+TOWN_POINTS = "SELECT lat, lon, residents FROM place WHERE residents > 0 AND lat BETWEEN ? AND ?"
 SUBURB = "SELECT name FROM place WHERE length(name) > 3 AND lat BETWEEN ? AND ? AND lon BETWEEN ? AND ?"
 
 
@@ -58,6 +59,11 @@ def towns(conn: sqlite3.Connection, within: Tile) -> list[Place]:
     turn = 360.0 if west < -180 else -360.0
     bounds = (within.south, within.north, west, east, west + turn, east + turn)
     return [Place(**dict(row)) for row in conn.execute(TOWNS, bounds)]
+
+
+def town_points(conn: sqlite3.Connection, south: float, north: float) -> list[tuple[float, float, int]]:
+    """(lat, lon, residents) of every place with residents of its own between two latitudes."""
+    return [tuple(row) for row in conn.execute(TOWN_POINTS, (south, north))]
 
 
 def names_near(conn: sqlite3.Connection, lat: float, lon: float, degrees: float = 5.0) -> list[str]:

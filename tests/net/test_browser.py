@@ -164,6 +164,24 @@ def test_a_page_that_never_ends_costs_its_own_time_and_nothing_else() -> None:
     assert browsers_left() == []
 
 
+@pytest.mark.parametrize(("user", "sandboxed"), [(0, False), (1000, True)])
+def test_chromiums_sandbox_is_left_out_for_the_superuser_alone(
+    monkeypatch: pytest.MonkeyPatch, user: int, sandboxed: bool
+) -> None:
+    """Only the superuser can have a browser without one: Chromium refuses to start otherwise."""
+    started: list[list[str]] = []
+
+    def remote(_line: object, options: Any) -> None:
+        started.append(options.arguments)
+        raise RuntimeError("far enough")
+
+    monkeypatch.setattr("openacorn.net.probes.browser.os.geteuid", lambda: user)
+    monkeypatch.setattr("selenium.webdriver.Remote", remote)
+    seen = asyncio.run(BrowserProbe(Settings()).look("http://gull.example/"))
+    assert "far enough" in seen.rendered.failed
+    assert ("--no-sandbox" not in started[0]) is sandboxed
+
+
 def test_no_call_leaves_past_the_proxy() -> None:
     """WebRTC asks by UDP, which a proxy for HTTP never sees."""
     with closing(socket.socket(socket.AF_INET, socket.SOCK_DGRAM)) as canary:

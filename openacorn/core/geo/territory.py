@@ -111,16 +111,17 @@ class Territory:
         return any(area.shape.contains(point) for area in self.areas)
 
     def contains_many(self, lats: Numbers, lons: Numbers) -> Mask:
-        """Which of many points are in one of the areas: only those in an area's bounds are looked at closely."""
+        """Which of many points (longitudes in −180…180) are in one of the areas: only those in its bounds are looked at closely."""
         found = np.zeros(len(lats), np.bool_)
         for area in self.areas:
             tile = area.bounds
+            near = np.flatnonzero((lats >= tile.south) & (lats <= tile.north))
             half = (tile.east - tile.west) / 2
-            east_of_middle = (lons - (tile.west + half) + 180.0) % 360.0 - 180.0
-            near = np.flatnonzero(
-                ~found & (lats >= tile.south) & (lats <= tile.north) & (np.abs(east_of_middle) <= half)
-            )
-            found[near] = area.shape.contains_many(lats[near], lons[near])
+            east = lons[near] - (tile.west + half)
+            if tile.west < -180.0 or tile.east > 180.0:
+                east = (east + 180.0) % 360.0 - 180.0
+            near = near[np.abs(east) <= half]
+            found[near] |= area.shape.contains_many(lats[near], lons[near])
         return found
 
     def touches(self, tile: Tile) -> bool:
