@@ -5,6 +5,7 @@ import errno
 import socket
 
 from fastapi import FastAPI
+from fastapi.responses import Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from openacorn.api import errors
@@ -26,8 +27,14 @@ def owners_app() -> FastAPI:
     errors.install(app)
     app.include_router(owners.assets)  # before what takes any word for a page
     app.include_router(owners.router)
+    app.add_api_route("/favicon.ico", _no_icon, include_in_schema=False)
     app.add_middleware(Limit, most=OWNERS_BODY)
     return app
+
+
+def _no_icon() -> Response:
+    """Browsers ask for one whatever a page says; there is none, and that is no fault."""
+    return Response(status_code=204, headers={"Cache-Control": "max-age=86400"})
 
 
 class Doors:

@@ -149,7 +149,7 @@ class Client:
                 url, method if form is None else "POST", headers or {}, form, verify, max_body, seconds
             )
         except FetchError as error:
-            lost = self.pulse.stood_still(started) if error.failure in PERHAPS_OURS else 0.0
+            lost = self.pulse.is_ours(started) if error.failure in PERHAPS_OURS else 0.0
             if not lost:
                 raise
             raise FetchError(

@@ -13,6 +13,10 @@ STANDSTILL_S = 1.0
 """A busy loop is some tenths of a second late; one that is later than this stood still."""
 
 
+OUR_SHARE = 0.3
+"""From this share of the time on, what failed says nothing about who was asked."""
+
+
 class Pulse:
     """Beats on the loop and remembers by how much each beat was late. `clock`: seconds, never set back."""
 
@@ -42,3 +46,11 @@ class Pulse:
         spans = [*self._late, (moment, moment - self._last - BEAT_S)]  # the last beat may be late just now
         inside = ((min(late, end - since), late) for end, late in spans if end > since)
         return sum(part for part, late in inside if late >= least)
+
+    def is_ours(self, since: float) -> float:
+        """Seconds lost in standstills since `since`, if what failed meanwhile may be our own doing; else 0.
+
+        A second of ten leaves a server nine to answer in: that it did not is no fault of ours.
+        """
+        lost = self.stood_still(since)
+        return lost if lost >= OUR_SHARE * (self._clock() - since) else 0.0

@@ -93,8 +93,11 @@ def fetched(serve: Serve, seconds: float = 2.0) -> bytes:
 
 
 def failure_of(serve: Serve, seconds: float = 0.4) -> Failure:
-    with pytest.raises(FetchError) as caught:
-        fetched(serve, seconds)
+    for _ in range(5):  # on a machine that is busy with other things this very process may stand still: then once more
+        with pytest.raises(FetchError) as caught:
+            fetched(serve, seconds)
+        if caught.value.failure is not Failure.BUSY:
+            break
     return caught.value.failure
 
 

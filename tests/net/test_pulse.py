@@ -28,7 +28,9 @@ def visited(seconds: float, still_s: float) -> Visit:
 
 
 def test_a_time_out_of_our_own_making_is_unknown_and_never_a_gap() -> None:
-    honest, ours = visited(1.0, 0.0), visited(1.0, 2.5)
+    # on a machine that is busy with other things this very process may stand still: then once more
+    honest = next(visit for _ in range(5) if (visit := visited(1.0, 0.0)).failure is not Failure.BUSY)
+    ours = visited(1.0, 2.5)
     assert (honest.failure, answers.judge(honest).outcome) == (Failure.TIMEOUT, Outcome.GAP)
     assert (ours.failure, answers.judge(ours).outcome) == (Failure.BUSY, Outcome.UNKNOWN)
 
@@ -43,5 +45,6 @@ def test_a_pulse_counts_what_lies_in_the_time_asked_for() -> None:
         round(pulse.stood_still(since, least), 6) for since, least in ((100, 1), (100, 0.2), (102.3, 1), (103.5, 0.2))
     ]
     assert said == [3.0, 3.3, 1.0, 0.3]
+    assert [round(pulse.is_ours(since), 6) for since in (100, 95, 90, 103.4)] == [3.0, 3.0, 0.0, 0.0]
     at = 106.0  # it stands still now, and the beat that would say so is still to come
     assert round(pulse.stood_still(103.9), 6) == 2.1

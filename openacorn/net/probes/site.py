@@ -98,7 +98,7 @@ class SiteProbe:
                 await self._visit(listed, notes, deep=deep, most=pages)
         except TimeoutError:
             notes.cut_short = f"stopped after {seconds:g} s"
-            if notes.visit.failure is Failure.TIMEOUT and self._client.pulse.stood_still(started):
+            if notes.visit.failure is Failure.TIMEOUT and self._client.pulse.is_ours(started):
                 notes.visit = replace(notes.visit, failure=Failure.BUSY)
         read = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
         took = time.monotonic() - started

@@ -182,7 +182,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                   className={BOX}
                   value={folder}
                   onChange={(event) => setFolder(event.target.value)}
-                  placeholder="Deliver after each run into the folder /…"
+                  placeholder="Deliver after each run into the folder, say “weekly”"
                   aria-label="Folder to deliver into"
                 />
                 <input
