@@ -107,9 +107,8 @@ def _invalid(_request: Request, error: Exception) -> JSONResponse:
 
 def _http(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, HTTPException)
-    return JSONResponse(
-        body(str(error.detail), "address", "check the address"), error.status_code, headers=error.headers
-    )
+    where, remedy = ("body", "send less at once") if error.status_code == 413 else ("address", "check the address")
+    return JSONResponse(body(str(error.detail), where, remedy), error.status_code, headers=error.headers)
 
 
 def _unencodable(_request: Request, _error: Exception) -> JSONResponse:

@@ -36,6 +36,8 @@ class Press:
     """Makes PDFs, two at a time; what was made before of the same page is given out again."""
 
     def __init__(self) -> None:
+        self.drawing = asyncio.Semaphore(AT_ONCE)
+        """To be held while a page is drawn for printing: sixty at once would take the interpreter from everybody else."""
         self._pool: ProcessPoolExecutor | None = None
         self._made: OrderedDict[str, bytes] = OrderedDict()
         self._making: dict[str, asyncio.Task[bytes]] = {}

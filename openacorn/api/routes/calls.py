@@ -101,7 +101,8 @@ def _drawn(desk: Office, ids: list[int]) -> str:
 async def _paper(desk: Office, ids: list[int], form: str) -> Response:
     if form not in FORMS:
         raise NotFound(f"call sheets come as {' or '.join(FORMS)}, not as {form}")
-    html = await asyncio.to_thread(_drawn, desk, ids)
+    async with desk.press.drawing:
+        html = await asyncio.to_thread(_drawn, desk, ids)
     if form == "html":
         return HTMLResponse(html)
     headers = {"Content-Disposition": 'attachment; filename="call-sheets.pdf"'}

@@ -62,7 +62,8 @@ async def pdf_of(desk: Office, page: OwnerPage, facts: OwnersFacts) -> Response:
         with desk.database.read() as conn:
             return drawn(conn, desk.settings, page, facts, printed=True), owner_pages.logo(conn)
 
-    html, logo = await asyncio.to_thread(paper)
+    async with desk.press.drawing:
+        html, logo = await asyncio.to_thread(paper)
     body = await desk.press.pdf(html, {LOGO: ("image/png", logo)} if logo else {})
     name = re.sub(r"[^A-Za-z0-9]+", "-", facts.name).strip("-").lower() or "page"
     headers = {**HEADERS, "Content-Disposition": f'attachment; filename="{name}.pdf"'}
