@@ -18,6 +18,8 @@ class ScoredGrid(Grid):
 
     def __init__(self, checks: Sequence[str], search_pages: Callable[[str], Iterable[int]] = lambda _: ()) -> None:
         super().__init__(checks, search_pages)
+        self.behind = False
+        """Are changes under way that are not all in it yet?"""
         self._of_version = -1
         self._scores: dict[str, ScoreColumns] = {}
         self._base = np.zeros(0)

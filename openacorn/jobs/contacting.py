@@ -98,23 +98,19 @@ def give_standing(
 def take_in(conn: sqlite3.Connection, kind: str, marks: Sequence[tuple[Mark, str]], at: str, settings: Settings) -> int:
     """Keep a list of marks (with how they were written) under a standing, and give it to the businesses that answer to one.
 
-    Returns how many businesses changed. Whoever is known by one mark is from then on known by all of its own; those who refused
-    are noted as if they had said so on the phone.
+    Returns how many businesses changed. Those who refused are noted as if they had said so on the phone; for the others the list
+    says all there is, so that a line taken out of it holds nobody back any more.
     """
     standings.add_standings(conn, kind, marks, at)
     before = {row["id"]: row["standing"] for row in businesses.all_businesses(conn)}
     judge_all(conn, settings)
-    scorer, changed = Scorer(conn), 0
-    for row in list(businesses.all_businesses(conn)):
-        if row["standing"] == before.get(row["id"]):
-            continue
-        changed += 1
+    changed = [row for row in businesses.all_businesses(conn) if row["standing"] != before.get(row["id"])]
+    scorer = Scorer(conn)
+    for row in changed:
         if row["standing"] == kind == REFUSED:
             act(conn, row["id"], Said(REFUSED, note="stood in a list"), at, settings, scorer)
-        elif row["standing"] == kind:
-            give_standing(conn, row, kind, at, settings, scorer)
     winning.learn(conn)
-    return changed
+    return len(changed)
 
 
 def _follow(

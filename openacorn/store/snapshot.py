@@ -69,6 +69,7 @@ class Snapshot:
         """The grid for this thread alone until the block ends. exact: wait until it holds every change, however long that takes."""
         self._wait(exact=exact)
         with self._lock:
+            self._grid.behind = self._following is not None
             yield self._grid
 
     def warm(self) -> None:

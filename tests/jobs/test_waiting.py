@@ -84,10 +84,10 @@ def test_a_large_change_holds_nobody_up_and_arrives(database: Database, monkeypa
     monkeypatch.setattr(snapshot, "_catch_up", slowly)
     add(database, "Heron Vets")
     with snapshot.current() as grid:  # it does not come to an end, and this answers all the same
-        assert len(grid) == 1
+        assert (len(grid), grid.behind) == (1, True)
     slow.set()
     with snapshot.current(exact=True) as grid:
-        assert len(grid) == 2
+        assert (len(grid), grid.behind) == (2, False)
 
 
 def test_a_fault_in_following_is_told_to_who_waits_and_goes_away(

@@ -16,7 +16,10 @@ class ClauseTold(Told):
 
 
 class GridPage(Told):
-    """A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held."""
+    """A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held.
+
+    behind: a large change is on its way in and this shows only a part of it: ask again in a moment.
+    """
 
     columns: list[str]
     rows: list[list[Cell]]
@@ -25,6 +28,7 @@ class GridPage(Told):
     sentence: str
     clauses: list[ClauseTold]
     offset: int
+    behind: bool
 
 
 class HistogramTold(Told):
@@ -44,6 +48,7 @@ class Facets(Told):
     counts: dict[str, dict[str, int]]
     labels: dict[str, dict[str, str]]
     histograms: dict[str, HistogramTold]
+    behind: bool
 
 
 class PointsTold(Told):
@@ -52,6 +57,7 @@ class PointsTold(Told):
     points: list[tuple[int, float, float, str, float | None]]
     total: int
     cut: bool
+    behind: bool
 
 
 class EvidenceTold(Told):

@@ -52,6 +52,7 @@ def list_businesses(
         held = int(grid.live().sum())
         mask = grid.select(chosen, time.time())
         ids, total = grid.order(mask, sort, offset, limit), int(mask.sum())
+        behind = grid.behind
     with desk.database.read() as conn:
         rows, groups = businesses.get_businesses(conn, ids), membership.groups_of(conn, ids)
         names = names_for(conn)
@@ -64,6 +65,7 @@ def list_businesses(
         "sentence": words,
         "clauses": [{"key": part.key, "text": part.text} for part in parts],
         "offset": offset,
+        "behind": behind,
     }
     # no response model on the way out: a thousand rows through one cost twice the rest of the request
     return Response(orjson.dumps(page), media_type="application/json")
@@ -81,6 +83,7 @@ def facets(desk: Desk, request: Request, of: str = "") -> Facets:
         total = int(grid.select(chosen, moment).sum())
         counts = grid.facets(chosen, moment, _wanted(of))
         spread = grid.histograms(chosen, moment)
+        behind = grid.behind
     with desk.database.read() as conn:
         names = names_for(conn)
     labels: dict[str, dict[str, str]] = {
@@ -93,6 +96,7 @@ def facets(desk: Desk, request: Request, of: str = "") -> Facets:
         counts=counts,
         labels=labels,
         histograms={name: HistogramTold.model_validate(found) for name, found in spread.items()},
+        behind=behind,
     )
 
 
@@ -106,10 +110,11 @@ def points(desk: Desk, request: Request, of: str = "score") -> PointsTold:
         mask = grid.select(chosen, time.time())
         ids, total = grid.order(mask, "-value", 0, MAX_POINTS), int(mask.sum())
         numbers = dict(zip(grid.ids[mask].tolist(), grid.numbers_of(of)[mask].tolist(), strict=True))
+        behind = grid.behind
     with desk.database.read() as conn:
         pins = businesses.points(conn, ids)
     told = [(*pin, None if math.isnan(numbers[pin[0]]) else numbers[pin[0]]) for pin in pins]
-    return PointsTold(points=told, total=total, cut=total > MAX_POINTS)
+    return PointsTold(points=told, total=total, cut=total > MAX_POINTS, behind=behind)
 
 
 @router.get("/businesses/compare")

@@ -38,7 +38,12 @@ export interface Page {
   all: number;
   sentence: string;
   clauses: Clause[];
+  behind: boolean;
 }
+
+/** How soon to ask again: while a run goes on, now and then; while a large change is on its way into the table, soon. */
+const again = (live: boolean) => (query: { state: { data?: { behind: boolean } } }) =>
+  query.state.data?.behind ? 500 : live ? 1500 : (false as const);
 
 async function fetchPage(
   filter: Record<string, string>,
@@ -52,7 +57,14 @@ async function fetchPage(
     (cells) =>
       Object.fromEntries(page.columns.map((column, index) => [column, cells[index]])) as unknown as Row,
   );
-  return { rows, total: page.total, all: page.all, sentence: page.sentence, clauses: page.clauses };
+  return {
+    rows,
+    total: page.total,
+    all: page.all,
+    sentence: page.sentence,
+    clauses: page.clauses,
+    behind: page.behind,
+  };
 }
 
 const pageQuery = (filter: Record<string, string>, sort: string, page: number, columns: string) =>
@@ -95,7 +107,7 @@ export function useGrid(
       ...pageQuery(filter, sort, page, columns),
       placeholderData: (before: Page | undefined, query?: { queryKey: readonly unknown[] }) =>
         query?.queryKey[3] === page ? before : undefined,
-      refetchInterval: live ? 1500 : (false as const),
+      refetchInterval: again(live),
     })),
   });
   const byPage = new Map<number, Page>();
@@ -123,7 +135,7 @@ export const useFacets = (filter: Record<string, string>, of: string, live: bool
   useQuery({
     ...facetsQuery(filter, of),
     placeholderData: keepPreviousData,
-    refetchInterval: live ? 1500 : false,
+    refetchInterval: again(live),
   });
 
 /** [id, lat, lon, best offer, the number `of` it] of the selection. */
@@ -134,7 +146,7 @@ export const usePoints = (filter: Record<string, string>, live: boolean, of = "s
     queryKey: ["points", filter, of],
     queryFn: () => told(client.GET("/api/businesses/points", { params: { query: { ...filter, of } } })),
     placeholderData: keepPreviousData,
-    refetchInterval: live ? 1500 : false,
+    refetchInterval: again(live),
   });
 
 export const useBusiness = (id: number | null) =>
