@@ -60,7 +60,7 @@ def serve_application(folder: Path, settings: Settings, port: int, about: str) -
             await super().startup(sockets)
             if self.started and not self.should_exit:
                 print(f"Open Acorn: http://127.0.0.1:{port}/  ({about})", flush=True)
-                print(f"Owners' pages, and nothing else: port {owners_port}", flush=True)
+                print(f"  owners' pages, and nothing else: port {owners_port}", flush=True)
 
     Database(folder / DATABASE).close()  # what is wrong with it is one line here, and a traceback inside the server
     try:

@@ -78,7 +78,7 @@ def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: S
     first = before["pairs"][0]
     screen.open("/sweeps/doubts")
     screen.by_text("One business, or two?", "h1")
-    assert first["left"]["name"] in screen.text
+    screen.until(lambda: first["left"]["name"] in screen.text, "the first pair")
     assert screen.faults() == []
     screen.keys("o")
     screen.until(lambda: screen.app.get("/api/doubts")["total"] < before["total"], "one pair less")
