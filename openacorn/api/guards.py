@@ -73,9 +73,10 @@ class Limit:
         if scope["type"] != "http":
             return await self._app(scope, receive, send)
         most = next((size for start, size in self._larger.items() if scope["path"].startswith(start)), self._most)
+        what = f"more than {most:,} bytes were sent"
         told = Headers(scope=scope).get("content-length", "0")
         if not told.isdigit() or int(told) > most:
-            return await too_large(most)(scope, receive, send)
+            return await JSONResponse(errors.body(what, "body", "send less at once"), 413)(scope, receive, send)
         taken = 0
 
         async def counted() -> Message:
@@ -83,15 +84,10 @@ class Limit:
             message = await receive()
             taken += len(message.get("body", b""))
             if taken > most:  # sent in pieces, without saying how much it is
-                raise HTTPException(413, f"more than {most:,} bytes were sent")
+                raise HTTPException(413, what)
             return message
 
         return await self._app(scope, counted, send)
-
-
-def too_large(most: int) -> JSONResponse:
-    """The answer to a body of more than `most` bytes."""
-    return JSONResponse(errors.body(f"more than {most:,} bytes were sent", "body", "send less at once"), 413)
 
 
 class Tell:

@@ -14,8 +14,6 @@ WRITERS = anyio.CapacityLimiter(8)
 OUTSIDERS = anyio.CapacityLimiter(6)
 """Of owners' pages: however many open them at once, the agency's desk has its threads."""
 
-READING = frozenset({"GET", "HEAD", "OPTIONS"})
-
 
 def _within(limiter: anyio.CapacityLimiter, endpoint: Callable[..., Any]) -> Callable[..., Any]:
     @wraps(endpoint)
@@ -25,20 +23,21 @@ def _within(limiter: anyio.CapacityLimiter, endpoint: Callable[..., Any]) -> Cal
     return limited
 
 
-class DeskRoute(APIRoute):
-    """A route of the application."""
-
-    def __init__(self, path: str, endpoint: Callable[..., Any], **how: Any) -> None:
-        writes = not set(how.get("methods") or {"GET"}) <= READING
-        if writes and not inspect.iscoroutinefunction(endpoint):
-            endpoint = _within(WRITERS, endpoint)
-        super().__init__(path, endpoint, **how)
-
-
 class OwnersRoute(APIRoute):
     """A route of owners' pages."""
 
+    limiter = OUTSIDERS
+    limited = frozenset({"GET", "HEAD", "POST"})
+    """Methods whose routes, if they block, run in the limiter's threads."""
+
     def __init__(self, path: str, endpoint: Callable[..., Any], **how: Any) -> None:
-        if not inspect.iscoroutinefunction(endpoint):
-            endpoint = _within(OUTSIDERS, endpoint)
+        if self.limited & set(how.get("methods") or {"GET"}) and not inspect.iscoroutinefunction(endpoint):
+            endpoint = _within(self.limiter, endpoint)
         super().__init__(path, endpoint, **how)
+
+
+class DeskRoute(OwnersRoute):
+    """A route of the application."""
+
+    limiter = WRITERS
+    limited = frozenset({"POST", "PUT", "PATCH", "DELETE"})

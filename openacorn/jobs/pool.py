@@ -15,7 +15,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.verification import Verified
 from openacorn.core.trades.catalogue import adopted
 from openacorn.jobs.judging import AuditTask
-from openacorn.jobs.worker import FAILED, LINE_LIMIT
+from openacorn.jobs.worker import BEAT, FAILED, LINE_LIMIT
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit
 
@@ -55,9 +55,6 @@ def decode(line: bytes) -> StoredAudit:
 STANDSTILL_S = 60.0
 """A worker that has work and for so long does not even give its sign of life hangs."""
 
-BEAT = b"0"
-"""The serial of a sign of life: no task has it."""
-
 
 class _Worker:
     def __init__(self, process: asyncio.subprocess.Process, standstill_s: float) -> None:
@@ -94,9 +91,8 @@ class _Worker:
     async def _read(self) -> None:
         why = "an audit worker ended"
         try:
-            while (line := await self._line()).endswith(
-                b"\n"
-            ):  # the last line of a worker that was killed may be half a line
+            # the last line of a worker that was killed may be half a line
+            while (line := await self._line()).endswith(b"\n"):
                 self._moved = time.monotonic()
                 await self._take(*line.rstrip().split(b" ", 1))
                 if self._retiring and not self._waiting:

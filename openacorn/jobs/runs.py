@@ -153,14 +153,11 @@ class Runs:
         if threading.get_ident() == self._thread:
             work()
             return
-        done = threading.Event()
 
-        def then() -> None:
+        async def then() -> None:
             work()
-            done.set()
 
-        self._loop.call_soon_threadsafe(then)
-        done.wait()
+        asyncio.run_coroutine_threadsafe(then(), self._loop).result()
 
     def _launch(self, run_id: int) -> None:
         self._on_loop(partial(self._launch_here, run_id))

@@ -31,6 +31,9 @@ FAILED = b"!"
 """What an answer begins with that is the reason of a failure and no result."""
 
 
+BEAT = b"0"
+"""The serial of a sign of life: no task has it."""
+
 NICENESS = 10
 """Audits come after what somebody waits for at the screen."""
 
@@ -96,7 +99,7 @@ async def _work() -> None:
 
         async def beat() -> None:
             while True:
-                out.write(b"0\n")
+                out.write(BEAT + b"\n")
                 await asyncio.sleep(BEAT_S)
 
         beating = asyncio.create_task(beat())

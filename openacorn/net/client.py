@@ -145,48 +145,21 @@ class Client:
         """
         started = time.monotonic()
         try:
-            return await self._fetch(
-                url, method if form is None else "POST", headers or {}, form, verify, max_body, seconds
-            )
-        except FetchError as error:
-            lost = self.pulse.is_ours(started) if error.failure in PERHAPS_OURS else 0.0
-            if not lost:
-                raise
-            raise FetchError(
-                Failure.BUSY, f"this machine stood still for {lost:.1f} s; then: {error.detail}"
-            ) from error
-
-    async def _fetch(
-        self,
-        url: str,
-        method: str,
-        headers: Mapping[str, str],
-        form: Mapping[str, str] | bytes | None,
-        verify: bool,
-        max_body: int,
-        seconds: float,
-    ) -> Answer:
-        try:
             target = URL(url)
             # an address written as a number never reaches the resolver, so it is guarded here
             self._resolver.literal(target.host or "", target.port or 0)
             async with asyncio.timeout(seconds):
-                return await self._one(target, method, headers, form, verify, max_body)
-        except FetchError:
-            raise
-        except TimeoutError as error:
-            raise FetchError(Failure.TIMEOUT, f"no answer from {url} within {seconds:g} s") from error
-        except aiohttp.ClientConnectorDNSError as error:
-            raise _dns_failure(error) from error
-        except aiohttp.ClientSSLError as error:
-            raise FetchError(Failure.TLS, str(error), problem_of(error)) from error
-        except aiohttp.ClientConnectorError as error:
-            kind = Failure.REFUSED if isinstance(error.os_error, ConnectionRefusedError) else Failure.UNREACHABLE
-            raise FetchError(kind, f"{target.host}: {error.strerror or error}") from error
-        except (aiohttp.InvalidURL, ValueError) as error:
-            raise FetchError(Failure.BAD_ADDRESS, f"{url}: {error}") from error
-        except (aiohttp.ClientError, OSError) as error:
-            raise FetchError(Failure.PROTOCOL, f"{target.host}: {type(error).__name__}: {error}") from error
+                return await self._one(
+                    target, method if form is None else "POST", headers or {}, form, verify, max_body
+                )
+        except (FetchError, aiohttp.ClientError, OSError, ValueError) as error:
+            failed = _failure(error, url, seconds)
+            if failed.failure in PERHAPS_OURS and (lost := self.pulse.is_ours(started)):
+                words = f"this machine stood still for {lost:.1f} s; then: {failed.detail}"
+                raise FetchError(Failure.BUSY, words) from error
+            if failed is error:
+                raise
+            raise failed from error
 
     async def _one(
         self,
@@ -229,6 +202,24 @@ class Client:
                 certificate=certificate,
                 cookies={name: morsel.value for name, morsel in response.cookies.items()},
             )
+
+
+def _failure(error: Exception, url: str, seconds: float) -> FetchError:
+    """What an error of the library, or of ours, says of the request for `url`."""
+    if isinstance(error, FetchError):
+        return error
+    if isinstance(error, TimeoutError):
+        return FetchError(Failure.TIMEOUT, f"no answer from {url} within {seconds:g} s")
+    if isinstance(error, aiohttp.ClientConnectorDNSError):
+        return _dns_failure(error)
+    if isinstance(error, aiohttp.ClientSSLError):
+        return FetchError(Failure.TLS, str(error), problem_of(error))
+    if isinstance(error, aiohttp.ClientConnectorError):
+        kind = Failure.REFUSED if isinstance(error.os_error, ConnectionRefusedError) else Failure.UNREACHABLE
+        return FetchError(kind, f"{URL(url).host}: {error.strerror or error}")
+    if isinstance(error, aiohttp.InvalidURL | ValueError):
+        return FetchError(Failure.BAD_ADDRESS, f"{url}: {error}")
+    return FetchError(Failure.PROTOCOL, f"{URL(url).host}: {type(error).__name__}: {error}")
 
 
 def _dns_failure(error: aiohttp.ClientConnectorDNSError) -> FetchError:

@@ -18,6 +18,9 @@ from openacorn.store.db import Database
 BATCH = 500
 """Rows put at once: the table is held for some milliseconds."""
 
+FIRST_BATCH = 5000
+"""At the start, when there is no table yet that anybody could be shown."""
+
 PATIENCE_S = 0.25
 """Longer nobody waits for what has just changed; a change of some hundred rows is there by then."""
 
@@ -112,7 +115,8 @@ class Snapshot:
         with self._database.read() as conn:
             number = changes.current_change(conn)
             rows, gone = businesses.changed_since(conn, self._number)
-            while batch := list(islice(rows, BATCH)):
+            size = FIRST_BATCH if self._number < 0 else BATCH
+            while batch := list(islice(rows, size)):
                 groups = membership.groups_of(conn, [row["id"] for row in batch])
                 made = [grid_row(row, groups.get(row["id"], {})) for row in batch]
                 with self._lock:

@@ -8,15 +8,12 @@ from concurrent.futures import ProcessPoolExecutor
 import pypdfium2
 import pytest
 
-from openacorn.core.listing import Listing
-from openacorn.jobs.merging import absorb
 from openacorn.jobs.printing import Press
 from openacorn.jobs.views import Views
 from openacorn.jobs.watching import Watching
-from openacorn.settings import Settings
-from openacorn.store import imports
 from openacorn.store.db import STRICT, BlockingCall, Database, Queue
 from openacorn.store.snapshot import Snapshot
+from tests.jobs.test_delivering import add
 
 
 def test_who_came_first_is_served_first() -> None:
@@ -60,14 +57,6 @@ def test_a_call_that_would_block_a_loop_is_an_error_in_tests(
     asyncio.run(scene())
     with database.read(), database.write():
         pass
-
-
-def add(database: Database, *names: str) -> None:
-    with database.write() as conn:
-        listings = [Listing(source="file:1", source_id=name, name=name, town="Gannet Bay") for name in names]
-        imports.take(conn, listings, "vets", "2026-11-10T12:00:00+00:00")
-        ids = [row[0] for row in conn.execute("SELECT id FROM listing WHERE business_id IS NULL ORDER BY id")]
-        absorb(conn, ids, Settings())
 
 
 def test_a_large_change_holds_nobody_up_and_arrives(database: Database, monkeypatch: pytest.MonkeyPatch) -> None:

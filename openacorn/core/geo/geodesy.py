@@ -52,11 +52,9 @@ def destination(start: Point, bearing_deg: float, metres: float) -> Point:
     return Point(float(end["lat2"]), float(end["lon2"]))
 
 
-def _half_chord(start: Point, lats: Numbers, lons: Numbers) -> Numbers:
-    """Square of half the chord on the unit sphere (haversine): grows with the distance."""
-    north, east = np.radians(lats - start.lat), np.radians(lons - start.lon)
-    scale = np.cos(np.radians(lats)) * math.cos(math.radians(start.lat))
-    found: Numbers = np.sin(north / 2) ** 2 + scale * np.sin(east / 2) ** 2
+def _half_chord(lat: float, lon: float, lats: Numbers, lons: Numbers) -> Numbers:
+    """Square of half the chord on the unit sphere (haversine), of radians: grows with the distance."""
+    found: Numbers = np.sin((lats - lat) / 2) ** 2 + math.cos(lat) * np.cos(lats) * np.sin((lons - lon) / 2) ** 2
     return found
 
 
@@ -64,8 +62,7 @@ def _about_m(start: Point, lats: Numbers, lons: Numbers) -> Numbers:
     """Distances in metres by Lambert's formula (Andoyer's correction of the sphere for the flattening)."""
     f = _WGS84.f
     here, there = math.atan((1 - f) * math.tan(math.radians(start.lat))), np.arctan((1 - f) * np.tan(np.radians(lats)))
-    east = np.radians(lons - start.lon)
-    half = np.sin((there - here) / 2) ** 2 + math.cos(here) * np.cos(there) * np.sin(east / 2) ** 2
+    half = _half_chord(here, math.radians(start.lon), there, np.radians(lons))
     angle = 2 * np.arcsin(np.sqrt(np.clip(half, 1e-18, 1)))
     middle, apart = (here + there) / 2, (there - here) / 2
     x = (angle - np.sin(angle)) * (np.sin(middle) * np.cos(apart)) ** 2 / np.cos(angle / 2) ** 2
@@ -87,7 +84,8 @@ class Circle:
 
     def contains_many(self, lats: Numbers, lons: Numbers) -> Mask:
         """Which of many points are inside; not a number is outside. Exactly as `contains`, which alone decides near the edge."""
-        half = _half_chord(self.centre, lats, lons)
+        lat, lon = math.radians(self.centre.lat), math.radians(self.centre.lon)
+        half = _half_chord(lat, lon, np.radians(lats), np.radians(lons))
         inner, outer = (
             math.sin(min(self.radius_m * (1 + off) / SPHERE_M, math.pi) / 2) ** 2
             for off in (-SPHERE_ERROR, SPHERE_ERROR)
