@@ -3,6 +3,7 @@
 import asyncio
 import contextlib
 import json
+import random
 import socket
 import ssl
 import sys
@@ -26,6 +27,8 @@ from openacorn.sim.websites import Websites
 
 Records = dict[str, dict[str, list[str]]]
 """Name → kind of record → its texts."""
+
+SERVER_PORTS = range(20_000, 32_000)
 
 DATE = "2026-09-01"
 """The world's date: what the listing service varies by."""
@@ -173,16 +176,21 @@ async def _parent_gone() -> None:
 
 
 def free_ports(count: int) -> list[int]:
-    """Ports that nobody listens on now, for TCP and UDP."""
-    held = []
-    for _ in range(count):
-        handle = socket.socket()
-        handle.bind(("127.0.0.1", 0))
-        held.append(handle)
-    ports = [handle.getsockname()[1] for handle in held]
-    for handle in held:
-        handle.close()
-    return ports
+    """Ports that nobody listens on now, from a range that no system hands to outgoing connections by itself.
+
+    Linux gives those 32768 and above, others 49152 and above (RFC 6335): a port from there may be taken
+    by any connection between this call and the server's start.
+    """
+    found: list[int] = []
+    for port in random.SystemRandom().sample(SERVER_PORTS, len(SERVER_PORTS)):
+        with socket.socket() as handle:
+            handle.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            with contextlib.suppress(OSError):
+                handle.bind(("127.0.0.1", port))
+                found.append(port)
+        if len(found) == count:
+            return found
+    raise OSError(f"no free port between {SERVER_PORTS[0]} and {SERVER_PORTS[-1]}")
 
 
 if __name__ == "__main__":

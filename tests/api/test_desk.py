@@ -36,6 +36,7 @@ PLAN: dict[str, Any] = {
 
 
 HOOK_PORT = free_ports(1)[0]
+"""Named in the settings before its server starts."""
 
 
 @pytest.fixture(scope="module")

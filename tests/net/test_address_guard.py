@@ -25,6 +25,7 @@ from openacorn.net.probes.browser import BrowserProbe
 from openacorn.settings import Settings
 from openacorn.sources._source import Endpoint, SourceFailure
 from openacorn.sources.directory import ask
+from tests.net.serving import serving
 
 NOTATIONS = (
     "127.0.0.1", "127.0.0.2", "127.1", "127.0.1", "0", "0.0.0.0", "2130706433", "017700000001", "0x7f000001", "0x7F.0.0.1",
@@ -132,11 +133,9 @@ def test_no_notation_is_reached_by_a_page_in_the_browser(tmp_path: Path) -> None
                     % len(page)
                 )
                 writer.write(page)
-                writer.close()
 
-            server = await asyncio.start_server(answer, "127.0.0.1", 0)
-            own = server.sockets[0].getsockname()[1]
-            async with server:
+            async with serving(answer) as url:
+                own = url.rpartition(":")[2]
                 probe = BrowserProbe(Settings(trusted_hosts=[f"page.localhost:{own}"]))
                 seen = await probe.look(f"http://page.localhost:{own}/")
             return seen.rendered.failed or (seen.rendered.page.title or "" if seen.rendered.page else "")

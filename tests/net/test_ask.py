@@ -12,6 +12,7 @@ from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.settings import Settings
 from openacorn.sources._source import Request, SourceFailure
+from tests.net.serving import serving
 
 Script = Callable[[int], tuple[int, str, str]]
 """Number of the request, from 1 → status, extra headers, body."""
@@ -36,13 +37,10 @@ def asked(script: Script, **changes: Any) -> tuple[bytes, Asker, list[str]]:
                     f"HTTP/1.1 {status} X\r\nContent-Length: {len(body)}\r\n{extra}Connection: close\r\n\r\n{body}".encode()
                 )
                 await writer.drain()
-            writer.close()
 
-        server = await asyncio.start_server(serve, "127.0.0.1", 0)
-        url = f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}/search"
-        async with server, Client(Settings(), allow_private=True) as client:
+        async with serving(serve) as url, Client(Settings(), allow_private=True) as client:
             asker = Asker(client, Pace(), jitter=lambda: 0.0)
-            body = await asker.ask(Request(url, {"q": "vets & more"}, {"X-Api-Key": "k"}, **changes))
+            body = await asker.ask(Request(f"{url}/search", {"q": "vets & more"}, {"X-Api-Key": "k"}, **changes))
             return body, asker, heads
 
     return asyncio.run(run())

@@ -18,10 +18,13 @@ from openacorn.core.audit.evidence import Rendered
 from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe, Seen, browser_paths
+from openacorn.net.probes.proxy import GuardedProxy
 from openacorn.net.pulse import Pulse
+from openacorn.net.resolver import GuardedResolver
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit, unpack_crawl
 from tests.conftest import Coast
+from tests.net.serving import serving as serving_by
 
 pytestmark = [pytest.mark.world, pytest.mark.browser]
 AT = "2026-09-01T00:00:00+00:00"
@@ -207,3 +210,33 @@ def test_the_browser_reaches_no_private_address() -> None:
     assert (seen.rendered.failed, seen.rendered.page, seen.pictures) == ("the browser could not open it", None, {})
     assert "127.0.0.1" in seen.rendered.refused
     assert "localhost" in local.rendered.refused
+
+
+def test_a_connection_that_a_page_left_hanging_ends_with_the_browser() -> None:
+    """A far end that never says a word, and a connection that the browser never used."""
+    asked: list[bytes] = []
+
+    async def run() -> list[bytes]:
+        ended = asyncio.Event()
+
+        async def silent(reader: asyncio.StreamReader, _writer: asyncio.StreamWriter) -> None:
+            asked.append(await reader.read())  # all that comes, once the other side has closed
+            ended.set()
+
+        async with serving_by(silent) as url:
+            host = url.removeprefix("http://")
+            async with GuardedProxy(GuardedResolver(None, False, [host])) as proxy:
+                unused, used = [await asyncio.open_connection("127.0.0.1", proxy.port) for _ in range(2)]
+                used[1].write(f"CONNECT {host} HTTP/1.1\r\n\r\n".encode())
+                assert b"200" in await used[0].readuntil(b"\r\n\r\n")
+                used[1].write(b"hello")
+                await used[1].drain()
+                await asyncio.sleep(0.2)
+            await asyncio.wait_for(ended.wait(), 5)
+            left = [await asyncio.wait_for(reader.read(), 5) for reader, _ in (used, unused)]
+            for _, writer in (used, unused):
+                writer.close()
+            return left
+
+    assert asyncio.run(run()) == [b"", b""]
+    assert asked == [b"hello"]

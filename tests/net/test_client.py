@@ -1,11 +1,9 @@
 """The client against servers that misbehave, each a real one on loopback."""
 
 import asyncio
-import contextlib
 import gzip
 import time
 import zlib
-from collections.abc import Awaitable, Callable
 
 import pytest
 
@@ -18,8 +16,7 @@ from openacorn.net.probes.robots import read_robots
 from openacorn.net.probes.site import SiteProbe
 from openacorn.net.resolver import refuse_private
 from openacorn.settings import Settings
-
-Serve = Callable[[asyncio.StreamReader, asyncio.StreamWriter], Awaitable[None]]
+from tests.net.serving import Serve, serving
 
 
 def head(length: int | None, extra: str = "", status: str = "200 OK") -> bytes:
@@ -33,34 +30,24 @@ def answering(*parts: bytes) -> Serve:
     async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         request = await reader.readuntil(b"\r\n\r\n")
         chosen = (head(0, status="404 Not Found"),) if b"GET /robots.txt" in request else parts
-        try:
-            for part in chosen:
-                writer.write(part)
-                await writer.drain()
-        except ConnectionError:
-            pass
-        writer.close()
+        for part in chosen:
+            writer.write(part)
+            await writer.drain()
 
     return serve
 
 
 async def hanging(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
     await reader.read()
-    writer.close()
 
 
 async def dripping(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
     await reader.readuntil(b"\r\n\r\n")
     writer.write(head(10_000_000))
-    try:
-        while True:
-            writer.write(b"x")
-            await writer.drain()
-            await asyncio.sleep(0.05)
-    except ConnectionError:
-        pass
-    finally:
-        writer.close()
+    while True:
+        writer.write(b"x")
+        await writer.drain()
+        await asyncio.sleep(0.05)
 
 
 async def looping(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
@@ -70,24 +57,12 @@ async def looping(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) ->
         head(0, f"Location: {path}x\r\n", "302 Found") if path != "/robots.txt" else head(0, status="404 Not Found")
     )
     await writer.drain()
-    writer.close()
-
-
-async def listen(serve: Serve) -> tuple[asyncio.Server, str]:
-    async def quietly(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
-        with contextlib.suppress(asyncio.CancelledError, ConnectionError, asyncio.IncompleteReadError):
-            await serve(reader, writer)
-        writer.close()
-
-    server = await asyncio.start_server(quietly, "127.0.0.1", 0)
-    return server, f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}/"
 
 
 def fetched(serve: Serve, seconds: float = 2.0) -> bytes:
     async def run() -> bytes:
-        server, url = await listen(serve)
-        async with server, Client(Settings(), allow_private=True) as client:
-            return (await client.fetch(url, seconds=seconds)).body
+        async with serving(serve) as url, Client(Settings(), allow_private=True) as client:
+            return (await client.fetch(f"{url}/", seconds=seconds)).body
 
     return asyncio.run(run())
 
@@ -132,9 +107,8 @@ def test_what_servers_do_wrong_is_told_apart() -> None:
 
 def test_nobody_listening_and_no_address_are_told_apart() -> None:
     async def run() -> list[Failure]:
-        server, url = await listen(hanging)
-        server.close()
-        await server.wait_closed()
+        async with serving(hanging) as url:
+            pass
         found = []
         async with Client(Settings(), allow_private=True) as client:
             for address in (url, "http://[bad/", "https://no-such-scheme"):
@@ -179,8 +153,7 @@ def test_public_addresses_pass() -> None:
 
 def visited(serve: Serve, seconds: float) -> tuple[Failure | None, float, bool]:
     async def run() -> tuple[Failure | None, float, bool]:
-        server, url = await listen(serve)
-        async with server, Client(Settings(), allow_private=True) as client:
+        async with serving(serve) as url, Client(Settings(), allow_private=True) as client:
             started = time.perf_counter()
             crawl, _ = await SiteProbe(client, lambda _: "AU", seconds=seconds).visit(url)
             return crawl.visit.failure, time.perf_counter() - started, crawl.pages is not None
@@ -190,8 +163,7 @@ def visited(serve: Serve, seconds: float) -> tuple[Failure | None, float, bool]:
 
 def test_a_redirect_into_a_private_network_is_refused_at_the_second_hop() -> None:
     async def run() -> str:
-        server, url = await listen(answering(head(0, "Location: http://10.0.0.1/\r\n", "302 Found")))
-        async with server:
+        async with serving(answering(head(0, "Location: http://10.0.0.1/\r\n", "302 Found"))) as url:
             # a public first hop cannot be had here, so the guard is switched on between the hops instead
             async with Client(Settings(), allow_private=True) as client:
                 first = await client.fetch(url)

@@ -10,15 +10,15 @@ from openacorn.net.client import Client
 from openacorn.net.probes.site import SiteProbe
 from openacorn.net.pulse import Pulse
 from openacorn.settings import Settings
-from tests.net.test_client import hanging, listen
+from tests.net.serving import serving
+from tests.net.test_client import hanging
 
 
 def visited(seconds: float, still_s: float) -> Visit:
     """A visit to a server that never answers, by a process that stands still for a while meanwhile."""
 
     async def run() -> Visit:
-        server, url = await listen(hanging)
-        async with server, Client(Settings(), allow_private=True) as client:
+        async with serving(hanging) as url, Client(Settings(), allow_private=True) as client:
             visit = asyncio.create_task(SiteProbe(client, lambda _: None, seconds=seconds).visit(url))
             await asyncio.sleep(0.3)
             time.sleep(still_s)  # noqa: ASYNC251 - that is what is tried here

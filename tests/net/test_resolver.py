@@ -15,6 +15,7 @@ from openacorn.net.errors import FetchError
 from openacorn.net.resolver import GuardedResolver, NameError_
 from openacorn.settings import Settings, World
 from tests.conftest import Coast
+from tests.net.serving import serving
 
 PUBLIC = "93.184.215.14"
 
@@ -119,19 +120,15 @@ def test_only_the_hosts_that_the_user_named_are_reached_in_a_private_network(add
     async def ask() -> str:
         async def answer(_reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
             writer.write(b"HTTP/1.1 200 OK\r\nContent-Length: 2\r\nConnection: close\r\n\r\nok")
-            writer.close()
 
-        servers = [await asyncio.start_server(answer, "127.0.0.1", 0) for _ in range(2)]
-        port, other = (server.sockets[0].getsockname()[1] for server in servers)
-        settings = Settings(trusted_hosts=[host.format(port=port) for host in TRUSTED])
-        try:
-            async with Client(settings) as client:
-                return (await client.fetch(address.format(port=port, other=other))).body.decode()
-        except FetchError as error:
-            return str(error.failure)
-        finally:
-            for server in servers:
-                server.close()
+        async with serving(answer) as first, serving(answer) as second:
+            port, other = first.rpartition(":")[2], second.rpartition(":")[2]
+            settings = Settings(trusted_hosts=[host.format(port=port) for host in TRUSTED])
+            try:
+                async with Client(settings) as client:
+                    return (await client.fetch(address.format(port=port, other=other))).body.decode()
+            except FetchError as error:
+                return str(error.failure)
 
     assert asyncio.run(ask()) == ("ok" if reached else Failure.PRIVATE)
 

@@ -1,7 +1,6 @@
 """Visits: every archetype of the coast over real HTTP and HTTPS, and sites that ask for what only a browser has."""
 
 import asyncio
-import contextlib
 from collections.abc import Callable
 from typing import Any
 
@@ -13,6 +12,7 @@ from openacorn.net.errors import FetchError
 from openacorn.net.probes.site import RawPage, SiteProbe
 from openacorn.settings import Settings, World
 from tests.conftest import Coast
+from tests.net.serving import serving
 
 
 def visit(settings: Settings, url: str, *, seconds: float = 25) -> tuple[Crawl, tuple[RawPage, ...]]:
@@ -114,21 +114,17 @@ def with_site(pages: Callable[[str], Pages], work: Callable[[str], Any]) -> tupl
 
     async def run() -> Any:
         async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
-            with contextlib.suppress(asyncio.IncompleteReadError, ConnectionError, asyncio.CancelledError):
-                head = (await reader.readuntil(b"\r\n\r\n")).decode()
-                heads.append(head)
-                path = head.split()[1]
-                status, extra, body = pages(url).get(path, (404, "", ""))
-                body = "" if head.startswith("HEAD") else body
-                writer.write(
-                    f"HTTP/1.1 {status} X\r\nContent-Type: text/html\r\nContent-Length: {len(body)}\r\n{extra}Connection: close\r\n\r\n{body}".encode()
-                )
-                await writer.drain()
-            writer.close()
+            head = (await reader.readuntil(b"\r\n\r\n")).decode()
+            heads.append(head)
+            path = head.split()[1]
+            status, extra, body = pages(url).get(path, (404, "", ""))
+            body = "" if head.startswith("HEAD") else body
+            writer.write(
+                f"HTTP/1.1 {status} X\r\nContent-Type: text/html\r\nContent-Length: {len(body)}\r\n{extra}Connection: close\r\n\r\n{body}".encode()
+            )
+            await writer.drain()
 
-        server = await asyncio.start_server(serve, "127.0.0.1", 0)
-        url = f"http://127.0.0.1:{server.sockets[0].getsockname()[1]}"
-        async with server:
+        async with serving(serve) as url:
             return await work(url)
 
     return asyncio.run(run()), heads

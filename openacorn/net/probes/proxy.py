@@ -24,6 +24,7 @@ class GuardedProxy:
 
     def __init__(self, resolver: GuardedResolver) -> None:
         self._resolver = resolver
+        self._open: set[asyncio.Task[None]] = set()
         self.refused: list[str] = []
         """Hosts that the browser asked for and was not let through to."""
 
@@ -35,6 +36,9 @@ class GuardedProxy:
         self, kind: type[BaseException] | None, value: BaseException | None, trace: TracebackType | None
     ) -> None:
         self._server.close()
+        for task in self._open:
+            task.cancel()
+        await asyncio.gather(*self._open, return_exceptions=True)
 
     @property
     def port(self) -> int:
@@ -42,23 +46,33 @@ class GuardedProxy:
         return int(self._server.sockets[0].getsockname()[1])
 
     async def _serve(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        """Serve one connection of the browser; whatever becomes of it, both its ends are closed."""
+        task = asyncio.current_task()
+        assert task is not None
+        self._open.add(task)
         try:
-            head = await reader.readuntil(b"\r\n\r\n")
-            method, target, rest = head.split(b" ", 2)
-            host, port, sent = _destination(method, target, rest)
-            there = await self._connect(host, port)
-        except (FetchError, OSError, ValueError, TimeoutError, asyncio.IncompleteReadError, asyncio.LimitOverrunError):
+            await self._pass_on(reader, writer)
+        except (FetchError, OSError, ValueError, asyncio.IncompleteReadError, asyncio.LimitOverrunError):
             with contextlib.suppress(OSError):
                 writer.write(REFUSED)
                 await writer.drain()
+        finally:
             writer.close()
-            return
-        far_reader, far_writer = there
-        if method == b"CONNECT":
-            writer.write(OPENED)
-        else:
-            far_writer.write(sent)
-        await asyncio.gather(_pump(reader, far_writer), _pump(far_reader, writer), return_exceptions=True)
+            self._open.discard(task)
+
+    async def _pass_on(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        head = await reader.readuntil(b"\r\n\r\n")
+        method, target, rest = head.split(b" ", 2)
+        host, port, sent = _destination(method, target, rest)
+        far_reader, far_writer = await self._connect(host, port)
+        try:
+            if method == b"CONNECT":
+                writer.write(OPENED)
+            else:
+                far_writer.write(sent)
+            await asyncio.gather(_pump(reader, far_writer), _pump(far_reader, writer))
+        finally:
+            far_writer.close()
 
     async def _connect(self, host: str, port: int) -> tuple[asyncio.StreamReader, asyncio.StreamWriter]:
         try:
@@ -66,7 +80,8 @@ class GuardedProxy:
         except (FetchError, NameError_):
             self.refused.append(host)
             raise
-        return await asyncio.wait_for(asyncio.open_connection(found["host"], found["port"]), CONNECT_SECONDS)
+        async with asyncio.timeout(CONNECT_SECONDS):
+            return await asyncio.open_connection(found["host"], found["port"])
 
 
 def _destination(method: bytes, target: bytes, rest: bytes) -> tuple[str, int, bytes]:
