@@ -16,6 +16,7 @@ import polars as pl
 from openacorn.bench.desk_busy import READERS, table_while_busy
 from openacorn.bench.desk_screen import facet_click
 from openacorn.bench.desk_store import deep_page, reader_beside_writer
+from openacorn.bench.estimate import BUSINESSES, RUNS, measure_estimate
 from openacorn.bench.rerank import measure_rerank
 from openacorn.core.filters import Filter, Pick
 from openacorn.core.grid_row import GridRow, category_of
@@ -218,6 +219,11 @@ def _as_text(figures: dict[str, Any]) -> str:
         f"a reader's median: alone {store['alone_ms']:.2f} ms, beside a writer going flat out {store['beside_ms']:.2f} ms "
         f"({store['times']:.2f} ×), {store['busy']} busy errors, {store['writes']} writes"
     )
+    planned = figures["estimate"]
+    lines.append(
+        f"a plan's estimate at {BUSINESSES:,} businesses after {RUNS} runs: median {planned['median_ms']} ms, "
+        f"longest {planned['max_ms']} ms"
+    )
     for work, row in figures["while_busy"].items():
         lines.append(
             f"the table for {READERS} readers beside {work} ({row['took_s']} s): p50 {row['p50_ms']} ms, p95 {row['p95_ms']} ms, "
@@ -237,6 +243,7 @@ def bench_desk() -> tuple[dict[str, Any], str]:
     """Measure at both sizes; return (figures, text)."""
     figures: dict[str, Any] = {"sizes": {str(size): _measure(size) for size in SIZES}}
     figures["reader_beside_writer"] = reader_beside_writer()
+    figures["estimate"] = measure_estimate()
     figures["facet_click"] = facet_click()
     figures["while_busy"] = table_while_busy()
     return figures, _as_text(figures)

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from openacorn.core.facts import GROUPS, FactGroup
-from openacorn.core.geo.geodesy import Numbers
+from openacorn.core.geo.geodesy import Mask, Points
 from openacorn.core.geo.territory import Territory
 from openacorn.core.grid import Grid
 from openacorn.core.planning import UNCERTAINTY, Held, estimate_rows, expected_requests
@@ -76,20 +76,31 @@ class SweepEstimate:
 
 @dataclass(frozen=True, slots=True)
 class HeldPoints:
-    """Where the held businesses with a pin are; trade: codes, named by `trades`."""
+    """Where the held businesses with a pin are.
 
-    lat: Numbers
-    lon: Numbers
-    trade: npt.NDArray[np.int32]
+    trade: for each of the points 1 + its place in `trades`, 0 where it has none.
+    """
+
+    points: Points
+    trade: npt.NDArray[np.intp]
     trades: Sequence[str]
 
     def count(self, territory: Territory) -> Counter[str]:
         """Trade → businesses in a territory."""
-        codes = self.trade[territory.contains_many(self.lat, self.lon)]
-        tally = np.bincount(codes[codes >= 0], minlength=len(self.trades))
-        return Counter(
-            {trade: int(number) for trade, number in zip(self.trades, tally.tolist(), strict=False) if number}
-        )
+        return self.trades_of(territory.contains_many(self.points))
+
+    def trades_of(self, inside: Mask) -> Counter[str]:
+        """Trade → businesses, of some of the points."""
+        tally = np.bincount(self.trade[inside], minlength=len(self.trades) + 1).tolist()
+        return Counter({trade: number for trade, number in zip(self.trades, tally[1:], strict=True) if number})
+
+    def pins(self, inside: Mask, most: int) -> list[list[float]]:
+        """[latitude, longitude] of some of the points; of more than `most`, as many spread evenly from south to north."""
+        found = np.flatnonzero(inside)
+        if len(found) > most:
+            found = found[np.linspace(0, len(found) - 1, most).astype(np.intp)]
+        pairs: list[list[float]] = np.stack((self.points.lats[found], self.points.lons[found]), axis=1).tolist()
+        return pairs
 
 
 def held_points(grid: Grid) -> HeldPoints:
@@ -97,7 +108,8 @@ def held_points(grid: Grid) -> HeldPoints:
     codes, names = grid.category("trade")
     lat, lon = grid.numbers_of("lat"), grid.numbers_of("lon")
     there = ~np.isnan(lat) & (grid.ids >= 0) & ~grid.rejected()
-    return HeldPoints(lat[there], lon[there], codes[there], list(names))
+    points = Points.of(lat[there], lon[there])
+    return HeldPoints(points, codes[there][points.order].astype(np.intp) + 1, list(names))
 
 
 class _Towns:
@@ -107,10 +119,11 @@ class _Towns:
         bounds = [territory.bounds for territory in territories]
         south, north = min(tile.south for tile in bounds), max(tile.north for tile in bounds)
         found = np.array(places.town_points(conn, south, north), np.float64).reshape(-1, 3)
-        self._lat, self._lon, self._residents = found[:, 0], found[:, 1], found[:, 2]
+        self._points = Points.of(found[:, 0], found[:, 1])
+        self._residents = found[self._points.order, 2]
 
     def residents(self, territory: Territory) -> int:
-        return int(self._residents[territory.contains_many(self._lat, self._lon)].sum())
+        return int(self._residents[territory.contains_many(self._points)].sum())
 
 
 def _swept(conn: sqlite3.Connection) -> list[Plan]:

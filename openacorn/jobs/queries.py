@@ -7,7 +7,7 @@ from dataclasses import asdict, replace
 import numpy as np
 import orjson
 
-from openacorn.core.geo.geodesy import Point
+from openacorn.core.geo.geodesy import Point, Points
 from openacorn.core.geo.tiles import Tile
 from openacorn.core.planning import CutShort, Query, first_by_places, first_by_tiles, is_full, narrower, rank_questions
 from openacorn.core.trades.catalogue import trade_of
@@ -39,8 +39,9 @@ def towns_in(conn: sqlite3.Connection, plan: Plan) -> dict[str, Point]:
     lats, lons = (
         np.array([getattr(centre, name) for centre in centres.values()], np.float64) for name in ("lat", "lon")
     )
-    inside = plan.territory.contains_many(lats, lons).tolist()
-    return {name: centre for (name, centre), within in zip(centres.items(), inside, strict=True) if within}
+    points = Points.of(lats, lons)
+    inside = set(points.order[plan.territory.contains_many(points)].tolist())
+    return {name: centre for number, (name, centre) in enumerate(centres.items()) if number in inside}
 
 
 def places_in(conn: sqlite3.Connection, plan: Plan) -> list[str]:

@@ -8,7 +8,6 @@ from typing import Any
 
 import orjson
 
-from openacorn.core.geo.tiles import Tile
 from openacorn.core.matching.merge import FIELDS, Fact
 from openacorn.store import listings, verdicts
 from openacorn.store.changes import next_change
@@ -268,16 +267,20 @@ SELECT count(*) AS held, sum(website != '') AS site, sum(audited_at IS NOT NULL)
   sum(EXISTS (
     SELECT 1 FROM contact JOIN verification ON address = contact.value WHERE business_id = business.id AND result = 'valid'
   )) AS verified
-FROM business WHERE rejected = '' AND trade IN (SELECT value FROM json_each(?))
+FROM json_each(:trades) AS asked CROSS JOIN business ON business.id IN (
+  SELECT id FROM business WHERE trade = asked.value AND rejected = '' ORDER BY id DESC LIMIT :newest
+)
 """
+NEWEST = 500
+"""Businesses of a trade that its shares are taken from: they are within 4 in a hundred of those of all (95 % of the time)."""
 
 
 def shares_known(conn: sqlite3.Connection, trades: Iterable[str]) -> dict[str, tuple[int, int]]:
     """Group of facts (core.facts) → (businesses of the trades it is known of, of how many it was looked for).
 
-    A source that never brought anything was never asked, so it tells nothing.
+    Of each trade the NEWEST businesses are counted. A source that never brought anything was never asked, so it tells nothing.
     """
-    row = conn.execute(SHARES, (orjson.dumps(list(trades)).decode(),)).fetchone()
+    row = conn.execute(SHARES, {"trades": orjson.dumps(list(trades)).decode(), "newest": NEWEST}).fetchone()
     held = row["held"]
     known = {"website": (row["site"] or 0, held), "contacts": (row["mail"] or 0, row["audited"] or 0)}
     known["whole_site"] = known["contacts"]
@@ -288,19 +291,6 @@ def shares_known(conn: sqlite3.Connection, trades: Iterable[str]) -> dict[str, t
     for group in ("social", "company"):
         known[group] = (row[group] or 0, held if row[group] else 0)
     return known
-
-
-HELD_IN = """
-SELECT lat, lon, trade FROM business
-WHERE rejected = '' AND lat BETWEEN ? AND ? AND (lon BETWEEN ? AND ? OR lon BETWEEN ? AND ?)
-"""
-
-
-def held_within(conn: sqlite3.Connection, bounds: Tile) -> list[tuple[float, float, str]]:
-    """(lat, lon, trade) of what is held in a rectangle, whose longitudes may run past ±180."""
-    turn = 360.0 if bounds.west < -180 else -360.0
-    asked = (bounds.south, bounds.north, bounds.west, bounds.east, bounds.west + turn, bounds.east + turn)
-    return [(row["lat"], row["lon"], row["trade"]) for row in conn.execute(HELD_IN, asked)]
 
 
 UNSCORED = "SELECT id FROM business WHERE fit IS NULL AND outcomes != '{}' ORDER BY id LIMIT ?"

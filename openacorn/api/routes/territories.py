@@ -17,11 +17,11 @@ from openacorn.api.models.gathering import (
 )
 from openacorn.api.models.sweeps import AreaTold
 from openacorn.api.threads import DeskRoute
-from openacorn.core.geo.geodesy import AreaError, Point
+from openacorn.core.geo.geodesy import AreaError
 from openacorn.core.geo.territory import areas_of_geojson, checked_territory
 from openacorn.jobs.estimating import held_points
 from openacorn.net.probes.site import now
-from openacorn.store import businesses, places, regions, territories
+from openacorn.store import places, regions, territories
 
 router = APIRouter(route_class=DeskRoute, tags=["territories"])
 PINS_SHOWN = 5000
@@ -67,7 +67,7 @@ def list_territories(desk: Desk) -> list[TerritoryTold]:
     told = []
     for item in kept:
         territory = checked_territory(item.areas)
-        held = int(territory.contains_many(pins.lat, pins.lon).sum())
+        held = int(territory.contains_many(pins.points).sum())
         told.append(
             TerritoryTold(id=item.id, name=item.name, areas=[AreaTold(**area) for area in item.areas], held=held)
         )
@@ -95,14 +95,12 @@ def drop_territory(desk: Desk, territory_id: int) -> None:
 def held_in(desk: Desk, asked: AreasAsked) -> HeldTold:
     """What is held already in some areas: how many, of which trades, and their pins."""
     territory = checked_territory([area.model_dump(exclude_none=True) for area in asked.areas])
-    with desk.database.read() as conn:
-        near = businesses.held_within(conn, territory.bounds)
-    inside = [(lat, lon, trade) for lat, lon, trade in near if territory.contains(Point(lat, lon))]
-    counts: dict[str, int] = {}
-    for _, _, trade in inside:
-        counts[trade] = counts.get(trade, 0) + 1
-    pins = [[lat, lon] for lat, lon, _ in inside[:PINS_SHOWN]]
-    return HeldTold(total=len(inside), trades=counts, pins=pins, cut=len(inside) > PINS_SHOWN)
+    with desk.snapshot.current() as grid:
+        held = held_points(grid)
+    inside = territory.contains_many(held.points)
+    total = int(inside.sum())
+    pins = held.pins(inside, PINS_SHOWN)
+    return HeldTold(total=total, trades=held.trades_of(inside), pins=pins, cut=total > PINS_SHOWN)
 
 
 @router.get("/regions")

@@ -52,6 +52,35 @@ def destination(start: Point, bearing_deg: float, metres: float) -> Point:
     return Point(float(end["lat2"]), float(end["lon2"]))
 
 
+@dataclass(frozen=True, slots=True)
+class Points:
+    """Many places, in order of latitude, so that a territory can be asked for all of them at once."""
+
+    lats: Numbers
+    lons: Numbers
+    order: npt.NDArray[np.intp]
+    """Where each of them stood before they were put in order: `values[order]` puts what belongs to them in theirs."""
+    directions: Numbers
+    """Unit vectors from the middle of the mean sphere; shape: 3 × points."""
+
+    @classmethod
+    def of(cls, lats: Numbers, lons: Numbers) -> "Points":
+        """Degrees; a place that is not a number is in no territory."""
+        order = np.argsort(lats)
+        lats, lons = lats[order], lons[order]
+        return cls(lats, lons, order, _directions(np.radians(lats), np.radians(lons)))
+
+    def between(self, south: float, north: float) -> slice:
+        """Those in a band of latitude, its edges included."""
+        return slice(int(np.searchsorted(self.lats, south)), int(np.searchsorted(self.lats, north, "right")))
+
+
+def _directions(lats: Numbers, lons: Numbers) -> Numbers:
+    """Unit vectors of radians; shape: 3 × points."""
+    flat = np.cos(lats)
+    return np.stack((flat * np.cos(lons), flat * np.sin(lons), np.sin(lats)))
+
+
 def _half_chord(lat: float, lon: float, lats: Numbers, lons: Numbers) -> Numbers:
     """Square of half the chord on the unit sphere (haversine), of radians: grows with the distance."""
     found: Numbers = np.sin((lats - lat) / 2) ** 2 + math.cos(lat) * np.cos(lats) * np.sin((lons - lon) / 2) ** 2
@@ -82,16 +111,17 @@ class Circle:
         """A point on the edge is inside."""
         return distance_m(self.centre, point) <= self.radius_m
 
-    def contains_many(self, lats: Numbers, lons: Numbers) -> Mask:
-        """Which of many points are inside; not a number is outside. Exactly as `contains`, which alone decides near the edge."""
-        lat, lon = math.radians(self.centre.lat), math.radians(self.centre.lon)
-        half = _half_chord(lat, lon, np.radians(lats), np.radians(lons))
+    def contains_many(self, points: Points, band: slice) -> Mask:
+        """Which of the points of a band are inside. Exactly as `contains`, which alone decides near the edge."""
+        lats, lons = points.lats[band], points.lons[band]
+        here = _directions(np.radians([self.centre.lat]), np.radians([self.centre.lon]))
+        # the cosine of the angle between them: what it loses of a small angle is far less than the ring looked at below
+        cosine = here[:, 0] @ points.directions[:, band]
         inner, outer = (
-            math.sin(min(self.radius_m * (1 + off) / SPHERE_M, math.pi) / 2) ** 2
-            for off in (-SPHERE_ERROR, SPHERE_ERROR)
+            math.cos(min(self.radius_m * (1 + off) / SPHERE_M, math.pi)) for off in (-SPHERE_ERROR, SPHERE_ERROR)
         )
-        inside: Mask = half <= inner
-        near = np.flatnonzero(~inside & (half <= outer))
+        inside: Mask = cosine >= inner
+        near = np.flatnonzero((cosine >= outer) & ~inside)
         far = _about_m(self.centre, lats[near], lons[near])
         inside[near] = far <= self.radius_m
         slack = self.radius_m * ABOUT_ERROR + 0.1

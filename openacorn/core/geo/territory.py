@@ -12,7 +12,7 @@ from geographiclib.geodesic import Geodesic
 from shapely.geometry import Polygon as Shape
 from shapely.geometry import box
 
-from openacorn.core.geo.geodesy import AreaError, Circle, Mask, Numbers, Point, checked_circle
+from openacorn.core.geo.geodesy import AreaError, Circle, Mask, Point, Points, checked_circle
 from openacorn.core.geo.tiles import Tile, bounding_tile
 
 Ring = tuple[tuple[float, float], ...]
@@ -55,10 +55,15 @@ class Polygon:
         lon = point.lon + 360.0 * round((self._middle - point.lon) / 360.0)
         return bool(_shape(self.rings).covers(shapely.Point(lon, point.lat)))
 
-    def contains_many(self, lats: Numbers, lons: Numbers) -> Mask:
-        """Which of many points are inside."""
+    def contains_many(self, points: Points, band: slice) -> Mask:
+        """Which of the points of a band are inside; only those between its west and its east are looked at closely."""
+        west, _, east, _ = _shape(self.rings).bounds
+        lons = points.lons[band]
         turned = lons + 360.0 * np.round((self._middle - lons) / 360.0)
-        return np.asarray(shapely.covers(_shape(self.rings), shapely.points(turned, lats)), np.bool_)
+        inside = (turned >= west) & (turned <= east)
+        near = shapely.points(turned[inside], points.lats[band][inside])
+        inside[inside] = shapely.covers(_shape(self.rings), near)
+        return inside
 
     def touches(self, tile: Tile) -> bool:
         """Have the tile and the area a point in common?"""
@@ -110,18 +115,13 @@ class Territory:
         """Is the point in one of the areas?"""
         return any(area.shape.contains(point) for area in self.areas)
 
-    def contains_many(self, lats: Numbers, lons: Numbers) -> Mask:
-        """Which of many points (longitudes in −180…180) are in one of the areas: only those in its bounds are looked at closely."""
-        found = np.zeros(len(lats), np.bool_)
+    def contains_many(self, points: Points) -> Mask:
+        """Which of many points are in one of the areas; in the points' own order, that of latitude."""
+        found = np.zeros(len(points.lats), np.bool_)
         for area in self.areas:
-            tile = area.bounds
-            near = np.flatnonzero((lats >= tile.south) & (lats <= tile.north))
-            half = (tile.east - tile.west) / 2
-            east = lons[near] - (tile.west + half)
-            if tile.west < -180.0 or tile.east > 180.0:
-                east = (east + 180.0) % 360.0 - 180.0
-            near = near[np.abs(east) <= half]
-            found[near] |= area.shape.contains_many(lats[near], lons[near])
+            bounds = area.bounds
+            band = points.between(bounds.south, bounds.north)
+            found[band] |= area.shape.contains_many(points, band)
         return found
 
     def touches(self, tile: Tile) -> bool:

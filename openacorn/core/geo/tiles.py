@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from openacorn.core.geo.geodesy import Circle, Point, destination, distance_m
 
@@ -57,6 +58,7 @@ class Tile:
         return distance_m(Point(circle.centre.lat, lon), nearest) <= circle.radius_m * 1.01 + ROUNDING_M
 
 
+@lru_cache(maxsize=4096)  # an estimate asks for every area that was ever swept
 def bounding_tile(circle: Circle) -> Tile:
     """Return the tile that just holds `circle`. Its longitudes may run past ±180 at the antimeridian."""
     centre, radius = circle.centre, circle.radius_m

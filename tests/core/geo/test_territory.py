@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pyproj import Geod
 
-from openacorn.core.geo.geodesy import AreaError, Circle, Point, destination
+from openacorn.core.geo.geodesy import AreaError, Circle, Point, Points, destination
 from openacorn.core.geo.territory import Area, Polygon, Territory, areas_of_geojson, checked_polygon, checked_territory
 from openacorn.core.geo.tiles import Tile
 
@@ -82,9 +82,9 @@ def test_many_points_at_once_are_inside_as_one_by_one(seed: int) -> None:
     points = [Point(south + rng.uniform(-1, 2), west + rng.uniform(-1, 2)).normal() for _ in range(60)]
     # on the edge and a metre to either side, where the sphere cannot tell
     points += [destination(circle.centre, rng.uniform(0, 360), circle.radius_m + off).normal() for off in (-1, 0, 1)]
-    many = territory.contains_many(np.array([p.lat for p in points]), np.array([p.lon for p in points]))
-    assert many.tolist() == [territory.contains(point) for point in points]
-    assert not territory.contains_many(np.array([np.nan]), np.array([np.nan])).any()
+    many = Points.of(np.array([p.lat for p in points]), np.array([p.lon for p in points]))
+    assert territory.contains_many(many).tolist() == [territory.contains(points[at]) for at in many.order]
+    assert not territory.contains_many(Points.of(np.array([np.nan, south + 0.5]), np.array([np.nan] * 2))).any()
 
 
 def holds(tile: Tile, point: Point) -> bool:
