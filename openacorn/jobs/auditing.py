@@ -37,7 +37,7 @@ class NothingToAudit(ValueError):
 def replace_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
     """Store an audit; the one before is kept, and what changed since is noted."""
     before = audits.findings_of(conn, audit.business_id)
-    earlier = audits.audited_website(conn, audit.business_id)
+    earlier = audits.audited_websites(conn, [audit.business_id]).get(audit.business_id)
     # a website that merging changed within the day is no news from out there
     settled = earlier is not None and (earlier[0] == audit.website or earlier[1][:10] != audit.at[:10])
     if earlier is not None and settled:

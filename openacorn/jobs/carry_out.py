@@ -204,9 +204,9 @@ class CarryOut:
 
         A piece at a time: whoever wants to write meanwhile has their turn after each.
         """
+        if reads_pages(self._plan.rules):
+            judge_all(self._database, self._settings)  # only now are the pages there that the rules ask about
         with self._database.write() as conn:
-            if reads_pages(self._plan.rules):
-                judge_all(conn, self._settings)  # only now are the pages there that the rules ask about
             ids = businesses.ids_of_run(conn, self._id)
             judge, scorer = Judge(conn), Scorer(conn)  # what they read of a trade serves for all of its businesses
         for piece in batches(ids, SCORED_AT_ONCE):

@@ -11,7 +11,7 @@ from openacorn.core.outreach.results import BY_STAGE, Result, ResultError, resul
 from openacorn.core.standing import Mark, marks_of
 from openacorn.jobs import winning
 from openacorn.jobs.scoring import REFUSED, Scorer
-from openacorn.jobs.settling import judge_all, judge_standing
+from openacorn.jobs.settling import judge_standing, judge_standings
 from openacorn.settings import Settings
 from openacorn.store import audits, businesses, deeds, outcomes, services, standings, work
 from openacorn.store.outcomes import Kept, Stage
@@ -102,9 +102,7 @@ def take_in(conn: sqlite3.Connection, kind: str, marks: Sequence[tuple[Mark, str
     says all there is, so that a line taken out of it holds nobody back any more.
     """
     standings.add_standings(conn, kind, marks, at)
-    before = {row["id"]: row["standing"] for row in businesses.all_businesses(conn)}
-    judge_all(conn, settings)
-    changed = [row for row in businesses.all_businesses(conn) if row["standing"] != before.get(row["id"])]
+    changed = businesses.get_businesses(conn, judge_standings(conn, settings))
     scorer = Scorer(conn)
     for row in changed:
         if row["standing"] == kind == REFUSED:

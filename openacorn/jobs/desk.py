@@ -8,7 +8,7 @@ from openacorn.core.standing import KINDS
 from openacorn.jobs import contacting
 from openacorn.jobs.contacting import Said, take_back
 from openacorn.jobs.scoring import REFUSED, Scorer
-from openacorn.jobs.settling import judge_all
+from openacorn.jobs.settling import judge_standings
 from openacorn.jobs.winning import learn
 from openacorn.settings import Settings
 from openacorn.store import businesses, deeds, mailings, membership, shortlists, standings, verdicts
@@ -138,6 +138,6 @@ def undo(conn: sqlite3.Connection, number: int, at: str, settings: Settings) -> 
         shortlists.drop_members(conn, what["shortlist"], what["ids"])
     else:
         standings.put_back(conn, what["before"], at)
-        judge_all(conn, settings)
+        judge_standings(conn, settings)
     deeds.mark_undone(conn, number)
     return deed.text

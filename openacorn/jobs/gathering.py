@@ -215,8 +215,9 @@ def queue_audits(conn: sqlite3.Connection, run_id: int, ids: Sequence[int]) -> N
     """Queue audits of businesses in view that have none fresh; whoever has a standing is held back."""
     oldest = (datetime.now(UTC) - FRESH).isoformat()
     wanted = []
+    audited = audits.audited_websites(conn, ids)
     for row in businesses.get_businesses(conn, ids):
-        latest = audits.audited_website(conn, row["id"])
+        latest = audited.get(row["id"])
         if row["rejected"] or row["standing"] or (latest and latest[0] == row["website"] and latest[1] > oldest):
             continue
         wanted.append(unit_of(row))

@@ -1,11 +1,12 @@
 """Import a file: all of its rows or none, then merge them piece by piece, so that rows are usable while it goes on."""
 
+import tempfile
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from itertools import islice
 from pathlib import Path
-from typing import TypeVar
+from typing import IO, TypeVar
 
 import orjson
 
@@ -100,6 +101,25 @@ def rows_of(path: Path, item: Import, headings: list[str]) -> Iterator[tuple[int
             yield row.line, str(error)
 
 
+def _read_whole(path: Path, item: Import, good: IO[bytes]) -> tuple[int, list[tuple[int, str]], int]:
+    """Read a file to its end before any of it is kept: the good rows into `good`, a line of JSON each: [id in the file, listing].
+
+    Returns (good rows, the first refused with the reason, how many were refused). Raises FileError, ColumnsError.
+    """
+    headings, _ = headings_of(read_rows(path, item.file, item.encoding), SAMPLE)
+    taken = refused = 0
+    wrong: list[tuple[int, str]] = []
+    for line, said in rows_of(path, item, headings):
+        if isinstance(said, Listing):
+            good.write(orjson.dumps([said.source_id, orjson.dumps(said).decode()]) + b"\n")
+            taken += 1
+        else:
+            refused += 1
+            if refused <= MOST_REFUSED_KEPT:
+                wrong.append((line, said))
+    return taken, wrong, refused
+
+
 class FileLane:
     """One import in one run; stands among the sources' lanes."""
 
@@ -123,40 +143,42 @@ class FileLane:
             pass
 
     def _read(self) -> None:
-        done: list[Path] = []
-        try:
+        with self._database.write() as conn:
+            item = imports.get_import(conn, int(self.source_id.partition(":")[2]))
+            claimed = units.claim(conn, self._id, "query", 1, lane=self.source_id)
+        for unit in claimed:
+            path = folder_of(self._database) / str(item.id)
+            try:
+                with tempfile.TemporaryFile(dir=path.parent) as good:
+                    taken, wrong, refused = _read_whole(path, item, good)
+                    good.seek(0)
+                    self._take(item, good)
+            except (FileError, ColumnsError, OSError) as error:
+                self.down = SourceFailure(str(error), "correct the file and import it again")
+                with self._database.write() as conn:
+                    units.fail(conn, unit.id, str(self.down), self.down.remedy)
+                    sweeps.add_note(conn, self._id, now(), "failed", str(self.down), self.down.remedy)
+                continue
             with self._database.write() as conn:
-                for unit in units.claim(conn, self._id, "query", 1, lane=self.source_id):
-                    item = imports.get_import(conn, int(self.source_id.partition(":")[2]))
-                    path = folder_of(self._database) / str(item.id)
-                    headings, _ = headings_of(read_rows(path, item.file, item.encoding), SAMPLE)
-                    taken = refused = 0
-                    for chunk in batches(rows_of(path, item, headings), CHUNK):
-                        found = [said for _, said in chunk if isinstance(said, Listing)]
-                        wrong = [(line, said) for line, said in chunk if isinstance(said, str)]
-                        imports.take(conn, found, item.trade, now())
-                        if refused < MOST_REFUSED_KEPT:
-                            imports.refuse(conn, item.id, wrong)
-                        taken, refused = taken + len(found), refused + len(wrong)
-                    ids = imports.finish(conn, self._id, item, taken, refused)
-                    pieces = batches(ids, MERGED_AT_ONCE)
-                    work = (
-                        (f"{self.source_id}/{number}", orjson.dumps(piece).decode())
-                        for number, piece in enumerate(pieces)
-                    )
-                    units.add_units(conn, self._id, "merge", work, lane=self.source_id)
-                    units.finish(conn, unit.id, taken)
-                    if refused:
-                        text = f"{item.title}: {refused:,} of {taken + refused:,} rows were refused"
-                        sweeps.add_note(conn, self._id, now(), "failed", text, "see the list of lines under Import")
-                    done.append(path)
-        except (FileError, ColumnsError, OSError) as error:
-            self.down = SourceFailure(str(error), "correct the file and import it again")
+                imports.refuse(conn, item.id, wrong)
+                imports.finish(conn, item.id, taken, refused)
+                units.finish(conn, unit.id, taken)
+                if refused:
+                    text = f"{item.title}: {refused:,} of {taken + refused:,} rows were refused"
+                    sweeps.add_note(conn, self._id, now(), "failed", text, "see the list of lines under Import")
+            path.unlink(missing_ok=True)  # every row is in the store now
+
+    def _take(self, item: Import, good: Iterable[bytes]) -> None:
+        """Put rows into the store, a transaction each CHUNK: done again after a kill, it finds the same rows there."""
+        for number, lines in enumerate(batches(good, CHUNK)):
+            rows = [(str(source_id), str(body)) for source_id, body in map(orjson.loads, lines)]
             with self._database.write() as conn:
-                units.fail_lane(conn, self._id, self.source_id, str(self.down), self.down.remedy)
-                sweeps.add_note(conn, self._id, now(), "failed", str(self.down), self.down.remedy)
-        for path in done:  # every row is in the store now
-            path.unlink(missing_ok=True)
+                ids = imports.take(conn, self._id, item, rows, now())
+                work = (
+                    (f"{self.source_id}/{number}.{part}", orjson.dumps(piece).decode())
+                    for part, piece in enumerate(batches(ids, MERGED_AT_ONCE))
+                )
+                units.add_units(conn, self._id, "merge", work, lane=self.source_id)
 
     def _merge_some(self) -> bool:
         """Merge one piece; False if nothing is left."""

@@ -8,6 +8,9 @@ from openacorn.sources._source import joined_sources
 from openacorn.store import businesses, companies
 from openacorn.store.companies import Entry
 
+COLUMNS = ("company_id", "company_sure", "founded", "revenue_band", "parent")
+"""Where a business's row keeps what an Entry says, in its order."""
+
 
 def _as_listing(row: dict[str, object]) -> Listing:
     """A business as one listing, its trade as the category: what a register's entry is compared with."""
@@ -17,8 +20,8 @@ def _as_listing(row: dict[str, object]) -> Listing:
     return Listing("", str(row["id"]), name, category, street=street, town=town, postcode=postcode)
 
 
-def join_all(conn: sqlite3.Connection) -> int:
-    """Join every entry of the registers to the business it is most likely behind; return how many businesses changed.
+def to_join(conn: sqlite3.Connection) -> list[tuple[int, Entry]]:
+    """Join every entry of the registers to the business it is most likely behind; return (business, what is said of it) of changes.
 
     Founded: the register's date; else the day its oldest social page was made, by which it traded already.
     """
@@ -26,8 +29,8 @@ def join_all(conn: sqlite3.Connection) -> int:
     created = companies.pages_created(conn)
     rows = {row["id"]: row for row in businesses.all_businesses(conn) if row["status"] != "closed"}
     joined = join_companies({key: _as_listing(row) for key, row in rows.items()}, entries) if entries else {}
-    changed = 0
-    for business_id in rows:
+    changed = []
+    for business_id, row in rows.items():
         join = joined.get(business_id)
         said = Entry(founded=created.get(business_id, ""))
         if join is not None:
@@ -36,5 +39,6 @@ def join_all(conn: sqlite3.Connection) -> int:
                 join.company, join.confidence, str(facts.get("incorporated") or said.founded), str(facts.get("revenue_band") or ""),
                 str(facts.get("parent") or ""),
             )  # fmt: skip
-        changed += companies.set_company(conn, business_id, said)
+        if said != Entry(*(row[column] for column in COLUMNS)):
+            changed.append((business_id, said))
     return changed

@@ -129,37 +129,73 @@ def around(conn: sqlite3.Connection, ids: Iterable[int]) -> set[int]:
     return known | partners | set(listings.neighbours(conn, sorted(partners), MAX_BLOCK))
 
 
+class Regrouping:
+    """Listings clustered anew, as they were read: which groups are to be written, and which pairs are doubtful.
+
+    groups: lists of listing ids whose business changed, or that hold a `fresh` listing.
+    """
+
+    def __init__(
+        self, conn: sqlite3.Connection, around: Iterable[Held], settings: Settings, fresh: frozenset[int] = frozenset()
+    ) -> None:
+        self._settings = settings
+        self._held = {item.id: item for item in around}
+        self._decided = decisions.decisions_of(conn, self._held)
+        apart, together = self._decided
+        records = (record_of(item.id, item.listing, settings.region) for item in self._held.values())
+        found = cluster(records, apart=apart, together=together)
+        self._doubtful = found.doubtful
+        self._before: dict[int, set[int]] = defaultdict(set)
+        for item in self._held.values():
+            if item.business_id is not None:
+                self._before[item.business_id].add(item.id)
+        self._taken: set[int] = set()
+        self.groups = [group for group in found.groups if fresh.intersection(group) or self._changed(group)]
+
+    def _changed(self, group: Sequence[int]) -> bool:
+        owners = {self._held[listing_id].business_id for listing_id in group}
+        return len(owners) != 1 or self._before.get(min(owners, key=str) or 0) != set(group)
+
+    def still(self, conn: sqlite3.Connection, groups: Iterable[Sequence[int]]) -> list[Sequence[int]]:
+        """Those of the groups about which nothing was written or decided since they were read."""
+        groups = list(groups)
+        ids = [listing_id for group in groups for listing_id in group]
+        now_held = {item.id: item for item in listings.get_listings(conn, ids)}
+        decided = [
+            pair
+            for new, old in zip(decisions.decisions_of(conn, ids), self._decided, strict=True)
+            for pair in new ^ old
+        ]
+        moved = {listing_id for listing_id in ids if now_held.get(listing_id) != self._held[listing_id]}
+        moved.update(listing_id for pair in decided for listing_id in pair)
+        return [group for group in groups if not moved.intersection(group)]
+
+    def write(self, conn: sqlite3.Connection, groups: Iterable[Sequence[int]]) -> list[int]:
+        """Write the businesses of some of the groups; return their ids."""
+        judge = Judge(conn, self._settings)
+        written = []
+        for group in groups:
+            members = [self._held[listing_id] for listing_id in group]
+            before = {item.business_id for item in members if item.business_id is not None} - self._taken
+            made = _write(conn, members, min(before, default=None), judge, self._settings)
+            self._taken.add(made)
+            for gone in sorted(before - {made}):
+                if self._before[gone] <= set(group):
+                    businesses.drop(conn, gone, made)
+                    self._taken.add(gone)
+            written.append(made)
+        return written
+
+    def write_doubts(self, conn: sqlite3.Connection) -> None:
+        """Keep which pairs are to be asked about."""
+        decisions.replace_doubts(conn, self._held, self._doubtful)
+
+
 def regroup(conn: sqlite3.Connection, around: Iterable[Held], fresh: set[int], settings: Settings) -> list[int]:
     """Cluster listings anew and write the businesses that changed, or that hold a `fresh` listing; return their ids."""
-    held = {item.id: item for item in around}
-    apart, together = decisions.decisions_of(conn, held)
-    found = cluster(
-        (record_of(item.id, item.listing, settings.region) for item in held.values()), apart=apart, together=together
-    )
-    before_by_business: dict[int, set[int]] = defaultdict(set)
-    for item in held.values():
-        if item.business_id is not None:
-            before_by_business[item.business_id].add(item.id)
-    judge = Judge(conn, settings)
-    taken, written = set[int](), []
-    for group in found.groups:
-        members = [held[listing_id] for listing_id in group]
-        owners = {item.business_id for item in members}
-        if (
-            not fresh.intersection(group)
-            and len(owners) == 1
-            and before_by_business.get(min(owners, key=str) or 0) == set(group)
-        ):
-            continue
-        before = {owner for owner in owners if owner is not None} - taken
-        keeper = min(before, default=None)
-        written.append(_write(conn, members, keeper, judge, settings))
-        taken.add(written[-1])
-        for gone in sorted(before - {written[-1]}):
-            if before_by_business[gone] <= set(group):
-                businesses.drop(conn, gone, written[-1])
-                taken.add(gone)
-    decisions.replace_doubts(conn, held, found.doubtful)
+    found = Regrouping(conn, around, settings, frozenset(fresh))
+    written = found.write(conn, found.groups)
+    found.write_doubts(conn)
     return written
 
 

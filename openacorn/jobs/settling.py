@@ -1,67 +1,153 @@
-"""Settling: once everything a run gathered is there, merge, chains and relevance anew, whatever the order of arrival was."""
+"""Settling: once everything a run gathered is there, merge, chains and relevance anew, whatever the order of arrival was.
+
+What is to change is found aside from writers and then written AT_ONCE businesses at a time, so that others have their turn in
+between. What somebody else wrote meanwhile is looked at once more, as it is then.
+"""
 
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from openacorn.core.matching.chains import chains
 from openacorn.core.matching.compare import MAX_BLOCK
 from openacorn.core.matching.normalise import own_domain
 from openacorn.jobs.gathering import queue_audits
-from openacorn.jobs.joining import join_all
-from openacorn.jobs.merging import Judge, regroup, trade_by_words
+from openacorn.jobs.importing import batches
+from openacorn.jobs.joining import to_join
+from openacorn.jobs.merging import Judge, Regrouping, absorb, trade_by_words
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.sources._source import joined_sources
-from openacorn.store import businesses, listings, standings, sweeps
+from openacorn.store import businesses, companies, listings, standings, sweeps, verdicts
 from openacorn.store.db import Database
+from openacorn.store.listings import Held
 
 WHOLE_UP_TO = 200_000
 """Stores of up to so many listings are settled whole (a few seconds); larger ones around what the run saw."""
 
+AT_ONCE = 300
+"""Businesses a transaction: it takes about a quarter of a second."""
 
-def settle(conn: sqlite3.Connection, settings: Settings, *, run_id: int | None = None) -> list[int]:
+
+def settle(database: Database, settings: Settings, *, run_id: int | None = None) -> list[int]:
     """Merge all listings held anew and judge every business; return the businesses whose make-up changed."""
+    written = _merge_anew(database, settings, run_id)
+    with database.read() as conn:
+        joins = to_join(conn)
+    for joined in batches(joins, AT_ONCE):
+        with database.write() as conn:
+            for business_id, said in joined:
+                companies.set_company(conn, business_id, said)
+    with database.read() as conn:
+        judged, grouped = to_judge(conn, settings)
+    for some in batches(judged, AT_ONCE):
+        with database.write() as conn:
+            _judge(conn, some, grouped, settings)
+    return written
+
+
+def _around(conn: sqlite3.Connection, run_id: int | None) -> list[Held]:
+    """The listings that are merged anew: all, or in a large store those around what a run saw."""
     ids = listings.all_ids(conn, but=joined_sources())
     if run_id is not None and len(ids) > WHOLE_UP_TO:
         seen = listings.seen_in(conn, run_id)
         ids = sorted({*seen, *listings.neighbours(conn, seen, MAX_BLOCK)})
-    written = regroup(conn, listings.get_listings(conn, ids), set(), settings)
-    join_all(conn)
-    judge_all(conn, settings)
+    return listings.get_listings(conn, ids)
+
+
+def _merge_anew(database: Database, settings: Settings, run_id: int | None) -> list[int]:
+    with database.read() as conn:
+        found = Regrouping(conn, _around(conn, run_id), settings)
+    written: list[int] = []
+    moved: list[int] = []
+    for groups in batches(found.groups, AT_ONCE):
+        with database.write() as conn:
+            still = found.still(conn, groups)
+            written += found.write(conn, still)
+            moved += [listing_id for group in groups if group not in still for listing_id in group]
+    with database.write() as conn:
+        found.write_doubts(conn)
+        if moved:
+            written += absorb(conn, moved, settings)
     return written
 
 
 def settle_run(database: Database, run_id: int, settings: Settings) -> None:
     """Settle after a run's gathering, and queue the audits that follow."""
-    with database.write() as conn:
-        if listings.count_seen(conn, run_id) > WHOLE_UP_TO:
-            text = f"more than {WHOLE_UP_TO:,} listings: they stay merged as they came, and chains are not looked for"
+    with database.read() as conn:
+        large = listings.count_seen(conn, run_id) > WHOLE_UP_TO
+        audited = "website" in sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan).facts
+    if large:
+        text = f"more than {WHOLE_UP_TO:,} listings: they stay merged as they came, and chains are not looked for"
+        with database.write() as conn:
             sweeps.add_note(conn, run_id, now(), "info", text)
-        else:
-            settle(conn, settings, run_id=run_id)
-        if "website" in sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan).facts:
-            queue_audits(conn, run_id, businesses.ids_of_run(conn, run_id))
+    else:
+        settle(database, settings, run_id=run_id)
+    if audited:
+        with database.read() as conn:
+            ids = businesses.ids_of_run(conn, run_id)
+        for some in batches(ids, AT_ONCE):
+            with database.write() as conn:
+                queue_audits(conn, run_id, some)
 
 
 def judge_standing(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settings) -> list[int]:
     """After a change in what one business is to us: judge it and whoever may answer to the same marks; return who changed."""
+    return _stand(conn, businesses.alike(conn, row, own_domain(row["website"]) or ""), settings)
+
+
+def judge_standings(conn: sqlite3.Connection, settings: Settings) -> list[int]:
+    """After a change in the lists of clients and the like: what every business is to us; return who changed."""
+    return _stand(conn, businesses.all_businesses(conn), settings)
+
+
+def _stand(conn: sqlite3.Connection, rows: Iterable[Mapping[str, Any]], settings: Settings) -> list[int]:
     judge = Judge(conn, settings)
-    near = businesses.alike(conn, row, own_domain(row["website"]) or "")
-    return [item["id"] for item in near if standings.set_standing(conn, item["id"], judge.standing(item))]
+    found = [(row["id"], said) for row in rows if (said := judge.standing(row)) != row["standing"]]
+    return [business_id for business_id, said in found if standings.set_standing(conn, business_id, said)]
 
 
-def judge_all(conn: sqlite3.Connection, settings: Settings) -> int:
+def judge_all(database: Database, settings: Settings) -> int:
     """Relevance, chains and standing of everything held; return how many businesses changed."""
+    with database.read() as conn:
+        judged, grouped = to_judge(conn, settings)
+    changed = 0
+    for some in batches(judged, AT_ONCE):
+        with database.write() as conn:
+            changed += _judge(conn, some, grouped, settings)
+    return changed
+
+
+def to_judge(conn: sqlite3.Connection, settings: Settings) -> tuple[list[int], dict[int, str]]:
+    """(businesses that would be judged otherwise now, business → its chain)."""
     rows = {row["id"]: row for row in businesses.all_businesses(conn)}
     grouped = chains(rows, settings.region)
     judge = Judge(conn, settings)
     seen_by = sweeps.sweeps_by_business(conn)
-    changed = 0
+    ruled = verdicts.ruled(conn)
+    found = []
     for business_id, members in listings.by_business(conn):
         row, chain = rows[business_id], grouped.get(business_id, "")
-        _, sure = trade_by_words(members, row["name"])
-        rejected = judge.rejected(row, row["trade"], sure, seen_by.get(business_id, []), chain)
-        changed += businesses.set_judgement(conn, business_id, rejected, chain)
-        changed += standings.set_standing(conn, business_id, judge.standing(row))
+        rejected = _rejected(judge, row, members, seen_by.get(business_id, []), chain)
+        was = (ruled.get(business_id, row["rejected"]), row["chain"], row["standing"])
+        if (rejected, chain, judge.standing(row)) != was:
+            found.append(business_id)
+    return found, grouped
+
+
+def _rejected(judge: Judge, row: Mapping[str, Any], members: list[Held], seen_by: list[int], chain: str) -> str:
+    _, sure = trade_by_words(members, row["name"])
+    return judge.rejected(row, row["trade"], sure, seen_by, chain)
+
+
+def _judge(conn: sqlite3.Connection, ids: list[int], grouped: Mapping[int, str], settings: Settings) -> int:
+    """Judge some businesses by what is known of them now; return how many changed."""
+    judge = Judge(conn, settings)
+    changed = 0
+    for row in businesses.get_businesses(conn, ids):
+        members, chain = listings.listings_of(conn, row["id"]), grouped.get(row["id"], "")
+        seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
+        rejected = _rejected(judge, row, members, seen_by, chain) if members else row["rejected"]
+        judged = businesses.set_judgement(conn, row["id"], rejected, chain)
+        changed += standings.set_standing(conn, row["id"], judge.standing(row)) or judged
     return changed

@@ -192,10 +192,13 @@ def audited_ids(conn: sqlite3.Connection) -> list[int]:
     return [int(row[0]) for row in conn.execute("SELECT business_id FROM audit ORDER BY business_id")]
 
 
-def audited_website(conn: sqlite3.Connection, business_id: int) -> tuple[str, str] | None:
-    """(website, when) of the latest audit."""
-    row = conn.execute("SELECT website, at FROM audit WHERE business_id = ?", (business_id,)).fetchone()
-    return None if row is None else (row["website"], row["at"])
+WEBSITES = "SELECT business_id, website, at FROM audit WHERE business_id IN (SELECT value FROM json_each(?))"
+
+
+def audited_websites(conn: sqlite3.Connection, ids: Iterable[int]) -> dict[int, tuple[str, str]]:
+    """Business → (website, when) of its latest audit, of those that have one."""
+    found = conn.execute(WEBSITES, (orjson.dumps(list(ids)).decode(),))
+    return {int(business_id): (str(website), str(at)) for business_id, website, at in found}
 
 
 def site_name(conn: sqlite3.Connection, business_id: int) -> str:

@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 import orjson
 
-from openacorn.core.listing import Listing
 from openacorn.store.sweeps import NotFound
 
 TAKE = """
 INSERT INTO listing (source, source_id, trade, body, seen_at) VALUES (?, ?, ?, ?, ?)
 ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = excluded.seen_at
 """
-SEE_ALL = "INSERT INTO seen (run_id, listing_id) SELECT ?, id FROM listing WHERE source = ? ON CONFLICT DO NOTHING"
+IDS = "SELECT id FROM listing WHERE source = ? AND source_id IN (SELECT value FROM json_each(?)) ORDER BY id"
+SEE = "INSERT INTO seen (run_id, listing_id) VALUES (?, ?) ON CONFLICT DO NOTHING"
 REFUSE = "INSERT OR REPLACE INTO import_refused (import_id, line, reason) VALUES (?, ?, ?)"
 SELECT = "SELECT id, title, file, columns, trade, taken, refused, at, encoding FROM import"
 REMEMBER = "INSERT OR REPLACE INTO column_memory (headings, columns) VALUES (?, ?)"
@@ -101,9 +101,13 @@ def remember(conn: sqlite3.Connection, headings: Sequence[str], columns: Mapping
     conn.execute(REMEMBER, (orjson.dumps(list(headings)).decode(), orjson.dumps(dict(columns)).decode()))
 
 
-def take(conn: sqlite3.Connection, listings: Iterable[Listing], trade: str, at: str) -> None:
-    """Keep listings, many at a time."""
-    conn.executemany(TAKE, ((item.source, item.source_id, trade, orjson.dumps(item).decode(), at) for item in listings))
+def take(conn: sqlite3.Connection, run_id: int, taken: Import, rows: Sequence[tuple[str, str]], at: str) -> list[int]:
+    """Keep some rows, (id in the file, listing as JSON), as seen by a run; return the ids of their listings, ascending."""
+    conn.executemany(TAKE, ((taken.source, source_id, taken.trade, body, at) for source_id, body in rows))
+    asked = (taken.source, orjson.dumps([source_id for source_id, _ in rows]).decode())
+    ids = [int(row[0]) for row in conn.execute(IDS, asked)]
+    conn.executemany(SEE, ((run_id, listing_id) for listing_id in ids))
+    return ids
 
 
 def refuse(conn: sqlite3.Connection, import_id: int, rows: Iterable[tuple[int, str]]) -> None:
@@ -111,11 +115,9 @@ def refuse(conn: sqlite3.Connection, import_id: int, rows: Iterable[tuple[int, s
     conn.executemany(REFUSE, ((import_id, line, reason) for line, reason in rows))
 
 
-def finish(conn: sqlite3.Connection, run_id: int, done: Import, taken: int, refused: int) -> list[int]:
-    """Note the counts and that the run saw all rows; return the ids of the listings."""
-    conn.execute("UPDATE import SET taken = ?, refused = ? WHERE id = ?", (taken, refused, done.id))
-    conn.execute(SEE_ALL, (run_id, done.source))
-    return [int(row[0]) for row in conn.execute("SELECT id FROM listing WHERE source = ? ORDER BY id", (done.source,))]
+def finish(conn: sqlite3.Connection, import_id: int, taken: int, refused: int) -> None:
+    """Note how many rows were taken and refused."""
+    conn.execute("UPDATE import SET taken = ?, refused = ? WHERE id = ?", (taken, refused, import_id))
 
 
 def refused_rows(conn: sqlite3.Connection, import_id: int, limit: int) -> list[tuple[int, str]]:

@@ -24,6 +24,11 @@ def over(conn: sqlite3.Connection, business_id: int, ruled: str) -> str:
     return HAND + row["reason"] if row["verdict"] == "rejected" else ""
 
 
+def ruled(conn: sqlite3.Connection) -> dict[int, str]:
+    """Business → what the rules last said of it, of those that have a verdict."""
+    return {int(row[0]): str(row[1]) for row in conn.execute("SELECT business_id, ruled FROM verdict")}
+
+
 def put(conn: sqlite3.Connection, ids: Iterable[int], verdict: str, reason: str, at: str) -> None:
     """Reject businesses for a reason, or keep them whatever the rules say."""
     number = next_change(conn)

@@ -58,7 +58,8 @@ def test_a_doubtful_pair_is_asked_about_and_the_answer_holds(database: Database)
         assert deciding.join(conn, first, second, SETTINGS, AT) == first
         assert (groups(conn), decisions.count_open(conn)) == ({frozenset({"1", "3"})}, 0)
         take(conn, dataclasses.replace(OFFICE, reviews=3))
-        settle(conn, SETTINGS)
+    settle(database, SETTINGS)
+    with database.write() as conn:
         assert groups(conn) == {frozenset({"1", "3"})}
         deciding.forget(conn, [1], [2], SETTINGS)
         assert groups(conn) == {frozenset({"1"}), frozenset({"3"})}
@@ -67,7 +68,8 @@ def test_a_doubtful_pair_is_asked_about_and_the_answer_holds(database: Database)
         assert one is not None
         assert other is not None
         deciding.keep_apart(conn, one, other, SETTINGS, AT)
-        settle(conn, SETTINGS)
+    settle(database, SETTINGS)
+    with database.write() as conn:
         assert (len(groups(conn)), decisions.count_open(conn)) == (2, 0)
 
 
@@ -80,7 +82,8 @@ def test_a_merge_undone_stays_undone_and_can_be_taken_back(database: Database) -
         assert businesses.get_business(conn, made)["reviews"] == 9
         assert businesses.get_business(conn, business)["reviews"] is None
         take(conn, dataclasses.replace(TWIN, reviews=10))
-        settle(conn, SETTINGS)
+    settle(database, SETTINGS)
+    with database.write() as conn:
         assert groups(conn) == {frozenset({"1"}), frozenset({"n2"})}
         (held,) = decisions.decided_about(conn, business)
         assert held["verdict"] == "two"
@@ -94,7 +97,8 @@ def test_a_correction_wins_over_every_source_and_follows_a_merge(database: Datab
         deciding.correct(conn, business, "phone", "+61355509999", SETTINGS, AT)
         deciding.correct(conn, business, "reviews", "12", SETTINGS, AT)
         take(conn, dataclasses.replace(GULL, phone="(03) 5550 1234", reviews=4), TWIN)
-        settle(conn, SETTINGS)
+    settle(database, SETTINGS)
+    with database.write() as conn:
         row = businesses.get_business(conn, business)
         assert (row["phone"], row["reviews"]) == ("+61355509999", 12)
         deciding.correct(conn, business, "phone", None, SETTINGS, AT)
@@ -135,7 +139,8 @@ def test_the_answer_does_not_hang_on_the_order_of_arrival(database: Database, tm
                 conn.execute(f"DELETE FROM {table}")
             for row in order:
                 take(conn, row)
-            settle(conn, SETTINGS)
+        settle(database, SETTINGS)
+        with database.write() as conn:
             names = {row["name"] for row in businesses.all_businesses(conn)}
             found.append((groups(conn), names))
     assert found[0] == found[1] == found[2]
@@ -154,20 +159,25 @@ def test_standing_rules_and_chains_act_on_what_is_held_and_go_again(database: Da
     )
     with database.write() as conn:
         (first,), (second,) = take(conn, dataclasses.replace(GULL, website="gull.example")), take(conn, branch)
-        settle(conn, SETTINGS)
+    settle(database, SETTINGS)
+    with database.write() as conn:
         assert [row["chain"] for row in businesses.get_businesses(conn, [first, second])] == ["Gull Florist"] * 2
         assert len(businesses.of_chain(conn, "Gull Florist")) == 2
         marks, _ = marks_in("(03) 5550 1234", "AU")
         standings.add_standings(conn, "client", marks, AT)
-        assert judge_all(conn, SETTINGS) == 1
+    assert judge_all(database, SETTINGS) == 1
+    with database.write() as conn:
         assert [row["standing"] for row in businesses.get_businesses(conn, [first, second])] == ["client", ""]
         entry = standings.list_standings(conn, 5)[0][0]
         standings.drop_standing(conn, entry.id)
-        assert judge_all(conn, SETTINGS) == 1
+    assert judge_all(database, SETTINGS) == 1
+    with database.write() as conn:
         strict = dataclasses.replace(PLAN, rules=dataclasses.replace(PLAN.rules, independent=True))
         conn.execute("UPDATE sweep SET plan = ?", (sweeps.plan_to_json(strict),))
-        judge_all(conn, SETTINGS)
+    judge_all(database, SETTINGS)
+    with database.write() as conn:
         assert [row["rejected"] for row in businesses.get_businesses(conn, [first, second])] == ["part of a chain"] * 2
         conn.execute("UPDATE sweep SET plan = ?", (sweeps.plan_to_json(PLAN),))
-        judge_all(conn, SETTINGS)
+    judge_all(database, SETTINGS)
+    with database.write() as conn:
         assert [row["rejected"] for row in businesses.get_businesses(conn, [first, second])] == ["", ""]

@@ -16,12 +16,15 @@ from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.merging import absorb
 from openacorn.net import webhook
 from openacorn.settings import Settings
-from openacorn.store import imports, presets
+from openacorn.store import presets, sweeps
 from openacorn.store.db import Database
+from openacorn.store.listings import put_listings
 from openacorn.store.presets import Delivery, Export
 from openacorn.store.snapshot import Snapshot
+from openacorn.store.sweeps import Plan
 
 CHECKS = ("title",)
+AT = "2026-11-10T12:00:00+00:00"
 
 
 class Hook(http.server.ThreadingHTTPServer):
@@ -62,9 +65,9 @@ def hook() -> Iterator[Hook]:
 def add(database: Database, *names: str) -> None:
     with database.write() as conn:
         listings = [Listing(source="file:1", source_id=name, name=name, town="Gannet Bay") for name in names]
-        imports.take(conn, listings, "vets", "2026-11-10T12:00:00+00:00")
-        ids = [row[0] for row in conn.execute("SELECT id FROM listing WHERE business_id IS NULL ORDER BY id")]
-        absorb(conn, ids, Settings())
+        plan = sweeps.plan_to_json(Plan(("vets",), ()))
+        run = sweeps.add_run(conn, sweeps.add_sweep(conn, "list", plan, AT), AT)
+        absorb(conn, put_listings(conn, run, "vets", listings, AT).to_merge, Settings())
 
 
 def office(database: Database) -> Deliveries:

@@ -79,7 +79,7 @@ def test_findings_come_back_as_they_went(held: Database) -> None:
         audits.save_audit(conn, stored())
     with held.read() as conn:
         assert audits.findings_of(conn, 1) == FINDINGS
-        assert audits.audited_website(conn, 1) == (URL, AT)
+        assert audits.audited_websites(conn, [1, 2]) == {1: (URL, AT)}
         assert audits.evidence_of(conn, 1) == audits.Evidence(URL, AT, None, "", None, None)
         assert audits.evidence_of(conn, 2) is None
 

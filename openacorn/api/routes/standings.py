@@ -7,7 +7,7 @@ from openacorn.api.models.gathering import StandingsAsked, StandingsTold, Standi
 from openacorn.api.threads import DeskRoute
 from openacorn.core.standing import StandingError, marks_in
 from openacorn.jobs import contacting
-from openacorn.jobs.settling import judge_all
+from openacorn.jobs.settling import judge_standings
 from openacorn.net.probes.site import now
 from openacorn.store import standings
 from openacorn.store.sweeps import NotFound
@@ -50,5 +50,5 @@ def drop_standing(desk: Desk, standing_id: int) -> StandingsTold:
     with desk.database.write() as conn:
         if not standings.drop_standing(conn, standing_id):
             raise NotFound(f"there is no entry {standing_id}")
-        changed = judge_all(conn, desk.settings)
+        changed = len(judge_standings(conn, desk.settings))
     return _told(desk, [], changed)
