@@ -30,13 +30,12 @@ from openacorn.core.audit.verification import nature
 from openacorn.core.people import Person
 from openacorn.core.scoring.opportunity import Opportunity
 from openacorn.core.scoring.service import Service
-from openacorn.core.trades.catalogue import trade_of
 from openacorn.jobs.gathering import title_of
 from openacorn.jobs.judging import own_domain
 from openacorn.jobs.persons import people_at
 from openacorn.jobs.reputation import peers_beside
 from openacorn.jobs.scoring import Scorer
-from openacorn.store import audits, businesses, listings, membership, outcomes, verifications
+from openacorn.store import audits, businesses, listings, membership, outcomes, own_trades, verifications
 
 COPIED = (
     "id", "name", "trade", "category", "street", "town", "postcode", "lat", "lon", "distance_m", "phone", "website", "rating",
@@ -175,7 +174,7 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessTold:
     groups = membership.groups_of(conn, [business_id]).get(business_id, {})
     return BusinessTold(
         **{name: row[name] for name in COPIED},
-        trade_label=trade_of(row["trade"]).label if row["trade"] else "trade not known",
+        trade_label=own_trades.trades_there(conn).of(row["trade"]).label if row["trade"] else "trade not known",
         audit_seconds=crawl.seconds if crawl else None,
         chain_name=row["chain"],
         chain=list(crawl.visit.chain) if crawl else [],

@@ -9,6 +9,7 @@ from fastapi import Depends, Request
 
 from openacorn.core.audit.check import all_checks
 from openacorn.core.filters import parse_filter
+from openacorn.core.trades.catalogue import Catalogue
 from openacorn.jobs.delivering import Deliveries
 from openacorn.jobs.exporting import Exporter
 from openacorn.jobs.printing import Press
@@ -18,6 +19,7 @@ from openacorn.jobs.scheduling import Scheduling
 from openacorn.jobs.views import Views
 from openacorn.jobs.watching import Watching
 from openacorn.settings import Settings
+from openacorn.store import own_trades
 from openacorn.store.db import Database
 from openacorn.store.snapshot import Snapshot
 
@@ -42,6 +44,11 @@ class Office:
     watching: Watching
     owners_port: int
     """Port of this machine where owners' pages are."""
+
+    def trades(self) -> Catalogue:
+        """The trades there are now, the user's own among them."""
+        with self.database.read() as conn:
+            return own_trades.trades_there(conn)
 
 
 def check_ids() -> tuple[str, ...]:

@@ -22,7 +22,7 @@ from openacorn.jobs.scoring import score_unscored
 from openacorn.jobs.views import EVERY_S, Views
 from openacorn.jobs.watching import Watching
 from openacorn.settings import Settings
-from openacorn.store import own_trades, places, regions
+from openacorn.store import places, regions
 from openacorn.store.db import Database
 from openacorn.store.folder import DATABASE
 from openacorn.store.snapshot import Snapshot
@@ -38,7 +38,6 @@ def _fill(database: Database) -> None:
     with database.write() as conn:
         places.fill_if_empty(conn)
         regions.fill_if_empty(conn)
-        own_trades.adopt_trades(conn)
     delete_abandoned(database)
 
 

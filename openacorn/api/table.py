@@ -12,9 +12,8 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.filter_words import Names
 from openacorn.core.filters import NOT_KNOWN
-from openacorn.core.trades.catalogue import all_trades
 from openacorn.jobs.gathering import source_titles
-from openacorn.store import services, shortlists
+from openacorn.store import own_trades, services, shortlists
 
 STRIP = {"gap": "g", "partial": "p", "ok": "o", "not applicable": "n", "unknown": "u"}
 Groups = Mapping[str, list[str]]
@@ -56,7 +55,7 @@ def cells(row: Mapping[str, Any], groups: Groups, columns: tuple[str, ...]) -> l
 
 def names_for(conn: sqlite3.Connection) -> Names:
     """What the values of each facet are called. Everything is read here: the names outlive the connection."""
-    trades = {trade.id: trade.plural for trade in all_trades()}
+    trades = {trade.id: trade.plural for trade in own_trades.trades_there(conn).trades}
     checks = {check.id: check.title for check in all_checks()}
     titles = {service.id: service.title for service in services.current(conn)}
     sources = source_titles(conn)

@@ -17,6 +17,7 @@ from openacorn.core.columns import read_row
 from openacorn.core.listing import Listing
 from openacorn.core.matching.cluster import Clusters, cluster, match_all
 from openacorn.core.matching.normalise import common_words, record_of
+from openacorn.core.trades.catalogue import catalogue
 from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
@@ -90,7 +91,7 @@ def noise_figures(noise: Noise, count: int) -> Figures:
     said = {n: read_row(row, fields | {"source_id": "id"}, "", "") for n, row in enumerate(rows)}
     common = common_words(listing.name for listing in said.values())
     started = time.perf_counter()
-    records = [record_of(key, listing, "AU", common=common) for key, listing in said.items()]
+    records = [record_of(key, listing, "AU", catalogue(), common=common) for key, listing in said.items()]
     normalised = time.perf_counter()
     ours = cluster(records, merge_at=0.5, learn=True)
     done = time.perf_counter()
@@ -108,7 +109,7 @@ def noise_figures(noise: Noise, count: int) -> Figures:
 
 def queue_figures(said: Mapping[int, Listing], owner: Mapping[int, Any], region: str) -> Figures:
     """As a sweep merges: unasked merges, the questions it would put, and recall when these are answered rightly."""
-    records = [record_of(key, listing, region) for key, listing in said.items()]
+    records = [record_of(key, listing, region, catalogue()) for key, listing in said.items()]
     found: Clusters = cluster(records)
     true = frozenset((a, b) for a, b, _ in found.doubtful if owner[a] == owner[b])
     answered = cluster(records, together=true)

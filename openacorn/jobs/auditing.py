@@ -14,7 +14,7 @@ from openacorn.jobs.judging import facts_of, task_of, unit_of
 from openacorn.jobs.reputation import Judge
 from openacorn.jobs.scoring import Scorer
 from openacorn.net.probes.site import now
-from openacorn.store import audits, businesses, history, listings, sweeps, units
+from openacorn.store import audits, businesses, history, listings, own_trades, sweeps, units
 from openacorn.store.audits import StoredAudit
 from openacorn.store.db import Database
 
@@ -96,11 +96,12 @@ def judge_again(database: Database) -> int:
     for start in range(0, len(ids), AT_ONCE):
         with database.write() as conn:
             piece = ids[start : start + AT_ONCE]
+            own = tuple(own_trades.own_trades(conn))
             for row in businesses.get_businesses(conn, piece):
                 stored = audits.evidence_of(conn, row["id"])
                 if stored is None:
                     continue
-                task = task_of(row, listings.listed_email(conn, row["id"]))
+                task = task_of(row, listings.listed_email(conn, row["id"]), own_trades=own)
                 facts = replace(facts_of(task, stored.found), at=stored.at)
                 findings = judged(facts, stored.crawl, stored.search, stored.names)
                 if _answers(findings) != _site_answers(audits.findings_of(conn, row["id"]), findings):

@@ -22,7 +22,7 @@ from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.store import businesses, listings, sweeps, units
+from openacorn.store import businesses, listings, own_trades, sweeps, units
 from openacorn.store.audits import StoredAudit
 from openacorn.store.db import Database
 from openacorn.store.units import Unit
@@ -136,6 +136,7 @@ class CarryOut:
         with self._database.write() as conn:
             claimed = units.claim(conn, self._id, "audit", count)
             rows = {row["id"]: row for row in businesses.get_businesses(conn, [int(unit.payload) for unit in claimed])}
+            own = tuple(own_trades.own_trades(conn))
             tasks = []
             for unit in claimed:
                 row = rows.get(int(unit.payload))
@@ -143,7 +144,7 @@ class CarryOut:
                 if row is None or unit.key != unit_of(row)[0]:
                     units.finish(conn, unit.id)
                     continue
-                tasks.append((unit, task_of(row, listings.listed_email(conn, row["id"]), self._plan.facts)))
+                tasks.append((unit, task_of(row, listings.listed_email(conn, row["id"]), self._plan.facts, own)))
             return tasks
 
     def _all_audited(self) -> bool:

@@ -13,11 +13,10 @@ from openacorn.core.geo.geodesy import Mask, Points
 from openacorn.core.geo.territory import Territory
 from openacorn.core.grid import Grid
 from openacorn.core.planning import UNCERTAINTY, Held, estimate_rows, expected_requests
-from openacorn.core.trades.catalogue import checked_trades
 from openacorn.jobs.queries import places_in
 from openacorn.settings import Settings
 from openacorn.sources._source import source_of
-from openacorn.store import businesses, places, sweeps
+from openacorn.store import businesses, own_trades, places, sweeps
 from openacorn.store.sweeps import Plan
 
 AUDITS_PER_SECOND = 12.0
@@ -152,10 +151,13 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
     towns = _Towns(conn, [plan.territory, *(earlier.territory for earlier in swept)])
     residents = towns.residents(plan.territory)
     rates = _own_rates(swept, held, towns)
-    trades = checked_trades(plan.trades)
+    catalogue = own_trades.trades_there(conn)
+    trades = catalogue.checked(plan.trades)
     inside = held.count(plan.territory)
     # a trade never swept is taken to stand to its national rate as the swept ones do
-    lift = [rates[t.id] / t.per_10k for t in trades if t.id in rates] or [r / _prior(t) for t, r in rates.items()]
+    lift = [rates[t.id] / t.per_10k for t in trades if t.id in rates] or [
+        r / catalogue.of(t).per_10k for t, r in rates.items()
+    ]
     typical = sum(lift) / len(lift) if lift else None
     towns_inside = len(places_in(conn, plan))
     figures, low, high = [], 0.0, 0.0
@@ -261,10 +263,6 @@ def known_site(known: Mapping[str, tuple[int, int]]) -> float:
     """Share of businesses with a site to visit."""
     having, of = known["website"]
     return having / of if of >= ENOUGH_KNOWN else GROUPS[0].prior
-
-
-def _prior(trade_id: str) -> float:
-    return checked_trades([trade_id])[0].per_10k
 
 
 def _in_words(figures: list[TradeFigure], residents: int) -> str:

@@ -10,10 +10,9 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.extract.contacts import dialled
 from openacorn.core.export.format import Cell, Column, Format, Record, all_formats
 from openacorn.core.filters import FilterError, parse_filter
-from openacorn.core.trades.catalogue import all_trades
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
-from openacorn.store import audits, businesses, membership, presets, services, work
+from openacorn.store import audits, businesses, membership, own_trades, presets, services, work
 from openacorn.store.db import Database
 from openacorn.store.presets import Export
 from openacorn.store.snapshot import Snapshot
@@ -100,7 +99,7 @@ class Exporter:
         columns = [column.id for column in chosen_columns(export.columns)]
         with self._database.read() as conn:
             titles = {service.id: service.title for service in services.current(conn)}
-        labels = {trade.id: trade.label for trade in all_trades()}
+            labels = {trade.id: trade.label for trade in own_trades.trades_there(conn).trades}
         for start in range(0, len(ids), BATCH):
             piece = ids[start : start + BATCH]
             with self._database.read() as conn:

@@ -17,7 +17,18 @@ from openacorn.net.pace import Pace
 from openacorn.net.probes.site import now
 from openacorn.settings import Settings
 from openacorn.sources._source import Endpoint, Reading, SourceFailure, all_sources, source_of
-from openacorn.store import audits, businesses, imports, listings, reading_plans, secrets, sweeps, town_ranks, units
+from openacorn.store import (
+    audits,
+    businesses,
+    imports,
+    listings,
+    own_trades,
+    reading_plans,
+    secrets,
+    sweeps,
+    town_ranks,
+    units,
+)
 from openacorn.store.db import Database
 from openacorn.store.sweeps import Plan
 from openacorn.store.town_ranks import TownRank
@@ -35,18 +46,19 @@ FRESH = timedelta(days=14)
 
 def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, folder: Path) -> Endpoint:
     """Where a source is reached; `folder`: of the data. Raises SourceFailure if it is not set up."""
+    trades = own_trades.trades_there(conn)
     if source_id.startswith("directory:"):
         kept = reading_plans.get_plan(conn, int(source_id.partition(":")[2]))
         try:
             secret = secrets.reveal(conn, folder, source_id)
         except secrets.SealBroken as broken:
             raise SourceFailure(str(broken), "enter the log-in again under Directories") from None
-        return Endpoint(kept.plan.address, secret, kept.plan.pace_s, kept.plan)
+        return Endpoint(kept.plan.address, secret, kept.plan.pace_s, kept.plan, trades)
     service = settings.source(source_id)
     if not service.endpoint:
         title = source_of(source_id).title.lower()
         raise SourceFailure(f"the {title} is not set up", "enter its address and key in settings.json")
-    return Endpoint(service.endpoint, service.key, service.pace_s)
+    return Endpoint(service.endpoint, service.key, service.pace_s, trades=trades)
 
 
 def source_titles(conn: sqlite3.Connection) -> dict[str, str]:
@@ -171,7 +183,7 @@ class Lane:
 
     def _keep(self, unit: Unit, query: Query, reading: Reading) -> None:
         """Store an answer, what follows from it, and that it is done, all at once."""
-        after, full, cut = follow_up(query, reading, self._source, self._plan)
+        after, full, cut = follow_up(query, reading, self._source, self._plan, self._endpoint.trades)
         with self._database.write() as conn:
             put = listings.put_listings(conn, self._id, query.trade, reading.listings, now())
             merged = absorb(conn, put.to_merge, self._settings) if put.to_merge else []

@@ -5,7 +5,7 @@ import sqlite3
 from openacorn.core.listing import Listing
 from openacorn.core.matching.companies import join_companies
 from openacorn.sources._source import joined_sources
-from openacorn.store import businesses, companies
+from openacorn.store import businesses, companies, own_trades
 from openacorn.store.companies import Entry
 
 COLUMNS = ("company_id", "company_sure", "founded", "revenue_band", "parent")
@@ -28,7 +28,11 @@ def to_join(conn: sqlite3.Connection) -> list[tuple[int, Entry]]:
     entries = companies.entries(conn, joined_sources())
     created = companies.pages_created(conn)
     rows = {row["id"]: row for row in businesses.all_businesses(conn) if row["status"] != "closed"}
-    joined = join_companies({key: _as_listing(row) for key, row in rows.items()}, entries) if entries else {}
+    joined = (
+        join_companies({key: _as_listing(row) for key, row in rows.items()}, entries, own_trades.trades_there(conn))
+        if entries
+        else {}
+    )
     changed = []
     for business_id, row in rows.items():
         join = joined.get(business_id)

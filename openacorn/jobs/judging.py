@@ -14,6 +14,8 @@ from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.seen import judged
 from openacorn.core.facts import DEFAULT
 from openacorn.core.region import region_of
+from openacorn.core.trades.catalogue import catalogue
+from openacorn.core.trades.trade import Trade
 from openacorn.jobs.whom import PeopleFinder
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe, NoBrowser
@@ -53,15 +55,20 @@ class AuditTask:
     """Ask mail servers about the addresses found?"""
     people: bool = False
     """Ask a people directory who is there?"""
+    own_trades: tuple[Trade, ...] = ()
+    """The user's trades beside the shipped ones."""
 
 
-def task_of(row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFAULT) -> AuditTask:
-    """The audit of a business as the store has it. email: an address that a listing gives; facts: groups to find out."""
+def task_of(
+    row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFAULT, own_trades: tuple[Trade, ...] = ()
+) -> AuditTask:
+    """The audit of a business as the store has it. email: an address that a listing gives; facts: groups to find out;
+    own_trades: the user's."""
     return AuditTask(
         row["id"], row["name"], row["website"], "its listings", now(), email=email,
         phone=row["phone"] or "", street=row["street"] or "", town=row["town"] or "", trade=row["trade"] or "",
         deep="contacts" in facts, whole="whole_site" in facts, rendered="browser" in facts, verify="mailboxes" in facts,
-        people="people" in facts,
+        people="people" in facts, own_trades=own_trades,
     )  # fmt: skip
 
 
@@ -115,7 +122,7 @@ def facts_of(task: AuditTask, found: str = "") -> ListingFacts:
     """What the listings say, as checks ask for it."""
     return ListingFacts(
         task.name, task.website or None, task.source, task.at,
-        phone=task.phone, street=task.street, town=task.town, trade=task.trade, found=found,
+        phone=task.phone, street=task.street, town=task.town, trade=task.trade, found=found, trades=catalogue(task.own_trades),
     )  # fmt: skip
 
 

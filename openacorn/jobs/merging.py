@@ -16,18 +16,18 @@ from openacorn.core.matching.merge import Fact, merge
 from openacorn.core.matching.normalise import block_keys, record_of
 from openacorn.core.relevance import reads_pages, rejected_by
 from openacorn.core.standing import marks_of, standing_among
-from openacorn.core.trades.catalogue import trade_of, trades_named
+from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import names_trade
 from openacorn.settings import Settings
 from openacorn.sources._source import joined_sources
-from openacorn.store import audits, businesses, decisions, listings, standings, sweeps
+from openacorn.store import audits, businesses, decisions, listings, own_trades, standings, sweeps
 from openacorn.store.listings import Held
 from openacorn.store.sweeps import Plan
 
 OUTSIDE, CLOSED = "outside the territory", "permanently closed"
 
 
-def trade_by_words(held: Sequence[Held], name: str) -> tuple[str, bool]:
+def trade_by_words(held: Sequence[Held], name: str, trades: Catalogue) -> tuple[str, bool]:
     """Return (trade, is it really of that trade?): by category first, then by name, else what the search was for.
 
     Listings are taken in the order of their source and id, so that the answer does not hang on which arrived first.
@@ -35,9 +35,9 @@ def trade_by_words(held: Sequence[Held], name: str) -> tuple[str, bool]:
     ordered = sorted(held, key=lambda item: (item.listing.source, item.listing.source_id))
     sought = min((item.trade for item in held if item.trade), default="")
     for item, said in [(item, item.listing.category) for item in ordered] + [(ordered[0], name)]:
-        if said and item.trade and names_trade(trade_of(item.trade), said):
+        if said and item.trade and names_trade(trades.of(item.trade), said):
             return item.trade, True
-        if said and (named := trades_named(said)):
+        if said and (named := trades.named(said)):
             return named[0].id, True
     return sought, False
 
@@ -49,6 +49,7 @@ class Judge:
         self._conn, self._settings = conn, settings
         self._plans: dict[int, Plan] = {}
         self._standings = standings.known_standings(conn)
+        self.trades = own_trades.trades_there(conn)
         self._today = datetime.now(UTC).date()
 
     def _plan(self, sweep_id: int) -> Plan:
@@ -66,7 +67,7 @@ class Judge:
     def _by_plan(self, plan: Plan, row: Mapping[str, Any], trade: str, sure: bool, chain: str) -> str:
         # where a source tells no category, and the name none either, it is taken at its word: it was asked for the trade
         if plan.trades and (trade not in plan.trades or (row.get("category") and not sure)):
-            said = row.get("category") or (trade_of(trade).label.lower() if trade else "not known")
+            said = row.get("category") or (self.trades.of(trade).label.lower() if trade else "not known")
             return f"another trade: {said}"
         pinned = row.get("lat") is not None and row.get("lon") is not None
         if plan.areas and pinned and not plan.territory.contains(Point(float(row["lat"]), float(row["lon"]))):
@@ -115,8 +116,9 @@ def absorb(conn: sqlite3.Connection, new: Sequence[int], settings: Settings) -> 
     apart = joined_sources()
     entering = [held for held in listings.get_listings(conn, new) if held.listing.source not in apart]
     new = [held.id for held in entering]
+    trades = own_trades.trades_there(conn)
     for held in entering:
-        listings.put_keys(conn, held.id, block_keys(record_of(held.id, held.listing, settings.region)))
+        listings.put_keys(conn, held.id, block_keys(record_of(held.id, held.listing, settings.region, trades)))
     ids = around(conn, [*new, *listings.neighbours(conn, new, MAX_BLOCK)])
     return regroup(conn, listings.get_listings(conn, ids), set(new), settings)
 
@@ -142,7 +144,8 @@ class Regrouping:
         self._held = {item.id: item for item in around}
         self._decided = decisions.decisions_of(conn, self._held)
         apart, together = self._decided
-        records = (record_of(item.id, item.listing, settings.region) for item in self._held.values())
+        trades = own_trades.trades_there(conn)
+        records = (record_of(item.id, item.listing, settings.region, trades) for item in self._held.values())
         found = cluster(records, apart=apart, together=together)
         self._doubtful = found.doubtful
         self._before: dict[int, set[int]] = defaultdict(set)
@@ -218,7 +221,7 @@ def _write(conn: sqlite3.Connection, members: list[Held], keeper: int | None, ju
             facts["name"] = replace(facts["name"], value=told)
         row |= {name: known[name] for name in ("id", "founded", "revenue_band")}
         row |= businesses.corrections_of(conn, keeper)
-    trade, sure = trade_by_words(ordered, str(row["name"]))
+    trade, sure = trade_by_words(ordered, str(row["name"]), judge.trades)
     seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
     merged = businesses.Merged(
         facts, [item.id for item in ordered], trade, judge.distance(row, seen_by),

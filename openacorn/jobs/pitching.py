@@ -16,12 +16,11 @@ from openacorn.core.report.claims import Sayable, line_holds, sayable, too_old, 
 from openacorn.core.scoring.opportunity import Opportunity, best_offer
 from openacorn.core.scoring.reach import Channel
 from openacorn.core.scoring.service import Service
-from openacorn.core.trades.catalogue import trade_of
 from openacorn.jobs.persons import people_at
 from openacorn.jobs.reputation import Beside, Judge, peers_beside
 from openacorn.jobs.scoring import Scorer, outcomes_of
 from openacorn.sources._source import all_sources
-from openacorn.store import angles, audits
+from openacorn.store import angles, audits, own_trades
 from openacorn.store.audits import Evidence
 from openacorn.store.snapshot import Snapshot
 
@@ -69,7 +68,7 @@ class Pitcher:
 
     def __init__(self, conn: sqlite3.Connection, now: datetime | None = None) -> None:
         self._conn = conn
-        self._scorer, self._judge = Scorer(conn), Judge(conn)
+        self._scorer, self._judge, self._trades = Scorer(conn), Judge(conn), own_trades.trades_there(conn)
         self._sources = {source.id: source.title for source in all_sources().values()}
         self.now = now or datetime.now(UTC)
         self.services = {service.id: service for service in self._scorer.services}
@@ -93,7 +92,7 @@ class Pitcher:
         said = sayable(all_checks(), findings, weights(offers, lead), self.now)
         open_to = [a for a in holding if line_holds(_checks_of(a), findings, self.now)]
         angle = best_angle(open_to, service.id if service else "")
-        trade = trade_of(row["trade"]) if row["trade"] else None
+        trade = self._trades.of(row["trade"]) if row["trade"] else None
         words = {"name": row["name"], "town": row["town"], "trade": trade.label if trade else "business"}
         return Pitch(
             row=row, trade=trade.label if trade else "", trades=trade.plural if trade else "", findings=findings, audit=audit,

@@ -13,7 +13,6 @@ from pydantic import TypeAdapter
 
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.verification import Verified
-from openacorn.core.trades.catalogue import adopted
 from openacorn.jobs.judging import AuditTask
 from openacorn.jobs.worker import BEAT, FAILED, LINE_LIMIT
 from openacorn.settings import Settings
@@ -210,11 +209,10 @@ class Pool:
         assert process.stdin is not None
         # not among the arguments: these can be read by every user of the machine, and settings hold keys
         process.stdin.write(self._settings.model_dump_json().encode() + b"\n")
-        process.stdin.write(orjson.dumps([asdict(trade) for trade in adopted()]) + b"\n")
         return _Worker(process, self._standstill_s)
 
     def renew(self) -> None:
-        """Have later audits made by new workers, which know the settings and the user's trades as they are now."""
+        """Have later audits made by new workers, which know the settings as they are now."""
         for worker in self._workers:
             worker.retire()
         self._retired = [worker for worker in (*self._retired, *self._workers) if worker.alive]

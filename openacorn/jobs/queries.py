@@ -10,9 +10,10 @@ import orjson
 from openacorn.core.geo.geodesy import Point, Points
 from openacorn.core.geo.tiles import Tile
 from openacorn.core.planning import CutShort, Query, first_by_places, first_by_tiles, is_full, narrower, rank_questions
-from openacorn.core.trades.catalogue import trade_of
+from openacorn.core.trades.catalogue import Catalogue
+from openacorn.core.trades.trade import Trade
 from openacorn.sources._source import Reading, Source, source_of
-from openacorn.store import places
+from openacorn.store import own_trades, places
 from openacorn.store.sweeps import Plan
 
 
@@ -27,9 +28,8 @@ def decode_query(payload: str) -> Query:
     return Query(**raw | {"tile": Tile(**raw["tile"]) if raw.get("tile") else None})
 
 
-def words_of(trade_id: str) -> tuple[str, ...]:
+def words_of(trade: Trade) -> tuple[str, ...]:
     """The words a trade is asked for by: the plural first, then its synonyms, for tiles that are full at the floor."""
-    trade = trade_of(trade_id)
     return (trade.plural.lower(), *trade.words)
 
 
@@ -59,7 +59,8 @@ def first_queries(conn: sqlite3.Connection, plan: Plan, source_id: str) -> list[
         return []
     if source.by == "once":
         return [Query(source_id, "", "all rows")]
-    words = [(trade, word) for trade in plan.trades for word in words_of(trade)[: source.words]]
+    trades = own_trades.trades_there(conn)
+    words = [(trade, word) for trade in plan.trades for word in words_of(trades.of(trade))[: source.words]]
     if source.by == "places":
         return first_by_places(source_id, words, places_in(conn, plan))
     first = first_by_tiles(source_id, words, plan.territory)
@@ -69,7 +70,7 @@ def first_queries(conn: sqlite3.Connection, plan: Plan, source_id: str) -> list[
 
 
 def follow_up(
-    query: Query, reading: Reading, source: Source, plan: Plan
+    query: Query, reading: Reading, source: Source, plan: Plan, trades: Catalogue
 ) -> tuple[Sequence[Query], bool, CutShort | None]:
     """Return (what to ask next, was the answer full, where it was cut short if nothing is left to ask)."""
     seen = query.seen + len(reading.listings) + reading.unreadable
@@ -79,7 +80,7 @@ def follow_up(
         return [], False, None
     if not reading.cut and not is_full(seen, source.cap):
         return [], False, None
-    after = narrower(query, words_of(query.trade), plan.territory)
+    after = narrower(query, words_of(trades.of(query.trade)), plan.territory)
     if isinstance(after, CutShort):
         return [], True, after
     return after, True, None

@@ -8,6 +8,7 @@ from pathlib import Path
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
+from openacorn.core.trades.catalogue import Catalogue
 from openacorn.jobs.aside import aside
 from openacorn.jobs.gathering import endpoint_of, title_of
 from openacorn.jobs.merging import trade_by_words
@@ -36,8 +37,8 @@ class Sample:
     remedy: str
 
 
-def _kept(listing: Listing, trade: str, plan: Plan) -> bool:
-    named, sure = trade_by_words([Held(0, trade, listing, "", None)], listing.name)
+def _kept(listing: Listing, trade: str, plan: Plan, trades: Catalogue) -> bool:
+    named, sure = trade_by_words([Held(0, trade, listing, "", None)], listing.name, trades)
     if listing.category and (not sure or named not in plan.trades):
         return False
     if listing.lat is None or listing.lon is None:
@@ -87,7 +88,7 @@ async def sample(database: Database, settings: Settings, plan: Plan) -> list[Sam
             reading = source.read(queries[0], endpoint, await asker.ask(source.ask(queries[0], endpoint)))
         except SourceFailure as failure:
             return Sample(source_id, title, (), 0, str(failure), failure.remedy)
-        kept = [item.name for item in reading.listings if _kept(item, queries[0].trade, plan)]
+        kept = [item.name for item in reading.listings if _kept(item, queries[0].trade, plan, endpoint.trades)]
         if not kept:
             knob = "widen the area" if not reading.listings else "choose a wider trade, or widen the area"
             return Sample(

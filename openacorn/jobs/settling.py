@@ -121,8 +121,8 @@ def judge_all(database: Database, settings: Settings) -> int:
 def to_judge(conn: sqlite3.Connection, settings: Settings) -> tuple[list[int], dict[int, str]]:
     """(businesses that would be judged otherwise now, business → its chain)."""
     rows = {row["id"]: row for row in businesses.all_businesses(conn)}
-    grouped = chains(rows, settings.region)
     judge = Judge(conn, settings)
+    grouped = chains(rows, judge.trades, settings.region)
     seen_by = sweeps.sweeps_by_business(conn)
     ruled = verdicts.ruled(conn)
     found = []
@@ -136,7 +136,7 @@ def to_judge(conn: sqlite3.Connection, settings: Settings) -> tuple[list[int], d
 
 
 def _rejected(judge: Judge, row: Mapping[str, Any], members: list[Held], seen_by: list[int], chain: str) -> str:
-    _, sure = trade_by_words(members, row["name"])
+    _, sure = trade_by_words(members, row["name"], judge.trades)
     return judge.rejected(row, row["trade"], sure, seen_by, chain)
 
 

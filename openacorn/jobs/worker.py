@@ -16,8 +16,6 @@ import orjson
 import uvloop
 from pydantic import TypeAdapter
 
-from openacorn.core.trades.catalogue import adopt
-from openacorn.core.trades.trade import Trade
 from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import SITE_SECONDS
@@ -25,7 +23,7 @@ from openacorn.net.probes.site import SECONDS_A_PAGE
 from openacorn.settings import Settings
 from openacorn.store.audits import StoredAudit
 
-TRADES = TypeAdapter(tuple[Trade, ...])
+TASK = TypeAdapter(AuditTask)
 LINE_LIMIT = 64 * 1024 * 1024
 FAILED = b"!"
 """What an answer begins with that is the reason of a failure and no result."""
@@ -77,7 +75,6 @@ async def _answers() -> asyncio.StreamWriter:
 async def _work() -> None:
     reader = await _lines()
     settings = Settings.model_validate_json(await reader.readline())
-    adopt(TRADES.validate_json(await reader.readline()))
     out = await _answers()
     allow = settings.world is not None
     async with Client(settings) as client, Client(settings, allow_private=allow) as sources:
@@ -86,7 +83,7 @@ async def _work() -> None:
         async def one(line: bytes) -> None:
             serial, _, body = line.partition(b" ")
             try:
-                task = AuditTask(**orjson.loads(body))
+                task = TASK.validate_json(body)
                 seconds = seconds_for(task, settings)
                 async with asyncio.timeout(seconds):
                     said = encode(await auditor.audit(task))

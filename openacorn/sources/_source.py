@@ -10,6 +10,7 @@ from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
 from openacorn.core.plugins import scan
 from openacorn.core.reading import ReadingPlan
+from openacorn.core.trades.catalogue import Catalogue, catalogue
 
 
 class UnknownSource(ValueError):
@@ -26,12 +27,16 @@ class SourceFailure(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Endpoint:
-    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's reading plan."""
+    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's reading plan.
+
+    trades: what a query's trade is one of.
+    """
 
     url: str
     key: str
     pace_s: float
     plan: ReadingPlan | None = None
+    trades: Catalogue = field(default_factory=catalogue)
 
 
 @dataclass(frozen=True, slots=True)

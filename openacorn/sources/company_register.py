@@ -6,7 +6,7 @@ import orjson
 
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
-from openacorn.core.trades.catalogue import trade_of
+from openacorn.core.trades.trade import Trade
 from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
 
 CAP, PAGE_SIZE = 10_000, 40
@@ -15,7 +15,7 @@ STRUCK_OFF = frozenset({"struck off", "dissolved", "deregistered", "liquidation"
 
 def ask(query: Query, endpoint: Endpoint) -> Request:
     """Ask for a page of the companies of a trade's industry codes in a town; by words where the trade has no code."""
-    codes = trade_of(query.trade).codes
+    codes = endpoint.trades.of(query.trade).codes
     what = {"industry": ",".join(codes)} if codes else {"q": query.word}
     start = {"start": str(query.seen)} if query.seen else {}
     url = endpoint.url.rstrip("/") + "/v1/companies"
@@ -30,7 +30,7 @@ def officers_of(text: str) -> list[tuple[str, str]]:
     return [(name.strip(), role.strip()) for name, _, role in parts if name.strip()]
 
 
-def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
+def _listing(row: dict[str, Any], source: str, trade: Trade, rank: int) -> Listing:
     office, parent = row.get("office") or {}, row.get("parent") or {}
     officers = "; ".join(f"{text_of(one['name'])}, {text_of(one.get('role'))}" for one in row.get("officers") or ())
     facts = {
@@ -39,14 +39,14 @@ def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
         "parent_number": text_of(parent.get("number")), "revenue_band": text_of(row.get("revenue_band")),
     }  # fmt: skip
     return Listing(
-        source=query.source, source_id=str(row["number"]), name=text_of(row["name"]), category=trade_of(query.trade).label,
+        source=source, source_id=str(row["number"]), name=text_of(row["name"]), category=trade.label,
         street=text_of(office.get("street")), town=text_of(office.get("town")), postcode=text_of(office.get("postcode")),
         status="closed" if text_of(row.get("status")).lower() in STRUCK_OFF else "open", rank=rank,
         extra={name: value for name, value in facts.items() if value},
     )  # fmt: skip
 
 
-def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
+def read(query: Query, endpoint: Endpoint, body: bytes) -> Reading:
     """Read one page of companies."""
     try:
         answer = orjson.loads(body)
@@ -55,7 +55,8 @@ def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
         raise SourceFailure(
             f"the answer is not what the company register sends: {error}", "check the address in the settings"
         ) from error
-    listings, unreadable = read_rows(rows, query.seen, lambda row, rank: _listing(row, query, rank))
+    trade = endpoint.trades.of(query.trade)
+    listings, unreadable = read_rows(rows, query.seen, lambda row, rank: _listing(row, query.source, trade, rank))
     return Reading(listings, bool(rows) and query.seen + len(rows) < total, unreadable)
 
 

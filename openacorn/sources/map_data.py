@@ -6,7 +6,7 @@ import orjson
 
 from openacorn.core.listing import Listing
 from openacorn.core.planning import Query
-from openacorn.core.trades.catalogue import trade_of
+from openacorn.core.trades.trade import Trade
 from openacorn.sources._source import Endpoint, Reading, Request, Source, SourceFailure
 
 CAP = 1000
@@ -20,7 +20,7 @@ def _condition(pair: str) -> str:
     return f'["{key}"="{value}"]'
 
 
-def query_text(query: Query) -> str:
+def query_text(query: Query, trade: Trade) -> str:
     """The question in the query language: nodes, ways and relations of the trade's tags in the tile's box."""
     tile = query.tile
     assert tile is not None
@@ -30,14 +30,14 @@ def query_text(query: Query) -> str:
     parts = [
         f"nwr{''.join(_condition(pair) for pair in tag.split('+'))}({tile.south:.6f},{low:.6f},{tile.north:.6f},{high:.6f});"
         for low, high in boxes
-        for tag in trade_of(query.trade).tags
+        for tag in trade.tags
     ]
     return f"[out:json][timeout:{TIMEOUT_S}];({''.join(parts)});out center {CAP};"
 
 
 def ask(query: Query, endpoint: Endpoint) -> Request:
     """Ask for everything of the trade in the tile, at once."""
-    return Request(endpoint.url, {"data": query_text(query)}, {}, endpoint.pace_s)
+    return Request(endpoint.url, {"data": query_text(query, endpoint.trades.of(query.trade))}, {}, endpoint.pace_s)
 
 
 def listing_of(element: dict[str, Any], source: str) -> Listing | None:

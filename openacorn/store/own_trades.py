@@ -4,7 +4,7 @@ import sqlite3
 
 import orjson
 
-from openacorn.core.trades.catalogue import SHIPPED, adopt, made_trade
+from openacorn.core.trades.catalogue import SHIPPED, Catalogue, catalogue, made_trade
 from openacorn.core.trades.trade import Trade, UnknownTrade
 
 LIST = "SELECT label, plural, words, parent FROM own_trade ORDER BY made_at, id"
@@ -25,6 +25,11 @@ def own_trades(conn: sqlite3.Connection) -> list[Trade]:
     return found
 
 
+def trades_there(conn: sqlite3.Connection) -> Catalogue:
+    """The shipped trades and the user's."""
+    return catalogue(tuple(own_trades(conn)))
+
+
 def add_trade(conn: sqlite3.Connection, trade: Trade, at: str) -> None:
     """Keep a trade. Raises UnknownTrade if there is one of its name."""
     try:
@@ -41,8 +46,3 @@ def drop_trade(conn: sqlite3.Connection, trade_id: str) -> None:
         raise UnknownTrade(f"{used} saved sweeps and held businesses are of this trade; it stays")
     if conn.execute("DELETE FROM own_trade WHERE id = ?", (trade_id,)).rowcount == 0:
         raise UnknownTrade(f"{trade_id!r} is not one of your own trades")
-
-
-def adopt_trades(conn: sqlite3.Connection) -> None:
-    """Let the catalogue know the user's trades."""
-    adopt(own_trades(conn))

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from openacorn.core.trades.catalogue import adopt, made_trade
+from openacorn.core.trades.catalogue import made_trade
 from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.jobs.pool import AuditFailed, Pool, WorkerLost, _Worker
 from openacorn.net.client import Client
@@ -55,7 +55,7 @@ def test_workers_say_what_this_process_would(coast: Coast) -> None:
 def test_a_trade_of_the_users_own_is_judged_by_the_workers_as_here(coast: Coast) -> None:
     """The check on a page's title asks for the trade's words."""
     own = made_trade("Lantern keeper", "Lantern keepers", ("keeper of lanterns",), "", ())
-    (task,) = (replace(task, trade=own.id, town="Nowhere Bay") for task in tasks(coast, "modern", 1))
+    (task,) = (replace(task, trade=own.id, town="Nowhere Bay", own_trades=(own,)) for task in tasks(coast, "modern", 1))
 
     async def run() -> None:
         pool = Pool(coast.settings.model_copy(update={"workers": 1}))
@@ -67,11 +67,7 @@ def test_a_trade_of_the_users_own_is_judged_by_the_workers_as_here(coast: Coast)
             mine = await Auditor(client, coast.settings, client).audit(task)
         assert outcomes(theirs)["trade_and_town"] == outcomes(mine)["trade_and_town"] == "gap"
 
-    adopt([own])
-    try:
-        asyncio.run(run())
-    finally:
-        adopt([])
+    asyncio.run(run())
 
 
 def test_two_runs_may_audit_the_same_business_at_once(coast: Coast) -> None:

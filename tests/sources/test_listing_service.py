@@ -8,6 +8,7 @@ import pytest
 from openacorn.core.geo.geodesy import Circle, Point, distance_m
 from openacorn.core.geo.tiles import bounding_tile
 from openacorn.core.planning import CutShort, Query
+from openacorn.core.trades.catalogue import catalogue
 from openacorn.jobs.queries import decode_query, encode_query, first_queries, follow_up, words_of
 from openacorn.sources._source import Endpoint, Reading, SourceFailure
 from openacorn.sources.listing_service import CAP, PAGE_SIZE, SOURCE
@@ -78,24 +79,30 @@ def reading(rows: int, *, more: bool) -> Reading:
 
 def test_pages_are_followed_then_full_questions_split_then_words_change_then_it_is_said() -> None:
     first = Query("listing_service", "vets", "vets", TILE)
-    after, full, cut = follow_up(first, reading(PAGE_SIZE, more=True), SOURCE, PLAN)
+    after, full, cut = follow_up(first, reading(PAGE_SIZE, more=True), SOURCE, PLAN, catalogue())
     assert [(item.page, item.seen) for item in after] == [(2, PAGE_SIZE)]
     assert (full, cut) == (False, None)
 
     last = Query("listing_service", "vets", "vets", TILE, page=CAP // PAGE_SIZE, seen=CAP - PAGE_SIZE)
-    after, full, cut = follow_up(last, reading(PAGE_SIZE, more=False), SOURCE, PLAN)
+    after, full, cut = follow_up(last, reading(PAGE_SIZE, more=False), SOURCE, PLAN, catalogue())
     assert (len(after), full, cut) == (4, True, None)
     assert {item.page for item in after} == {1}
-    assert follow_up(last, reading(5, more=False), SOURCE, PLAN) == ([], False, None)
-    assert len(follow_up(last, reading(PAGE_SIZE - 1, more=False), SOURCE, PLAN)[0]) == 4  # a dropped row hides no cut
+    assert follow_up(last, reading(5, more=False), SOURCE, PLAN, catalogue()) == ([], False, None)
+    assert (
+        len(follow_up(last, reading(PAGE_SIZE - 1, more=False), SOURCE, PLAN, catalogue())[0]) == 4
+    )  # a dropped row hides no cut
 
     tiny = bounding_tile(Circle(Point(-37.0, 179.99), 150))
-    words = words_of("vets")
+    words = words_of(catalogue().of("vets"))
     narrow = Query("listing_service", "vets", words[0], tiny, page=3, seen=40)
-    after, _, cut = follow_up(narrow, reading(PAGE_SIZE, more=False), SOURCE, PLAN)
+    after, _, cut = follow_up(narrow, reading(PAGE_SIZE, more=False), SOURCE, PLAN, catalogue())
     assert [item.word for item in after] == [words[1]]
     _, full, cut = follow_up(
-        Query("listing_service", "vets", words[-1], tiny, "", 3, 40), reading(PAGE_SIZE, more=False), SOURCE, PLAN
+        Query("listing_service", "vets", words[-1], tiny, "", 3, 40),
+        reading(PAGE_SIZE, more=False),
+        SOURCE,
+        PLAN,
+        catalogue(),
     )
     assert full
     assert isinstance(cut, CutShort)

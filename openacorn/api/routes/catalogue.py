@@ -15,7 +15,7 @@ from openacorn.api.models.catalogue import (
 )
 from openacorn.api.threads import DeskRoute
 from openacorn.core.audit.check import all_checks
-from openacorn.core.trades.catalogue import OWN_PREFIX, all_trades, made_trade
+from openacorn.core.trades.catalogue import OWN_PREFIX, made_trade
 from openacorn.core.trades.trade import Trade
 from openacorn.jobs import country
 from openacorn.net.probes.site import now
@@ -79,9 +79,9 @@ def places(
 
 
 @router.get("/trades")
-def trades() -> list[TradeInfo]:
+def trades(desk: Desk) -> list[TradeInfo]:
     """Every trade that can be swept."""
-    return [_trade(trade) for trade in all_trades()]
+    return [_trade(trade) for trade in desk.trades().trades]
 
 
 def _trade(trade: Trade) -> TradeInfo:
@@ -94,11 +94,11 @@ def _trade(trade: Trade) -> TradeInfo:
 @router.post("/trades", status_code=201)
 def add_trade(desk: Desk, asked: TradeAsked) -> TradeInfo:
     """Add a trade of the user's own; under a wider one it takes that one's map tags and industry codes."""
-    trade = made_trade(asked.label, asked.plural, asked.words, asked.parent, (trade.id for trade in all_trades()))
+    trade = made_trade(
+        asked.label, asked.plural, asked.words, asked.parent, (trade.id for trade in desk.trades().trades)
+    )
     with desk.database.write() as conn:
         own_trades.add_trade(conn, trade, now())
-        own_trades.adopt_trades(conn)
-    desk.runs.renew_workers()
     return _trade(trade)
 
 
@@ -107,8 +107,6 @@ def drop_trade(desk: Desk, trade_id: str) -> None:
     """Take one of the user's own trades away, unless a saved sweep or a held business is of it."""
     with desk.database.write() as conn:
         own_trades.drop_trade(conn, trade_id)
-        own_trades.adopt_trades(conn)
-    desk.runs.renew_workers()
 
 
 @router.get("/sources")

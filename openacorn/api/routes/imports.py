@@ -22,12 +22,11 @@ from openacorn.api.threads import DeskRoute
 from openacorn.core.columns import HEADINGS, checked_columns
 from openacorn.core.encoding import ENCODINGS
 from openacorn.core.pasted import PatternError, expand_addresses, read_pasted
-from openacorn.core.trades.catalogue import trade_of
 from openacorn.jobs.importing import CountryWanted, Preview, folder_of, national_phones, preview
 from openacorn.jobs.tables import FileError, encoding_of, kind_of
 from openacorn.net.probes.site import now
 from openacorn.store import imports as store
-from openacorn.store import places, sweeps
+from openacorn.store import own_trades, places, sweeps
 from openacorn.store.folder import FOLDER_MODE, open_private
 from openacorn.store.sweeps import Plan, plan_to_json
 
@@ -147,9 +146,9 @@ def paste(desk: Desk, asked: PastedAsked) -> ImportTold:
 @router.post("/imports/{import_id}/start", status_code=201)
 def start(desk: Desk, import_id: int, asked: ImportAsked) -> RunStarted:
     """Import the file by the agreed columns: all of its rows or none, then merge and audit them."""
-    if asked.trade:
-        trade_of(asked.trade)
     with desk.database.read() as conn:
+        if asked.trade:
+            own_trades.trades_there(conn).of(asked.trade)
         item = store.get_import(conn, import_id)
     found = preview(_path(desk, import_id), item.file, item.encoding)
     columns = checked_columns(asked.columns, found.headings)

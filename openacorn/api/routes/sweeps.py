@@ -18,7 +18,7 @@ from openacorn.api.models.sweeps import (
 from openacorn.api.threads import DeskRoute
 from openacorn.core.facts import checked_groups, sources_of
 from openacorn.core.relevance import rules_of
-from openacorn.core.trades.catalogue import checked_trades
+from openacorn.core.trades.catalogue import Catalogue
 from openacorn.jobs.estimating import estimate, held_points
 from openacorn.jobs.sampling import sample
 from openacorn.net.probes.site import now
@@ -29,7 +29,7 @@ from openacorn.store.sweeps import Plan, plan_to_json
 router = APIRouter(route_class=DeskRoute, tags=["sweeps"])
 
 
-def checked_plan(asked: PlanAsked) -> Plan:
+def checked_plan(asked: PlanAsked, trades: Catalogue) -> Plan:
     """Return the plan if it can be carried out; raises AreaError, UnknownTrade, UnknownSource or RuleError."""
     # a group of facts brings the source that knows them along
     sources = tuple(dict.fromkeys([*asked.sources, *sources_of(checked_groups(tuple(asked.facts)))]))
@@ -38,7 +38,7 @@ def checked_plan(asked: PlanAsked) -> Plan:
     for source in sources:
         source_of(source)
     plan = Plan(
-        trades=tuple(trade.id for trade in checked_trades(asked.trades)),
+        trades=tuple(trade.id for trade in trades.checked(asked.trades)),
         areas=tuple(area.model_dump(exclude_none=True) for area in asked.areas),
         sources=sources,
         wanted=asked.wanted,
@@ -81,7 +81,7 @@ def list_sweeps(desk: Desk) -> list[SweepTold]:
 @router.post("/sweeps/estimate")
 def estimate_sweep(desk: Desk, asked: PlanAsked) -> EstimateTold:
     """What a plan would take, before anything is asked of anybody."""
-    plan = checked_plan(asked)
+    plan = checked_plan(asked, desk.trades())
     with desk.snapshot.current() as grid:
         held = held_points(grid)
     with desk.database.read() as conn:
@@ -91,14 +91,14 @@ def estimate_sweep(desk: Desk, asked: PlanAsked) -> EstimateTold:
 @router.post("/sweeps/sample")
 async def sample_sweep(desk: Desk, asked: PlanAsked) -> list[SampleTold]:
     """Some names that a plan would bring, by one question a source; nothing is kept."""
-    plan = checked_plan(asked)
+    plan = checked_plan(asked, desk.trades())
     return [SampleTold.model_validate(item) for item in await sample(desk.database, desk.settings, plan)]
 
 
 @router.post("/sweeps", status_code=201)
 def start_sweep(desk: Desk, asked: SweepAsked) -> RunStarted:
     """Save a plan and begin its first run."""
-    plan = checked_plan(asked.plan)
+    plan = checked_plan(asked.plan, desk.trades())
     with desk.database.write() as conn:
         sweep_id = store.add_sweep(conn, asked.name.strip(), plan_to_json(plan), now())
     return RunStarted(sweep_id=sweep_id, run_id=desk.runs.start(sweep_id))

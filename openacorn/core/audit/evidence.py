@@ -1,9 +1,10 @@
 """What was gathered about one business's web presence, as plain values: the only thing that checks see."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from openacorn.core.audit.around import Crawling, MailDomain
+from openacorn.core.trades.catalogue import Catalogue, catalogue
 
 
 class Failure(StrEnum):
@@ -57,6 +58,8 @@ class ListingFacts:
     town: str = ""
     trade: str = ""
     found: str = ""  # a site that no listing gives, but that is theirs
+    trades: Catalogue = field(default_factory=catalogue)
+    """What kinds of business there are, by whose words a trade is known."""
 
     @property
     def site(self) -> str | None:

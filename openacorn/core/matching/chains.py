@@ -8,7 +8,7 @@ from importlib import resources
 from typing import Any
 
 from openacorn.core.matching.normalise import name_tokens, own_domain, trade_words
-from openacorn.core.trades.catalogue import trade_of
+from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import UnknownTrade, normal_words
 
 BRANDS = "brands.tsv.gz"
@@ -53,14 +53,14 @@ def brand_of(name: str, town: str, tags: tuple[str, ...], region: str | None) ->
     return ""
 
 
-def _tags(trade_id: str) -> tuple[str, ...]:
+def _tags(trade_id: str, trades: Catalogue) -> tuple[str, ...]:
     try:
-        return trade_of(trade_id).tags
+        return trades.of(trade_id).tags
     except UnknownTrade:
         return ()
 
 
-def chains(rows: Mapping[int, Mapping[str, Any]], region: str | None = None) -> dict[int, str]:
+def chains(rows: Mapping[int, Mapping[str, Any]], trades: Catalogue, region: str | None = None) -> dict[int, str]:
     """Business id → name of its chain. rows: id → {name, town, trade, website}; region: ISO 3166 code of the agency.
 
     A chain is two places and more that share a site of their own and the telling words of their names; or a brand of
@@ -71,10 +71,10 @@ def chains(rows: Mapping[int, Mapping[str, Any]], region: str | None = None) -> 
     for business_id, row in rows.items():
         name, town = str(row["name"]), str(row["town"])
         domain = own_domain(str(row["website"]))
-        telling = name_tokens(name) - trade_words() - name_tokens(town)
+        telling = name_tokens(name) - trade_words(trades) - name_tokens(town)
         if domain and telling:
             families[(domain, telling)].append(business_id)
-        if brand := brand_of(name, town, _tags(str(row["trade"])), region):
+        if brand := brand_of(name, town, _tags(str(row["trade"]), trades), region):
             found[business_id] = brand
     for members in families.values():
         if len(members) >= CHAIN_AT:

@@ -12,6 +12,7 @@ from openacorn.core.matching.compare import ALIKE, candidate_pairs, columns_of, 
 from openacorn.core.matching.estimate import estimate
 from openacorn.core.matching.normalise import Record, common_words, record_of, region_of_phones
 from openacorn.core.matching.weights import ASK_AT, MERGE_AT, SHIPPED, probability
+from openacorn.core.trades.catalogue import catalogue
 
 Pair = tuple[int, int]
 
@@ -129,5 +130,5 @@ def match_all(listings: Mapping[int, Listing], region: str | None, *, merge_at: 
     """
     common = common_words(listing.name for listing in listings.values())
     region = region or region_of_phones(listing.phone for listing in listings.values())
-    records = [record_of(key, listing, region, common=common) for key, listing in listings.items()]
+    records = [record_of(key, listing, region, catalogue(), common=common) for key, listing in listings.items()]
     return cluster(records, merge_at=merge_at, learn=True)

@@ -14,6 +14,7 @@ import numpy as np
 from openacorn.core.listing import Listing
 from openacorn.core.matching.compare import LEVELS, SILENT, columns_of, compare
 from openacorn.core.matching.normalise import Record, record_of
+from openacorn.core.trades.catalogue import Catalogue
 
 JOIN_AT = 0.8
 """Below this an entry is not shown as the business's: a wrong owner's name on the phone costs the call."""
@@ -88,14 +89,22 @@ def _same_place(a: Record, b: Record) -> bool:
     return bool((a.town and a.town == b.town) or (a.postcode and a.postcode == b.postcode))
 
 
-def join_companies(businesses: Mapping[int, Listing], companies: Mapping[int, Listing]) -> dict[int, Join]:
+def join_companies(
+    businesses: Mapping[int, Listing], companies: Mapping[int, Listing], trades: Catalogue
+) -> dict[int, Join]:
     """Business → the entry that is most likely its own, where one reaches JOIN_AT and stands clear of the next.
 
     businesses: as listings, by their ids; companies: a register's listings, by whatever key. A struck-off company is
     taken only where no living one fits.
     """
-    left = [record_of(key, replace(item, source="", phone="", website=""), None) for key, item in businesses.items()]
-    right = [record_of(key, replace(item, name=name), None) for key, item in companies.items() for name in _names(item)]
+    left = [
+        record_of(key, replace(item, source="", phone="", website=""), None, trades) for key, item in businesses.items()
+    ]
+    right = [
+        record_of(key, replace(item, name=name), None, trades)
+        for key, item in companies.items()
+        for name in _names(item)
+    ]
     pairs = _pairs(left, right)
     best: dict[int, dict[int, float]] = defaultdict(dict)
     claims: dict[int, float] = defaultdict(float)

@@ -9,7 +9,7 @@ from rapidfuzz import fuzz, process
 from rapidfuzz.distance import JaroWinkler
 
 from openacorn.core.matching.normalise import Record, block_keys
-from openacorn.core.trades.catalogue import all_trades
+from openacorn.core.trades.catalogue import is_trade
 
 Ints = npt.NDArray[np.int64]
 Floats = npt.NDArray[np.float64]
@@ -193,8 +193,7 @@ def _categories(columns: Columns, a: Ints, b: Ints) -> Bytes:
     count = len(columns.categories)
     level = _equality(columns.category[a], columns.category[b])
     level[level == 1] = 2
-    known = {trade.id for trade in all_trades()}
-    words = [None if text in known else set(text.split()) for text in columns.categories]
+    words = [None if is_trade(text) else set(text.split()) for text in columns.categories]
     other = np.flatnonzero(level == 2)
     codes, back = np.unique(columns.category[a[other]] * count + columns.category[b[other]], return_inverse=True)
     found = [_category_level(words[code // count], words[code % count]) for code in codes]

@@ -14,8 +14,8 @@ from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.extract.contacts import parse_phone
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.listing import Listing
-from openacorn.core.trades.catalogue import all_trades, trades_named
-from openacorn.core.trades.trade import Trade, normal_words, singular
+from openacorn.core.trades.catalogue import Catalogue
+from openacorn.core.trades.trade import normal_words, singular
 
 LEGAL = frozenset("pty ltd limited llc inc co company corp plc gmbh group the of a an and at in by".split())
 GENERIC = frozenset(
@@ -79,21 +79,10 @@ def name_tokens(name: str) -> frozenset[str]:
     return frozenset(_words(name))
 
 
-class _Said:
-    """A computation on the catalogue, done again only when other trades are adopted."""
-
-    trades: tuple[Trade, ...] = ()
-    words: frozenset[str] = frozenset()
-
-
-def trade_words() -> frozenset[str]:
+@lru_cache(maxsize=16)
+def trade_words(trades: Catalogue) -> frozenset[str]:
     """Words that name a trade, and so do not tell one business of it from the next."""
-    trades = all_trades()
-    if _Said.trades is not trades:
-        phrases = (text for trade in trades for text in (trade.label, trade.plural, *trade.words))
-        _Said.words = GENERIC | {word for text in phrases for word in normal_words(text)}
-        _Said.trades = trades
-    return _Said.words
+    return GENERIC | trades.words
 
 
 def common_words(names: Iterable[str]) -> frozenset[str]:
@@ -134,14 +123,14 @@ def own_domain(website: str) -> str | None:
     return _site(website)[0] or None if website else None
 
 
-def trade_named(text: str) -> str:
+def trade_named(text: str, trades: Catalogue) -> str:
     """Id of the trade that a category or a name names, "" if none."""
-    return next((trade.id for trade in trades_named(text)), "")
+    return next((trade.id for trade in trades.named(text)), "")
 
 
-def category_key(category: str) -> str:
+def category_key(category: str, trades: Catalogue) -> str:
     """The trade's id where the category names one, else its words in the singular."""
-    return trade_named(category) or " ".join(sorted(normal_words(plain(category))))
+    return trade_named(category, trades) or " ".join(sorted(normal_words(plain(category))))
 
 
 @lru_cache(maxsize=65536)
@@ -218,12 +207,14 @@ def _is_its_host(listing: Listing) -> bool:
         return False
 
 
-def record_of(key: int, listing: Listing, region: str | None, *, common: frozenset[str] = frozenset()) -> Record:
+def record_of(
+    key: int, listing: Listing, region: str | None, trades: Catalogue, *, common: frozenset[str] = frozenset()
+) -> Record:
     """Normalise one listing. `region`: ISO 3166 code in which national phone numbers are read; `common`: see common_words."""
     written = [] if _is_its_host(listing) else _words(listing.name)
     words = sorted(set(written))
     town = plain(listing.town).strip()
-    dull = trade_words() | common | set(_words(town))
+    dull = trade_words(trades) | common | set(_words(town))
     number, street = _address(listing.street, town)
     domain, page = _site(listing.website) if listing.website else ("", "")
     pinned = listing.lat is not None and listing.lon is not None
@@ -232,7 +223,7 @@ def record_of(key: int, listing: Listing, region: str | None, *, common: frozens
         core=" ".join(word for word in words if word not in dull), full=" ".join(words), letters="".join(written),
         phone=_phone(listing.phone, region), email=listing.email.strip().lower(), domain=domain, page=page,
         number=number, street=street, town=town, postcode=listing.postcode.strip().lower(),
-        category=category_key(listing.category) if listing.category else trade_named(listing.name),
+        category=category_key(listing.category, trades) if listing.category else trade_named(listing.name, trades),
         lat=float(listing.lat) if pinned and listing.lat is not None else float("nan"),
         lon=float(listing.lon) if pinned and listing.lon is not None else float("nan"),
     )  # fmt: skip

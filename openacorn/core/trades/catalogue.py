@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from importlib import resources
 
 from openacorn.core.trades.trade import Trade, UnknownTrade, naming_words, normal_words
@@ -95,19 +95,26 @@ def _coded(trades: Iterable[Trade]) -> tuple[Trade, ...]:
     return tuple(replace(trade, codes=codes.get(trade.id) or codes.get(trade.parent, ())) for trade in trades)
 
 
-class _Catalogue:
-    """Trades by id and by the words that name them."""
+SHIPPED: tuple[Trade, ...] = _coded((*OWN, *_presets()))
+_SHIPPED_BY_ID = {trade.id: trade for trade in SHIPPED}
 
-    def __init__(self, trades: tuple[Trade, ...]) -> None:
-        self.trades = trades
-        self.by_id = {trade.id: trade for trade in trades}
-        self._order = {trade.id: place for place, trade in enumerate(trades)}
+
+class Catalogue:
+    """The trades there are: those that ship with the product, and the user's own. Found by id and by the words that name them."""
+
+    def __init__(self, own: tuple[Trade, ...]) -> None:
+        self.own = own
+        self.trades = (*SHIPPED, *own)
+        """Every trade, ours with words and rates first, the user's last."""
+        self._by_id = _SHIPPED_BY_ID | {trade.id: trade for trade in own}
+        self._order = {trade.id: place for place, trade in enumerate(self.trades)}
         # first word (by alphabet) of each naming phrase → the phrase's words and its trade
         self._index: dict[str, list[tuple[frozenset[str], Trade]]] = {}
-        for trade in trades:
+        for trade in self.trades:
             for words in filter(None, naming_words(trade)):
                 self._index.setdefault(min(words), []).append((words, trade))
         self.named = lru_cache(maxsize=65536)(self._named)
+        """Text → the trades that a category or a name names: the most exact one (by the most words) first, then in our order."""
 
     def _named(self, text: str) -> tuple[Trade, ...]:
         have = set(normal_words(text))
@@ -116,53 +123,38 @@ class _Catalogue:
             for words, trade in self._index.get(word, ()):
                 if words <= have:
                     fits[trade.id] = max(fits.get(trade.id, 0), len(words))
-        return tuple(sorted((self.by_id[name] for name in fits), key=lambda t: (-fits[t.id], self._order[t.id])))
+        return tuple(sorted((self._by_id[name] for name in fits), key=lambda t: (-fits[t.id], self._order[t.id])))
+
+    @cached_property
+    def words(self) -> frozenset[str]:
+        """Words that name a trade, in the singular."""
+        phrases = (text for trade in self.trades for text in (trade.label, trade.plural, *trade.words))
+        return frozenset(word for text in phrases for word in normal_words(text))
+
+    def of(self, trade_id: str) -> Trade:
+        """Return the trade. Raises UnknownTrade."""
+        trade = self._by_id.get(trade_id)
+        if trade is None:
+            raise UnknownTrade(f"there is no trade {trade_id!r}; choose one from the list of trades")
+        return trade
+
+    def checked(self, ids: Iterable[str]) -> tuple[Trade, ...]:
+        """Return the trades, each once, in the order asked for. Raises UnknownTrade, for an empty list too."""
+        trades = tuple(self.of(trade_id) for trade_id in dict.fromkeys(ids))
+        if not trades:
+            raise UnknownTrade("choose at least one trade")
+        return trades
 
 
-SHIPPED: tuple[Trade, ...] = _coded((*OWN, *_presets()))
-_current = _Catalogue(SHIPPED)
+@lru_cache(maxsize=16)
+def catalogue(own: tuple[Trade, ...] = ()) -> Catalogue:
+    """The shipped trades with the user's `own`; made once for the same ones, since it takes some milliseconds."""
+    return Catalogue(own)
 
 
-def adopt(made: Iterable[Trade]) -> None:
-    """Let the user's own trades stand beside the shipped ones, instead of those adopted before.
-
-    The one thing here that changes while the program runs: an installation's trades are few and asked for everywhere.
-    """
-    global _current
-    made = tuple(made)
-    if made != _current.trades[len(SHIPPED) :]:
-        _current = _Catalogue((*SHIPPED, *made))
-
-
-def adopted() -> tuple[Trade, ...]:
-    """The user's own trades: what another process needs, to judge as this one does."""
-    return _current.trades[len(SHIPPED) :]
-
-
-def all_trades() -> tuple[Trade, ...]:
-    """Every trade, our own first, the user's last; the same tuple until others are adopted."""
-    return _current.trades
-
-
-def trades_named(text: str) -> tuple[Trade, ...]:
-    """Trades that a category or a name names, the most exact one (by the most words) first, our own before the presets."""
-    return _current.named(text)
-
-
-def trade_of(trade_id: str) -> Trade:
-    """Return the trade, or raise UnknownTrade naming the ones there are."""
-    trade = _current.by_id.get(trade_id)
-    if trade is None:
-        raise UnknownTrade(f"there is no trade {trade_id!r}; choose one from the list of trades")
-    return trade
-
-
-def checked_trades(ids: Iterable[str]) -> tuple[Trade, ...]:
-    """Return the trades, each once, in the order asked for. Raises UnknownTrade for an empty list too."""
-    trades = tuple(trade_of(trade_id) for trade_id in dict.fromkeys(ids))
-    if not trades:
-        raise UnknownTrade("choose at least one trade")
-    return trades
+def is_trade(text: str) -> bool:
+    """Is this the id of a trade, as against the words of a category?"""
+    return text in _SHIPPED_BY_ID or text.startswith(OWN_PREFIX)
 
 
 def made_trade(label: str, plural: str, words: Iterable[str], parent: str, taken: Iterable[str]) -> Trade:
@@ -174,7 +166,7 @@ def made_trade(label: str, plural: str, words: Iterable[str], parent: str, taken
     trade_id = OWN_PREFIX + stem
     if trade_id in set(taken) or any(trade.label.lower() == label.lower() for trade in SHIPPED):
         raise UnknownTrade(f"there is a trade called {label!r} already")
-    wider = trade_of(parent) if parent else None
+    wider = catalogue().of(parent) if parent else None
     said = tuple(dict.fromkeys(" ".join(word.split()).lower() for word in words if word.strip()))
     return Trade(
         trade_id, label, " ".join(plural.split()) or label + "s", said, wider.per_10k if wider else UNKNOWN_RATE,

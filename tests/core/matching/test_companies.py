@@ -7,7 +7,7 @@ import pytest
 from openacorn.core.listing import Listing
 from openacorn.core.matching.chains import brand_of, chains
 from openacorn.core.matching.companies import join_companies
-from openacorn.core.trades.catalogue import trade_of
+from openacorn.core.trades.catalogue import catalogue
 from openacorn.sim.company_register import INDUSTRY, companies
 from openacorn.sim.generate import make_businesses
 
@@ -15,7 +15,7 @@ TRADE_BY_CODE = {code: trade for trade, code in INDUSTRY.items()}
 
 
 def shop(name: str, town: str = "Port Ellery", street: str = "4 Mill Road", trade: str = "opticians") -> Listing:
-    return Listing("", "", name, trade_of(trade).label, street=street, town=town)
+    return Listing("", "", name, catalogue().of(trade).label, street=street, town=town)
 
 
 def entry(name: str, town: str = "Port Ellery", *, closed: bool = False, **facts: str) -> Listing:
@@ -40,7 +40,7 @@ CASES = [
 def test_an_entry_is_joined_to_the_business_it_names(
     names: list[str], entries: list[Listing], expected: dict[int, int]
 ) -> None:
-    found = join_companies(dict(enumerate(map(shop, names))), dict(enumerate(entries)))
+    found = join_companies(dict(enumerate(map(shop, names))), dict(enumerate(entries)), catalogue())
     assert {business: join.company for business, join in found.items()} == expected
     assert all(0.8 <= join.confidence <= 1 for join in found.values())
 
@@ -53,13 +53,13 @@ def test_on_a_whole_coast_joins_are_right_and_few_are_missed(seed: int) -> None:
     by_id = {b.id: b for b in businesses}
     entries = {
         number: Listing(
-            "register", row["number"], row["name"], trade_of(TRADE_BY_CODE[row["industry"]]).label, street=row["office"]["street"],
+            "register", row["number"], row["name"], catalogue().of(TRADE_BY_CODE[row["industry"]]).label, street=row["office"]["street"],
             town=row["office"]["town"], postcode=row["office"]["postcode"], status="closed" if row["status"] == "struck off" else "open",
             extra={"trading_as": row["trading_as"]} if row["trading_as"] else {},
         )
         for number, row in enumerate(rows)
     }  # fmt: skip
-    found = join_companies({b.id: shop(b.name, b.town, b.street, b.trade) for b in businesses}, entries)
+    found = join_companies({b.id: shop(b.name, b.town, b.street, b.trade) for b in businesses}, entries, catalogue())
 
     def right(business: int, number: int) -> bool:
         owner = by_id.get(rows[number]["_business"] or 0)
@@ -103,6 +103,7 @@ def test_a_chain_shares_a_site_and_the_telling_words() -> None:
             4: row("Kelp Vets", "https://heronvets.example/"),  # somebody else's site
             5: row("Specsavers", "", "Dunmarrow", "opticians"),
         },
+        catalogue(),
         "AU",
     )
     assert found == {1: "Heron Vets", 2: "Heron Vets", 5: "Specsavers"}

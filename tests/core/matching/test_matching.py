@@ -15,6 +15,7 @@ from openacorn.core.matching.cluster import cluster, likely_pairs, match_all
 from openacorn.core.matching.merge import merge
 from openacorn.core.matching.normalise import name_tokens, own_domain, record_of, street_key
 from openacorn.core.matching.weights import ASK_AT, MERGE_AT
+from openacorn.core.trades.catalogue import catalogue
 
 HERE = Point(-37.02, 160.02)
 
@@ -62,7 +63,7 @@ CASES = [
 
 @pytest.mark.parametrize(("a", "b", "expected"), [case[1:] for case in CASES], ids=[case[0] for case in CASES])
 def test_pairs(a: Listing, b: Listing, expected: str) -> None:
-    records = [record_of(1, a, "AU"), record_of(2, b, "AU")]
+    records = [record_of(1, a, "AU", catalogue()), record_of(2, b, "AU", catalogue())]
     chance = next((p for _, _, p in likely_pairs(records, 0.0)), 0.0)
     said = "one" if chance >= MERGE_AT else "ask" if chance >= ASK_AT else "two"
     assert said == expected, chance
@@ -87,7 +88,7 @@ def crowd(seed: int) -> list[Listing]:
 @settings(deadline=None)
 @given(st.integers(0, 1000), st.randoms(use_true_random=False))
 def test_the_order_of_arrival_changes_nothing(seed: int, shuffler: random.Random) -> None:
-    records = [record_of(number, row, "AU") for number, row in enumerate(crowd(seed))]
+    records = [record_of(number, row, "AU", catalogue()) for number, row in enumerate(crowd(seed))]
     before = cluster(records)
     shuffler.shuffle(records)
     assert cluster(records) == before
@@ -95,7 +96,7 @@ def test_the_order_of_arrival_changes_nothing(seed: int, shuffler: random.Random
 
 def test_what_a_user_split_stays_apart() -> None:
     records = [
-        record_of(number, listing("Harbour Vets", phone="(03) 5550 1234", serial=str(number)), "AU")
+        record_of(number, listing("Harbour Vets", phone="(03) 5550 1234", serial=str(number)), "AU", catalogue())
         for number in range(3)
     ]
     assert cluster(records).groups == ((0, 1, 2),)
@@ -167,7 +168,7 @@ def test_pair_figures_count_as_scikit_learn_does() -> None:
 
 def test_what_a_user_joined_is_together() -> None:
     records = [
-        record_of(1, listing("Gull Florist", phone="(03) 5550 1111"), "AU"),
-        record_of(2, listing("Petals", serial="2"), "AU"),
+        record_of(1, listing("Gull Florist", phone="(03) 5550 1111"), "AU", catalogue()),
+        record_of(2, listing("Petals", serial="2"), "AU", catalogue()),
     ]
     assert cluster(records, together=frozenset({(1, 2)})).groups == ((1, 2),)

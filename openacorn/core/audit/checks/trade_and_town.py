@@ -4,7 +4,6 @@ from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.readable import hidden
-from openacorn.core.trades.catalogue import trade_of
 from openacorn.core.trades.trade import UnknownTrade, names_trade, normal_words
 
 
@@ -13,7 +12,7 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
     trade only loosely ("Blooms") counts as well: nobody is told of a lack that a reader would not see."""
     page = pages.home
     try:
-        trade = trade_of(listing.trade)
+        trade = listing.trades.of(listing.trade)
     except UnknownTrade:
         return not_applicable("its trade is not known")
     if not listing.town:
