@@ -141,7 +141,7 @@ def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(
 ) -> None:
     """Half an answer, or none of ours, on its way out."""
     program = tmp_path / "worker"
-    program.write_text(f"#!/bin/sh\nread settings; read trades; read task; printf '%s' '{said}'\n")
+    program.write_text(f"#!/bin/sh\nread settings; read task; printf '%s' '{said}'\n")
     program.chmod(0o700)
     monkeypatch.setattr("openacorn.jobs.pool.sys.executable", str(program))
 
