@@ -2,6 +2,7 @@
 
 import time
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import Annotated
 
@@ -51,13 +52,14 @@ class Office:
             return own_trades.trades_there(conn)
 
 
+@cache
 def check_ids() -> tuple[str, ...]:
     """Ids of all checks, in the order of the audit strip."""
     return tuple(check.id for check in all_checks())
 
 
-def get_office(request: Request) -> Office:
-    """The application's own."""
+async def get_office(request: Request) -> Office:
+    """The application's own. Not in a thread: it would be one more wait at every request."""
     office: Office = request.app.state.office
     return office
 

@@ -1,6 +1,7 @@
 """What one running application holds: opened at its start, closed at its end."""
 
 import asyncio
+import gc
 import sqlite3
 from collections.abc import AsyncIterator
 from concurrent.futures import ThreadPoolExecutor
@@ -27,6 +28,9 @@ from openacorn.store.db import Database
 from openacorn.store.folder import DATABASE
 from openacorn.store.snapshot import Snapshot
 
+COLLECT_AFTER = 10_000
+"""New objects after which the youngest are looked through: Python's own 700 is for programs that hold little."""
+
 THREADS = 64
 """Of runs, deliveries and whatever else is done aside: four askers a source, and room."""
 
@@ -42,9 +46,15 @@ def _fill(database: Database) -> None:
 
 
 def _warm(database: Database, snapshot: Snapshot) -> None:
-    """What nobody should wait for: scores that an older version left out, and the table's columns."""
+    """What nobody should wait for: scores that an older version left out, the table's columns, and the collector of garbage.
+
+    What is there by now stays for good: looking through it again and again would hold up every request by a tenth of a second.
+    """
     score_unscored(database)
     snapshot.warm()
+    gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
+    gc.collect()
+    gc.freeze()
 
 
 async def _write_views(views: Views, database: Database) -> None:
@@ -66,6 +76,7 @@ async def open_office(folder: Path, settings: Settings, owners_port: int) -> Asy
     scheduling = Scheduling(database, settings, runs.start)
     runs.ended = scheduling.tell
     snapshot = Snapshot(database, check_ids)
+    snapshot.beside_run = runs.under_way
     exporter = Exporter(database, snapshot, settings, check_ids)
     deliveries = Deliveries(database, exporter, settings)
     scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting

@@ -2,6 +2,7 @@
 
 import sqlite3
 from collections.abc import Callable, Mapping
+from functools import cache, partial
 from typing import Any
 
 import orjson
@@ -39,6 +40,9 @@ MADE: dict[str, Callable[[Mapping[str, Any], Groups], Cell]] = {
     "has": lambda row, _: ", ".join(orjson.loads(row["channels"])),
     "gaps": lambda row, _: sum(outcome == Outcome.GAP for outcome in orjson.loads(row["outcomes"]).values()),
 }
+READ = (*PLAIN, "outcomes", "sources", "channels")
+"""Columns of a business's row that the table's are made of."""
+
 COLUMNS = (*PLAIN, *MADE)
 """Every column that the table can show."""
 
@@ -54,17 +58,18 @@ def cells(row: Mapping[str, Any], groups: Groups, columns: tuple[str, ...]) -> l
 
 
 def names_for(conn: sqlite3.Connection) -> Names:
-    """What the values of each facet are called. Everything is read here: the names outlive the connection."""
-    trades = {trade.id: trade.plural for trade in own_trades.trades_there(conn).trades}
-    checks = {check.id: check.title for check in all_checks()}
-    titles = {service.id: service.title for service in services.current(conn)}
-    sources = source_titles(conn)
-    lists = {str(item.id): item.name for item in shortlists.list_shortlists(conn)}
-    trades[NOT_KNOWN], titles[NOT_KNOWN] = "no known trade", "none"
+    """What the values of each facet are called. They are read as they are asked for, so `conn` must still be open."""
+    trades = cache(lambda: {trade.id: trade.plural for trade in own_trades.trades_there(conn).trades})
+    checks = cache(lambda: {check.id: check.title for check in all_checks()})
+    titles = cache(lambda: {service.id: service.title for service in services.current(conn)})
+    sources = cache(partial(source_titles, conn))
+    lists = cache(lambda: {str(item.id): item.name for item in shortlists.list_shortlists(conn)})
+
+    def among(names: Callable[[], Mapping[str, str]], none: str = NOT_KNOWN) -> Callable[[str], str]:
+        return lambda value: none if value == NOT_KNOWN else names().get(value, value)
+
     return {
-        "town": lambda value: "no known town" if value == NOT_KNOWN else value,
-        "platform": lambda value: "nothing that shows" if value == NOT_KNOWN else value,
-        "trade": lambda value: trades.get(value, value), "check": lambda value: checks.get(value, value),
-        "offer": lambda value: titles.get(value, value), "shortlist": lambda value: f"“{lists.get(value, value)}”",
-        "source": lambda value: sources.get(value, value),
+        "town": among(dict, "no known town"), "platform": among(dict, "nothing that shows"),
+        "trade": among(trades, "no known trade"), "check": among(checks), "offer": among(titles, "none"),
+        "shortlist": lambda value: f"“{lists().get(value, value)}”", "source": among(sources),
     }  # fmt: skip

@@ -227,7 +227,8 @@ def _as_text(figures: dict[str, Any]) -> str:
     for work, row in figures["while_busy"].items():
         lines.append(
             f"the table for {READERS} readers beside {work} ({row['took_s']} s): p50 {row['p50_ms']} ms, p95 {row['p95_ms']} ms, "
-            f"max {row['max_ms']} ms, {row['requests']} requests, {row['errors']} errors"
+            f"max {row['max_ms']} ms, {row['requests']} requests, {row['errors']} errors; "
+            f"the machine's host gave {row['host_took_s']} s of processor time to others meanwhile"
         )
     click = figures["facet_click"]
     if "missing" in click:

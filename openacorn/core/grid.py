@@ -120,6 +120,10 @@ class Grid:
                 words.append("")
         return position
 
+    def holds(self, ids: Iterable[int]) -> bool:
+        """Are all of these businesses in the grid?"""
+        return all(business in self._position for business in ids)
+
     def drop(self, ids: Iterable[int]) -> None:
         """Forget businesses (merged into others); they stay as holes."""
         for business in ids:

@@ -12,7 +12,9 @@ from concurrent.futures.process import BrokenProcessPool
 
 from openacorn.core.report.pdf import to_pdf, warm
 
-AT_ONCE = 2
+AT_ONCE = max(1, min(2, (os.cpu_count() or 2) - 1))
+"""One processor is left to whoever waits for something at the screen."""
+
 KEPT = 40
 """Finished PDFs that are kept, the latest used; each holds some 60 kB."""
 
@@ -33,7 +35,7 @@ def _begin() -> None:
 
 
 class Press:
-    """Makes PDFs, two at a time; what was made before of the same page is given out again."""
+    """Makes PDFs, AT_ONCE at a time; what was made before of the same page is given out again."""
 
     def __init__(self) -> None:
         self.drawing = asyncio.Semaphore(AT_ONCE)

@@ -57,6 +57,8 @@ class Runs:
         self._active: dict[int, _Active] = {}
         self._unsaved: dict[int, Ending] = {}
         """Ends of runs that could not be written down yet."""
+        self._writing: set[int] = set()
+        """Runs that write businesses now: no longer those whose end is all that is left to be written."""
 
     def as_it_stands(self, run: Run) -> Run:
         """A stored run with the end that it came to but that could not be written down yet."""
@@ -182,7 +184,12 @@ class Runs:
 
         self._on_loop(forget)
 
+    def under_way(self) -> bool:
+        """Does any run write businesses now?"""
+        return bool(self._writing)
+
     async def _carry_out(self, run_id: int, stop: asyncio.Event) -> None:
+        self._writing.add(run_id)
         try:
             parts = (run_id, stop, self._database, self._settings, self._pool, self._pace)
             ending = await (await aside(CarryOut, *parts)).carry_out()
@@ -193,6 +200,8 @@ class Runs:
             ending = DISK_FULL if disk_is_full(error) else _own_fault(error)
             if ending is not DISK_FULL:
                 log.exception("run failed", run=run_id)
+        finally:
+            self._writing.discard(run_id)
         while not await aside(self._save_end, run_id, ending):
             self._unsaved[run_id] = ending
             await asyncio.sleep(SAVE_AGAIN_S)

@@ -116,6 +116,9 @@ def _off_the_loop() -> None:
         raise BlockingCall("the database was asked on the event loop")
 
 
+IDLE_MOST = 16
+
+
 class Database:
     """A database file. `read()` gives a connection that cannot write; `write()` a transaction, one at a time."""
 
@@ -124,6 +127,9 @@ class Database:
         path.touch(FILE_MODE)
         self.path = path
         self._lock = Queue()
+        self._closed = False
+        self._idle: list[sqlite3.Connection] = []
+        """Connections for reading that nobody uses now: a new one reads the whole schema first, which takes a millisecond."""
         self._writer = self._connect(read_only=False)
         try:
             self._writer.execute("PRAGMA journal_mode = WAL")
@@ -175,12 +181,19 @@ class Database:
     def read(self) -> Iterator[sqlite3.Connection]:
         """A connection of its own that sees one state of the data and cannot change it. Never waits for a writer."""
         _off_the_loop()
-        connection = self._connect(read_only=True)
+        try:
+            connection = self._idle.pop()
+        except IndexError:
+            connection = self._connect(read_only=True)
         try:
             connection.execute("BEGIN")
             yield connection
         finally:
-            connection.close()
+            if connection.in_transaction and len(self._idle) < IDLE_MOST and not self._closed:
+                connection.execute("ROLLBACK")
+                self._idle.append(connection)
+            else:
+                connection.close()
 
     @contextmanager
     def write(self) -> Iterator[sqlite3.Connection]:
@@ -197,6 +210,9 @@ class Database:
                 raise
 
     def close(self) -> None:
-        """End the writer's connection."""
+        """End the connections."""
+        self._closed = True
+        while self._idle:
+            self._idle.pop().close()
         with self._lock:
             self._writer.close()

@@ -6,28 +6,29 @@ from collections.abc import Iterable
 
 import orjson
 
+from openacorn.store.at_once import rows_at_once
 from openacorn.store.changes import touch
 
-RUNS_OF = """
-SELECT DISTINCT listing.business_id, CAST(seen.run_id AS TEXT) FROM seen JOIN listing ON listing.id = seen.listing_id
-WHERE listing.business_id IN (SELECT value FROM json_each(?))
-"""
-LISTS_OF = """
-SELECT business_id, CAST(shortlist_id AS TEXT) FROM member WHERE business_id IN (SELECT value FROM json_each(?))
-"""
-STAGES_OF = "SELECT DISTINCT business_id, stage FROM member WHERE business_id IN (SELECT value FROM json_each(?))"
-TAGS_OF = "SELECT business_id, tag FROM tag WHERE business_id IN (SELECT value FROM json_each(?)) ORDER BY tag"
+GROUPS_OF = """(
+SELECT DISTINCT 'run' AS kind, listing.business_id AS business, CAST(seen.run_id AS TEXT) AS value
+FROM seen JOIN listing ON listing.id = seen.listing_id
+WHERE listing.business_id IN (SELECT value FROM json_each(?1))
+UNION ALL
+SELECT 'shortlist', business_id, CAST(shortlist_id AS TEXT) FROM member WHERE business_id IN (SELECT value FROM json_each(?1))
+UNION ALL
+SELECT DISTINCT 'stage', business_id, stage FROM member WHERE business_id IN (SELECT value FROM json_each(?1))
+UNION ALL
+SELECT 'tag', business_id, tag FROM (SELECT * FROM tag WHERE business_id IN (SELECT value FROM json_each(?1)) ORDER BY tag)
+)"""
 SAYING = "SELECT rowid FROM page_text WHERE page_text MATCH ?"
-QUERIES = (("run", RUNS_OF), ("shortlist", LISTS_OF), ("stage", STAGES_OF), ("tag", TAGS_OF))
 
 
 def groups_of(conn: sqlite3.Connection, ids: Iterable[int]) -> dict[int, dict[str, list[str]]]:
     """Business → what it belongs to: "run", "shortlist", "stage", "tag" → values."""
     wanted = orjson.dumps(list(ids)).decode()
     found: dict[int, dict[str, list[str]]] = {}
-    for kind, query in QUERIES:
-        for business_id, value in conn.execute(query, (wanted,)):
-            found.setdefault(business_id, {}).setdefault(kind, []).append(str(value))
+    for kind, business_id, value in rows_at_once(conn, "kind, business, value", GROUPS_OF, (wanted,)):
+        found.setdefault(business_id, {}).setdefault(kind, []).append(value)
     return found
 
 

@@ -21,8 +21,11 @@ BATCH = 500
 FIRST_BATCH = 5000
 """At the start, when there is no table yet that anybody could be shown."""
 
-PATIENCE_S = 0.25
-"""Longer nobody waits for what has just changed; a change of some hundred rows is there by then."""
+PATIENCE_S = 1.0
+"""Longer nobody waits for what has just come or changed; and not at all where more than BATCH businesses that are there changed."""
+
+PATIENCE_BESIDE_RUN_S = 0.03
+"""While a run goes on something changes all the time: what is not there yet comes with the next look."""
 
 
 def _seconds(moment: str | None) -> float | None:
@@ -55,17 +58,21 @@ class Snapshot:
     """Use as `with snapshot.current() as grid`: the grid follows every write that was committed before.
 
     What changed is read in a thread of its own and put into the grid a few hundred rows at a time, so that a large change (a
-    re-scoring, a run's end) holds nobody up: who asks meanwhile waits PATIENCE_S for it, then sees the table as far as it is.
+    re-scoring, a run's end) holds nobody up: who asks meanwhile sees the table as far as it is.
     """
 
     def __init__(self, database: Database, checks: Callable[[], tuple[str, ...]]) -> None:
         self._database = database
+        self.beside_run: Callable[[], bool] = lambda: False
+        """Does a run go on that writes businesses?"""
         self._lock = threading.Lock()
         self._grid = ScoredGrid(checks(), self._saying)
         self._number = -1
         self._moved = threading.Condition()
         self._following: threading.Thread | None = None
         self._fault: BaseException | None = None
+        self._renewing = False
+        """Are many businesses changing that the grid holds already, so that it can be shown meanwhile?"""
 
     @contextmanager
     def current(self, *, exact: bool = False) -> Iterator[ScoredGrid]:
@@ -88,10 +95,11 @@ class Snapshot:
             number = changes.current_change(conn)
         with self._moved:
             # the first time there is nothing yet that could be shown
-            until = None if exact or self._number < 0 else time.monotonic() + PATIENCE_S
-            while self._number < number:
+            patience = PATIENCE_BESIDE_RUN_S if self.beside_run() else PATIENCE_S
+            until = None if exact or self._number < 0 else time.monotonic() + patience
+            while self._number < number and (until is None or not self._renewing):
                 if self._following is None:
-                    self._fault = None
+                    self._fault, self._renewing = None, False
                     self._following = threading.Thread(target=self._follow, name="snapshot", daemon=True)
                     self._following.start()
                 if not self._moved.wait(None if until is None else until - time.monotonic()) and until is not None:
@@ -107,7 +115,7 @@ class Snapshot:
         except Exception as error:  # whoever waits is told
             fault = error
         with self._moved:
-            self._number, self._fault, self._following = number, fault, None
+            self._number, self._fault, self._following, self._renewing = number, fault, None, False
             self._moved.notify_all()
 
     def _catch_up(self) -> int:
@@ -117,6 +125,8 @@ class Snapshot:
             rows, gone = businesses.changed_since(conn, self._number)
             size = FIRST_BATCH if self._number < 0 else BATCH
             while batch := list(islice(rows, size)):
+                if len(batch) == size and self._grid.holds(row["id"] for row in batch):
+                    self._hurry_nobody()
                 groups = membership.groups_of(conn, [row["id"] for row in batch])
                 made = [grid_row(row, groups.get(row["id"], {})) for row in batch]
                 with self._lock:
@@ -124,3 +134,8 @@ class Snapshot:
         with self._lock:
             self._grid.drop(gone)
         return number
+
+    def _hurry_nobody(self) -> None:
+        with self._moved:
+            self._renewing = True
+            self._moved.notify_all()

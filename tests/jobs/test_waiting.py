@@ -1,8 +1,10 @@
 """Nobody waits: for the writer, for a large change of the table, for others who watch, for PDFs."""
 
 import asyncio
+import sqlite3
 import threading
 import time
+from collections.abc import Iterable
 from concurrent.futures import ProcessPoolExecutor
 
 import pypdfium2
@@ -11,6 +13,7 @@ import pytest
 from openacorn.jobs.printing import Press
 from openacorn.jobs.views import Views
 from openacorn.jobs.watching import Watching
+from openacorn.store import changes, membership
 from openacorn.store.db import STRICT, BlockingCall, Database, Queue
 from openacorn.store.snapshot import Snapshot
 from tests.jobs.test_delivering import add
@@ -77,6 +80,34 @@ def test_a_large_change_holds_nobody_up_and_arrives(database: Database, monkeypa
     slow.set()
     with snapshot.current(exact=True) as grid:
         assert (len(grid), grid.behind) == (2, False)
+
+
+def test_many_that_change_are_shown_as_they_were_and_many_that_come_are_waited_for(
+    database: Database, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    snapshot = Snapshot(database, lambda: ("title",))
+    monkeypatch.setattr("openacorn.store.snapshot.BATCH", 2)
+    monkeypatch.setattr("openacorn.store.snapshot.PATIENCE_S", 250.0)  # whoever waits for it fails this test
+    add(database, "Gull Vets", "Heron Vets", "Plover Vets", "Tern Vets")
+    snapshot.warm()
+    with monkeypatch.context() as held_up:
+        over, groups_of = threading.Event(), membership.groups_of
+
+        def slowly(conn: sqlite3.Connection, ids: Iterable[int]) -> dict[int, dict[str, list[str]]]:
+            assert over.wait(30)
+            return groups_of(conn, ids)
+
+        held_up.setattr(membership, "groups_of", slowly)
+        with database.write() as conn:
+            changes.touch(conn, [1, 2, 3, 4])
+        with snapshot.current() as grid:
+            assert (len(grid), grid.behind) == (4, True)
+        over.set()
+        with snapshot.current(exact=True) as grid:
+            assert grid.behind is False
+    add(database, "Ruff Vets", "Knot Vets", "Stint Vets")
+    with snapshot.current() as grid:
+        assert (len(grid), grid.behind) == (7, False)
 
 
 def test_a_fault_in_following_is_told_to_who_waits_and_goes_away(

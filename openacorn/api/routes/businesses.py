@@ -11,7 +11,7 @@ from fastapi.responses import Response
 from openacorn.api.business_whole import whole
 from openacorn.api.deps import Desk, check_ids
 from openacorn.api.models.businesses import BusinessTold, Facets, GridPage, HistogramTold, PointsTold
-from openacorn.api.table import COLUMNS, USUAL, cells, names_for
+from openacorn.api.table import COLUMNS, READ, USUAL, cells, names_for
 from openacorn.api.threads import DeskRoute
 from openacorn.core.filter_words import clauses, sentence
 from openacorn.core.filters import Filter, FilterError, parse_filter
@@ -54,7 +54,7 @@ def list_businesses(
         ids, total = grid.order(mask, sort, offset, limit), int(mask.sum())
         behind = grid.behind
     with desk.database.read() as conn:
-        rows, groups = businesses.get_businesses(conn, ids), membership.groups_of(conn, ids)
+        rows, groups = businesses.table_rows(conn, ids, READ), membership.groups_of(conn, ids)
         names = names_for(conn)
         parts, words = clauses(chosen, names), sentence(chosen, names)
     page = {
@@ -86,11 +86,11 @@ def facets(desk: Desk, request: Request, of: str = "") -> Facets:
         behind = grid.behind
     with desk.database.read() as conn:
         names = names_for(conn)
-    labels: dict[str, dict[str, str]] = {
-        facet: {value: names[facet](value) for value in counts[facet]}
-        for facet in ("source", "shortlist")
-        if facet in counts
-    }
+        labels: dict[str, dict[str, str]] = {
+            facet: {value: names[facet](value) for value in counts[facet]}
+            for facet in ("source", "shortlist")
+            if facet in counts
+        }
     return Facets(
         total=total,
         counts=counts,

@@ -46,14 +46,14 @@ def table(
         found = cross_table(grid, grid.select(chosen, time.time()), rows, columns, measure)
     with desk.database.read() as conn:
         names = names_for(conn)
-    return CrossTold(
-        rows=[_level(names, level) for level in found.rows], columns=[_level(names, level) for level in found.columns],
-        cells=[list(row) for row in found.cells], counts=[list(row) for row in found.counts],
-        filters=[[cell_filter(base, row, column) for column in found.columns] for row in found.rows],
-        row_totals=list(found.row_totals), column_totals=list(found.column_totals), total=found.total,
-        rows_left_out=found.left_out[0], columns_left_out=found.left_out[1],
-        rows_outside=found.outside[0], columns_outside=found.outside[1], sentence=sentence(chosen, names),
-    )  # fmt: skip
+        return CrossTold(
+            rows=[_level(names, level) for level in found.rows], columns=[_level(names, level) for level in found.columns],
+            cells=[list(row) for row in found.cells], counts=[list(row) for row in found.counts],
+            filters=[[cell_filter(base, row, column) for column in found.columns] for row in found.rows],
+            row_totals=list(found.row_totals), column_totals=list(found.column_totals), total=found.total,
+            rows_left_out=found.left_out[0], columns_left_out=found.left_out[1],
+            rows_outside=found.outside[0], columns_outside=found.outside[1], sentence=sentence(chosen, names),
+        )  # fmt: skip
 
 
 @router.get("/changes")
