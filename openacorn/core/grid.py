@@ -28,13 +28,11 @@ from openacorn.core.grid_parts import (
     word_ranks,
 )
 from openacorn.core.grid_row import CATEGORIES, GROUPS, NUMBERS, GridRow, category_of
-from openacorn.core.scoring.columns import CODE, NOT_ASKED, OUTCOMES, Codes
+from openacorn.core.scoring.columns import CODE, NOT_ASKED, OUTCOMES, Codes, Mask, Numbers
 
 HISTOGRAMS = ("score", "value", "reviews", "rating", "distance", "gaps")
 DAY_S = 86_400.0
 OUTCOME_CODES = {str(outcome): code for outcome, code in CODE.items()}
-Mask = npt.NDArray[np.bool_]
-Numbers = npt.NDArray[np.float64]
 Positions = npt.NDArray[np.int64]
 
 

@@ -11,9 +11,8 @@ import shapely
 
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.filters import NOT_KNOWN, Pick
-from openacorn.core.scoring.columns import CODE, NOT_ASKED
+from openacorn.core.scoring.columns import CODE, NOT_ASKED, Mask
 
-Mask = npt.NDArray[np.bool_]
 AnyColumn = TypeVar("AnyColumn", bound=npt.NDArray[Any])
 
 MANY_SELECTED = 0.12

@@ -1,5 +1,6 @@
 """Sweeps: estimate, save, start."""
 
+import asyncio
 from dataclasses import asdict
 
 from fastapi import APIRouter
@@ -91,7 +92,7 @@ def estimate_sweep(desk: Desk, asked: PlanAsked) -> EstimateTold:
 @router.post("/sweeps/sample")
 async def sample_sweep(desk: Desk, asked: PlanAsked) -> list[SampleTold]:
     """Some names that a plan would bring, by one question a source; nothing is kept."""
-    plan = checked_plan(asked, desk.trades())
+    plan = checked_plan(asked, await asyncio.to_thread(desk.trades))
     return [SampleTold.model_validate(item) for item in await sample(desk.database, desk.settings, plan)]
 
 
