@@ -8,9 +8,9 @@ import numpy.typing as npt
 
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.filters import FilterError, separator_of
-from openacorn.core.grid import Grid, Mask
+from openacorn.core.grid import Grid
 from openacorn.core.grid_row import CATEGORIES, GROUPS
-from openacorn.core.scoring.columns import CODE
+from openacorn.core.scoring.columns import CODE, Mask
 
 SCORE_BANDS: tuple[tuple[int, int], ...] = ((0, 19), (20, 39), (40, 59), (60, 79), (80, 100))
 BANDS = "score band"

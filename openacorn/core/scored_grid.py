@@ -5,8 +5,8 @@ from collections.abc import Callable, Iterable, Sequence
 import numpy as np
 
 from openacorn.core.filters import STATES
-from openacorn.core.grid import Grid, Mask
-from openacorn.core.scoring.columns import OfferColumns, ScoreColumns, base_of, best_offers, score_columns
+from openacorn.core.grid import Grid
+from openacorn.core.scoring.columns import Mask, OfferColumns, ScoreColumns, base_of, best_offers, score_columns
 from openacorn.core.scoring.service import Service
 
 SCORES_KEPT = 30
