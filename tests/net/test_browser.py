@@ -3,6 +3,7 @@
 import asyncio
 import contextlib
 import http.server
+import multiprocessing
 import os
 import socket
 import threading
@@ -183,6 +184,46 @@ def test_chromiums_sandbox_is_left_out_for_the_superuser_alone(
     seen = asyncio.run(BrowserProbe(Settings()).look("http://gull.example/"))
     assert "far enough" in seen.rendered.failed
     assert ("--no-sandbox" not in started[0]) is sandboxed
+
+
+NOBODY = 65534
+
+
+def look_as_nobody(url: str) -> None:
+    """In a process of its own: as it is where the program does not run as the superuser, which is to be the rule."""
+    os.setgroups([])
+    os.setgid(NOBODY)
+    os.setuid(NOBODY)
+    seen, _ = looked_at(url, seconds=40)
+    os._exit(0 if seen.rendered.page is not None and seen.rendered.page.title == "Sandboxed" else 1)
+
+
+def renderers_of(user: int) -> list[tuple[str, str]]:
+    """(command line, process namespace) of the processes in which a user's Chromium runs pages."""
+    found = []
+    for process in Path("/proc").glob("[0-9]*"):
+        with contextlib.suppress(OSError):
+            line = (process / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
+            if "--type=renderer" in line and process.stat().st_uid == user:
+                found.append((line, os.readlink(process / "ns" / "pid")))
+    return found
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="only the superuser can look as somebody else")
+def test_pages_of_a_common_user_run_in_chromiums_sandbox() -> None:
+    """What runs a page stands in a namespace of its own, from which none of the user's processes can be seen."""
+    looked_at("http://nowhere.invalid/")  # what is imported late is there before the user changes
+    with serving(b"<title>Sandboxed</title><p>" + b"Kind care. " * 50) as (url, _):
+        child = multiprocessing.get_context("fork").Process(target=look_as_nobody, args=(url,))
+        child.start()
+        found: list[tuple[str, str]] = []
+        while child.is_alive() and not found:
+            found = renderers_of(NOBODY)
+            time.sleep(0.02)
+        child.join()
+    assert child.exitcode == 0
+    assert found
+    assert all("--no-sandbox" not in line and space != os.readlink("/proc/self/ns/pid") for line, space in found)
 
 
 def test_no_call_leaves_past_the_proxy() -> None:
