@@ -69,7 +69,7 @@ def names_for(conn: sqlite3.Connection) -> Names:
         return lambda value: none if value == NOT_KNOWN else names().get(value, value)
 
     return {
-        "town": among(dict, "no known town"), "platform": among(dict, "nothing that shows"),
+        "town": among(dict, "no known town"), "platform": among(dict, "no platform detected"),
         "trade": among(trades, "no known trade"), "check": among(checks), "offer": among(titles, "none"),
         "shortlist": lambda value: f"“{lists().get(value, value)}”", "source": among(sources),
     }  # fmt: skip

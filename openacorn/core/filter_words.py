@@ -111,6 +111,6 @@ def clauses(chosen: Filter, names: Names) -> list[Clause]:
 
 
 def sentence(chosen: Filter, names: Names) -> str:
-    """The filter in words, clauses joined by " · "; "Everything held" for an empty one."""
-    words = " · ".join(clause.text for clause in clauses(chosen, names)) or "everything held"
+    """The filter in words, clauses joined by " · "; "All businesses" for an empty one."""
+    words = " · ".join(clause.text for clause in clauses(chosen, names)) or "all businesses"
     return words[0].upper() + words[1:]

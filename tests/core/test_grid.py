@@ -221,7 +221,7 @@ NAMES: dict[str, Any] = {
 @pytest.mark.parametrize(
     ("params", "words"),
     [
-        ({}, "Everything held"),
+        ({}, "All businesses"),
         ({"trade": "vets,florists", "town": "Larch Flat|!Quay, Old"}, "Vets or Florists · in Larch Flat and not in Quay, Old"),
         ({"has": "^email,^named person,!mobile", "reviews": "40.."}, "Email and named person and no mobile · at least 40 reviews"),
         ({"check.title": "gap,partial", "score": "20..60"}, "Title: gap or partial · score 20 to score 60"),

@@ -33,7 +33,7 @@ def cell(screen: Screen, row: int, column: int) -> str:
 
 
 def panel_name(screen: Screen) -> str:
-    return str(screen.one("aside[aria-label='The chosen business'] h2").text)
+    return str(screen.one("aside[aria-label='Selected business'] h2").text)
 
 
 def test_a_list_is_triaged_without_the_mouse(screen: Screen) -> None:
@@ -51,14 +51,14 @@ def test_a_list_is_triaged_without_the_mouse(screen: Screen) -> None:
     screen.until(lambda: panel_name(screen) == names[0], "and back")
     assert "b=" in screen.driver.current_url
     screen.keys("x", "j", "x")
-    screen.by_text("let go of 2")
+    screen.by_text("deselect 2")
     screen.keys("x")
-    screen.by_text("let go of 1")
+    screen.by_text("deselect 1")
     screen.keys(Keys.ESCAPE)
-    screen.until(lambda: not screen.all("aside[aria-label='The chosen business']"), "closed")
+    screen.until(lambda: not screen.all("aside[aria-label='Selected business']"), "closed")
     screen.keys("/")
     screen.keys("no such name anywhere")
-    screen.until(lambda: "Nothing passes this filter" in screen.text, "an empty state")
+    screen.until(lambda: "No business matches this filter" in screen.text, "an empty state")
     screen.by_text("Clear the filter").click()
     screen.until(lambda: screen.total > 30, "all rows again")
 
@@ -151,7 +151,7 @@ def test_findings_open_to_their_evidence(screen: Screen) -> None:
         lambda: next((e for e in screen.all("aside summary") if e.text.startswith("Analytics")), None), "the finding"
     )
     summary.click()
-    panel = screen.one("aside[aria-label='The chosen business']").text
+    panel = screen.one("aside[aria-label='Selected business']").text
     assert "none of the known tags in" in panel or "has collected nothing since" in panel
     assert "Where each fact came from" in panel
     assert screen.complaints() == []

@@ -156,7 +156,7 @@ def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(drive
     with running(world, data) as app:
         screen = Screen(driver, app)
         screen.open(f"/outreach/page/{business}")
-        screen.by_text("Look again and refresh").click()
+        screen.by_text("Re-check and update").click()
         screen.until(lambda: "No longer true" in screen.text, "what has changed")
         page = app.get(f"/api/businesses/{business}/owner-page")
         address = page["address"]
@@ -181,8 +181,8 @@ def test_a_letterhead_is_kept_and_a_list_is_written_to(screen: Screen) -> None:
     )
     screen.open("/outreach/letterhead")
     screen.one("#person").send_keys("Ada Wren")
-    screen.by_text("Keep it").click()
-    screen.until(lambda: "Kept." in screen.text, "kept")
+    screen.by_text("Save").click()
+    screen.until(lambda: "Saved." in screen.text, "kept")
     assert screen.app.get("/api/letterhead")["person"] == "Ada Wren"
     assert screen.faults() == []
     ids = [row[0] for row in screen.app.get("/api/businesses?columns=id&limit=30&has=email&sort=-value")["rows"]]
@@ -191,7 +191,7 @@ def test_a_letterhead_is_kept_and_a_list_is_written_to(screen: Screen) -> None:
     screen.open(f"/outreach/mailing?shortlist={number}")
     sent = len(screen.until(lambda: screen.all("tbody tr"), "whom is written to"))
     assert screen.faults() == []
-    screen.by_text("Send it off to").click()
+    screen.by_text("as sent").click()
     screen.until(lambda: f"{sent} written to" in screen.text, "it is remembered")
     screen.until(lambda: "Nobody can be written to now" in screen.text, "nobody twice")
     screen.open(f"/outreach?shortlist={number}")

@@ -77,7 +77,7 @@ def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: S
     assert before["total"] > 0
     first = before["pairs"][0]
     screen.open("/sweeps/doubts")
-    screen.by_text("One business, or two?", "h1")
+    screen.by_text("Same business?", "h1")
     screen.until(lambda: first["left"]["name"] in screen.text, "the first pair")
     assert screen.faults() == []
     screen.keys("o")
@@ -88,7 +88,7 @@ def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: S
 
     screen.open(f"/businesses?ids={kept}&b={kept}&state=all")
     panel = screen.one("section[aria-label='Where each fact came from']")
-    screen.until(lambda: "What you decided" in panel.text, "the decision")
+    screen.until(lambda: "Your decisions" in panel.text, "the decision")
     last = screen.all("section[aria-label='Where each fact came from'] input[type=checkbox]")[-1]
     last.click()
     screen.by_text("Split it off").click()
@@ -101,9 +101,9 @@ def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: S
 def test_a_field_is_corrected_in_the_panel_and_taken_back(screen: Screen) -> None:
     row = screen.app.get("/api/businesses?limit=1")["rows"][0]
     screen.open(f"/businesses?b={row[0]}")
-    buttons = screen.until(lambda: screen.all("button[title='Correct it']"), "facts")
+    buttons = screen.until(lambda: screen.all("button[title='Edit']"), "facts")
     next(button for button in buttons if button.text == row[1]).click()
-    box = screen.one("input[aria-label='Correct name']")
+    box = screen.one("input[aria-label='Edit name']")
     box.send_keys(Keys.CONTROL, "a")
     box.send_keys("Tide & Daughters", Keys.ENTER)
     screen.until(lambda: screen.app.get(f"/api/businesses/{row[0]}")["name"] == "Tide & Daughters", "corrected")
@@ -115,17 +115,15 @@ def test_a_directory_is_added_from_a_page_of_results(screen: Screen) -> None:
     screen.open("/sweeps/directories")
     screen.by_text("Find the list")
     boxes = {label.text: label.find_element("css selector", "input, textarea") for label in screen.all("form label")}
-    boxes["Address of a page of results"].send_keys(
-        "http://tarrowpages.example/search?what=boatyards&where=Port+Ellery"
-    )
+    boxes["Address of a results page"].send_keys("http://tarrowpages.example/search?what=boatyards&where=Port+Ellery")
     boxes["Words you searched for"].send_keys("boatyards")
     boxes["Place you searched"].send_keys("Port Ellery")
     screen.by_text("Find the list").click()
     plan = screen.until(lambda: screen.one("section[aria-label='Reading plan']"), "a plan")
-    assert "Rows it reads" in plan.text
+    assert "Rows found" in plan.text
     assert screen.one("section[aria-label='Reading plan'] input").get_attribute("value") == "New directory"
     assert screen.faults() == []
-    screen.by_text("Keep as a source").click()
+    screen.by_text("Save as a source").click()
     screen.until(lambda: any(item["title"] == "New directory" for item in screen.app.get("/api/sources")), "a source")
 
 

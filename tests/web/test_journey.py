@@ -52,7 +52,7 @@ def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
     screen.one("[role=progressbar]")
     screen.until(lambda: "Finished" in screen.one("section[aria-label=Progress]").text, "the end of the run")
     assert screen.faults() == []
-    screen.by_text("Work with its businesses").click()
+    screen.by_text("View businesses").click()
 
     # filter: the address carries it, the count follows, "back" undoes it
     screen.until(lambda: screen.total > 10, "rows")
@@ -69,7 +69,7 @@ def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
 
     # open, by keyboard: next row, panel with a ledger that adds up
     screen.keys("j", Keys.ENTER)
-    panel = screen.one("aside[aria-label='The chosen business']")
+    panel = screen.one("aside[aria-label='Selected business']")
     ledger = screen.one("[data-testid=ledger]")
     numbers = [int(cell.text.replace("−", "-")) for cell in ledger.find_elements(By.CSS_SELECTOR, "td:last-child")]
     assert numbers[0] == 100
@@ -118,10 +118,10 @@ def test_the_other_views_hold_what_was_done_and_have_no_serious_fault(screen: Sc
         ("/insight?view=bars", "Quillhaven"),
         ("/offers/winning", "Nothing has been learnt yet"),
         ("/insight?view=map&measure=sum+of+value", "have a pin"),
-        ("/insight?view=changes", "No change seen"),
+        ("/insight?view=changes", "No changes yet"),
         ("/businesses?view=map", "Draw an outline"),
         ("/businesses/1", "Why this score"),
-        ("/businesses/compare?ids=1,2,3", "Findings in which they differ"),
+        ("/businesses/compare?ids=1,2,3", "Differing findings"),
         ("/nothing", "no such page"),
     ):
         screen.open(path)

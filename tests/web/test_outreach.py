@@ -36,13 +36,13 @@ def test_a_card_is_moved_and_worked_by_keys(screen: Screen, shortlist: int) -> N
         screen.until(lambda stage=stage: cards(screen, stage) == [first], stage)  # type: ignore[misc]
         screen.until(lambda: first in screen.driver.switch_to.active_element.text, "the focus goes along")
     screen.keys(Keys.ENTER)
-    panel = screen.one("aside[aria-label='The chosen business']")
+    panel = screen.one("aside[aria-label='Selected business']")
     assert first in panel.text
     screen.one("#owner").send_keys("Bo", Keys.ENTER)
-    note = screen.one("textarea[aria-label='What was done or said']")
+    note = screen.one("textarea[aria-label='Add a note']")
     note.send_keys("Rings back on Monday")
     screen.by_text("Note it").click()
-    steps = "ul[aria-label='What was done'] li"
+    steps = "ul[aria-label='Activity'] li"
     screen.until(lambda: "Rings back on Monday" in screen.all(steps)[0].text, "the note")
     assert [step.text.split("\n")[0] for step in screen.all(steps)] == [
         "Rings back on Monday", "now with Bo", "contacted → talking", "picked → contacted",

@@ -120,13 +120,13 @@ def test_a_directory_is_found_in_its_page_and_swept_beside_map_data(screen: Scre
     boxes = {
         label.text: label.find_element("css selector", "input, textarea, select") for label in screen.all("form label")
     }
-    boxes["Address of a page of results"].send_keys(f"http://shed.localhost:{port}/find?w=florists&in=Brindle+Quay")
+    boxes["Address of a results page"].send_keys(f"http://shed.localhost:{port}/find?w=florists&in=Brindle+Quay")
     boxes["Words you searched for"].send_keys("florists")
     boxes["Place you searched"].send_keys("Brindle Quay")
     screen.by_text("Find the list").click()
     plan = screen.one("section[aria-label='Reading plan']")
     screen.until(lambda: "Daisy & Son" in plan.text, "its rows")
-    screen.by_text("Keep as a source").click()
+    screen.by_text("Save as a source").click()
     screen.until(lambda: any(item["id"] == "directory:1" for item in screen.app.get("/api/sources")), "a source")
     sources = ["map_data", "directory:1"]
     plan_of = {"trades": ["florists", "vets"], "areas": [AREA], "sources": sources, "facts": ["website", "contacts"]}

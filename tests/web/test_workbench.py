@@ -35,7 +35,7 @@ def test_twenty_rows_are_triaged_by_keys_alone(screen: Screen) -> None:
     rows_there(screen)
     for number in range(20):
         screen.keys(*("x" if number % 2 == 0 else ""), "j")
-    screen.by_text("let go of 10")
+    screen.by_text("deselect 10")
     screen.keys("s")
     screen.one("input[aria-label='Name of a new shortlist']").send_keys("Twenty", Keys.ENTER)
     screen.until(lambda: "Put 10 businesses on a shortlist" in screen.text, "ten on the list")
@@ -69,7 +69,7 @@ def test_an_angle_is_built_by_facets_and_counts_the_same_everywhere(screen: Scre
     screen.until(lambda: "at least 5 reviews" in screen.text, "the range")
     count = screen.until(lambda: screen.total if screen.total > 0 else 0, "some")
     assert count == screen.app.get("/api/businesses?has=email&trade=!vets&reviews=5..&limit=1")["total"]
-    screen.by_text("keep this filter as an angle").click()
+    screen.by_text("save this filter as an angle").click()
     screen.one("input[aria-label='Name of the angle']").send_keys("Florists with mail")
     Select(screen.one("select[aria-label='Service it sells']")).select_by_visible_text("Home-page video")
     screen.one("textarea[aria-label='Opening line']").send_keys("Your flowers would look good in motion.")
@@ -92,7 +92,7 @@ def test_an_angle_is_built_by_facets_and_counts_the_same_everywhere(screen: Scre
     screen.until(lambda: screen.total == count, "as before")
     # a clause is taken away where it is read, and the back button brings it back
     screen.by_text("no Vets", "p button").click()
-    screen.one("[aria-label='Take away: no Vets']").click()
+    screen.one("[aria-label='Remove: no Vets']").click()
     screen.until(lambda: screen.total > count, "more without it")
     screen.driver.back()
     screen.until(lambda: screen.total == count, "as before")
@@ -186,7 +186,7 @@ def test_what_is_picked_is_laid_side_by_side_and_the_map_shows_the_same_selectio
     rows_there(screen)
     total = screen.total
     screen.keys("x", "j", "x", "c")
-    screen.until(lambda: "Findings in which they differ" in screen.text, "side by side")
+    screen.until(lambda: "Differing findings" in screen.text, "side by side")
     screen.until(lambda: len(screen.all("thead th[scope=col]")) == 2, "both")
     screen.driver.back()
     rows_there(screen)
@@ -194,7 +194,7 @@ def test_what_is_picked_is_laid_side_by_side_and_the_map_shows_the_same_selectio
     screen.until(lambda: f"of {total} have a pin" in screen.text, "the map")
     first = screen.until(lambda: screen.all("ul[aria-label='The most valuable of them'] button"), "the list")[0]
     first.click()
-    screen.one("aside[aria-label='The chosen business'] h2")
+    screen.one("aside[aria-label='Selected business'] h2")
     screen.keys("e")
     screen.until(lambda: screen.all("article h1"), "as a page of its own")
     assert screen.faults() == []

@@ -43,7 +43,7 @@ def best_address(addresses: Iterable[str], results: Mapping[str, Result]) -> tup
     if verified:
         return max(verified, key=lambda address: CHANCE[email_kind(address, verified=True)]), ""
     if not known:
-        return "", "no address is known"
+        return "", "no e-mail found"
     if all(results.get(address) is Result.DEAD for address in known):
         return "", f"its address is dead: {known[0]}"
     return "", f"its address is not verified: {next(a for a in known if results.get(a) is not Result.DEAD)}"

@@ -41,7 +41,7 @@ export default function FindBox() {
           </ComboboxOption>
         ))}
         {text.trim().length > 1 && found.length === 0 && (
-          <p className="px-2 py-1 text-soft">Nothing held is called that.</p>
+          <p className="px-2 py-1 text-soft">No business has that name.</p>
         )}
       </ComboboxOptions>
     </Combobox>

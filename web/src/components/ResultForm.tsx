@@ -44,7 +44,7 @@ export default function ResultForm({ kind, services, service, currency, busy, on
       }}
     >
       {kind.asks === "certainty" ? (
-        <span>They are never called or written to again, from any list.</span>
+        <span>No list will call or write to them again.</span>
       ) : (
         <>
           {kind.asks === "amount" && (

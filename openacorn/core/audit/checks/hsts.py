@@ -31,7 +31,7 @@ def judge(visit: Visit) -> Finding:
 CHECK = Check(
     id="hsts",
     group=Group.SECURITY,
-    title="Secure from the start",
+    title="HSTS",
     why="Once told, browsers never try the insecure address again, so nobody in a café's network can step between.",
     needs=(Visit,),
     judge=judge,

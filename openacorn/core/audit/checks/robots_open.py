@@ -16,7 +16,7 @@ def judge(crawling: Crawling) -> Finding:
 CHECK = Check(
     id="robots_open",
     group=Group.SEARCH,
-    title="Open to robots",
+    title="Search engines allowed",
     why="One line left over from when the site was built keeps it out of every search result.",
     needs=(Crawling,),
     judge=judge,

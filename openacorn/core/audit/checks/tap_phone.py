@@ -22,7 +22,7 @@ def judge(pages: Pages) -> Finding:
 CHECK = Check(
     id="tap_phone",
     group=Group.MOBILE,
-    title="Tappable number",
+    title="Tap-to-call number",
     why="Most people who look you up on a phone want to call: one tap, or copying ten digits.",
     needs=(Pages,),
     judge=judge,

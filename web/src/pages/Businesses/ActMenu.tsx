@@ -60,7 +60,7 @@ export default function ActMenu({ chosen, many, rejectRef, tagRef, onDone }: Pro
                   onClick={() => go("keep", "")}
                   className={`${ITEM} mt-1 border-t border-line`}
                 >
-                  Keep, whatever the rules say
+                  Keep (override the rules)
                 </button>
               </MenuItem>
             </MenuItems>
@@ -76,8 +76,8 @@ export default function ActMenu({ chosen, many, rejectRef, tagRef, onDone }: Pro
             <MenuItems anchor="bottom end" className={SHEET}>
               <p className="px-2 pb-1 text-soft">Tag {count(many)}:</p>
               <Free placeholder="a tag" onSend={(word) => go("tag", word, close)} />
-              <Free placeholder="take a tag off" onSend={(word) => go("untag", word, close)} />
-              <p className="mt-1 border-t border-line px-2 pt-1 text-soft">They are to us:</p>
+              <Free placeholder="remove a tag" onSend={(word) => go("untag", word, close)} />
+              <p className="mt-1 border-t border-line px-2 pt-1 text-soft">Mark as</p>
               {STANDINGS.map((standing) => (
                 <MenuItem key={standing}>
                   <button type="button" onClick={() => go("standing", standing)} className={ITEM}>

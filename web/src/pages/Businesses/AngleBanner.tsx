@@ -16,7 +16,7 @@ export default function AngleBanner({ angle, services, currency }: Props) {
       {service && (
         <span>
           {" "}
-          sells {service.title.toLowerCase()}, worth {money(angle.worth, currency)} in all.
+          sells {service.title.toLowerCase()}, worth {money(angle.worth, currency)} in total.
         </span>
       )}{" "}
       <q className="font-serif italic">{angle.line}</q>

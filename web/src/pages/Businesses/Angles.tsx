@@ -35,7 +35,7 @@ export default function Angles({ filter, services, live, onChange }: Props) {
               <button
                 type="button"
                 aria-pressed={on}
-                title={`${angle.line} Worth ${money(angle.worth, currency)} in all.`}
+                title={`${angle.line} Worth ${money(angle.worth, currency)} in total.`}
                 onClick={() => onChange(on ? cleared : (now) => replaced(now, angle.filter))}
                 className={`flex min-w-0 flex-1 items-baseline gap-1.5 rounded-[3px] px-1.5 py-[2px] text-left ${on ? "bg-acorn-soft font-semibold" : angle.count ? "hover:bg-faint" : "text-soft hover:bg-faint"}`}
               >
@@ -45,7 +45,7 @@ export default function Angles({ filter, services, live, onChange }: Props) {
               {angle.own && (
                 <button
                   type="button"
-                  aria-label={`Forget the angle ${angle.name}`}
+                  aria-label={`Delete the angle ${angle.name}`}
                   onClick={() => drop.mutate(Number(angle.id.split(":")[1]))}
                   className="p-0.5 text-soft hover:text-alarm"
                 >
@@ -84,7 +84,7 @@ function KeepAngle({ filter, services }: { filter: Record<string, string>; servi
         onClick={() => setOpen(true)}
         className="block px-1.5 text-xs text-leaf-dark hover:underline"
       >
-        keep this filter as an angle
+        save this filter as an angle
       </button>
     );
   const box = "w-full rounded-[3px] border border-line bg-white px-1.5 py-0.5";
@@ -121,7 +121,7 @@ function KeepAngle({ filter, services }: { filter: Record<string, string>; servi
         rows={2}
         value={line}
         onChange={(event) => setLine(event.target.value)}
-        placeholder="Opening line, true of everybody in it"
+        placeholder="Opening line, true for all of them"
         aria-label="Opening line"
       />
       <ErrorNote error={add.error} />

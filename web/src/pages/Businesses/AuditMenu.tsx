@@ -5,8 +5,8 @@ import { count } from "../../lib/format";
 import { type Again, useAuditAgain } from "../../queries/audits";
 
 const WAYS: [string, string, Partial<Again>][] = [
-  ["As usual", "the home page and the pages that matter", {}],
-  ["And in a browser", "pictures, tags that fire, load time measured", { rendered: true }],
+  ["Standard", "the home page and the pages that matter", {}],
+  ["With a browser", "screenshots, tags that fire, measured load time", { rendered: true }],
   ["The whole site", "every page up to the limit in the settings", { whole: true }],
 ];
 
@@ -24,7 +24,7 @@ export default function AuditMenu({ ids, filter, total }: Props) {
   const valid = !old || (/^\d{1,4}$/.test(days) && Number(days) <= 3650);
   const what = old
     ? `of ${count(total)} that match, those audited over ${days || "…"} days ago`
-    : `${count(ids.length)} picked`;
+    : `${count(ids.length)} selected`;
   const begin = (way: Partial<Again>) =>
     again.mutate(old ? { filter, older_days: Number(days), ...way } : { ids, ...way });
   return (

@@ -45,7 +45,7 @@ export default function ColumnsMenu({ all, order, onOrder, onUsual }: Props) {
               </label>
               <button
                 type="button"
-                aria-label={`${title(key)} to the left`}
+                aria-label={`Move ${title(key)} left`}
                 disabled={at === 0}
                 onClick={() => move(at, -1)}
                 className="p-0.5 text-soft hover:text-ink disabled:opacity-30"
@@ -54,7 +54,7 @@ export default function ColumnsMenu({ all, order, onOrder, onUsual }: Props) {
               </button>
               <button
                 type="button"
-                aria-label={`${title(key)} to the right`}
+                aria-label={`Move ${title(key)} right`}
                 disabled={at === order.length - 1}
                 onClick={() => move(at, 1)}
                 className="p-0.5 text-soft hover:text-ink disabled:opacity-30"
@@ -81,7 +81,7 @@ export default function ColumnsMenu({ all, order, onOrder, onUsual }: Props) {
           ))}
         </ul>
         <Button look="quiet" onClick={onUsual}>
-          The usual ones again
+          Reset to default
         </Button>
       </PopoverPanel>
     </Popover>

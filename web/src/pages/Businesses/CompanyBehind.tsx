@@ -37,7 +37,7 @@ export default function CompanyBehind({ id }: { id: number }) {
       </dl>
       {company.kin.length > 0 && (
         <>
-          <p className="mt-1 text-soft">Of the same owner:</p>
+          <p className="mt-1 text-soft">Same owner:</p>
           <ul>
             {company.kin.map((item) => (
               <li key={item.id}>

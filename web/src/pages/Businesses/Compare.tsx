@@ -21,7 +21,7 @@ export default function Compare() {
   if (query.error) return <ErrorNote error={query.error} />;
   if (!params.get("ids"))
     return (
-      <Empty title="Nobody chosen">Pick two to four rows in Businesses and press c to compare them.</Empty>
+      <Empty title="Nobody chosen">Select two to four rows in Businesses and press c to compare them.</Empty>
     );
   const all = query.data ?? [];
   const best = (business: Business) => business.opportunities.find((item) => item.service === business.offer);
@@ -95,7 +95,7 @@ function Checks({ all, checks }: { all: Business[]; checks: CheckInfo[] }) {
     <>
       <tr>
         <th scope="row" colSpan={all.length + 1} className="pt-5 pb-1 text-left font-serif text-[15px]">
-          Findings in which they differ{" "}
+          Differing findings{" "}
           <span className="font-sans text-[13px] font-normal text-soft">
             ({differ.length}; in {alike} they are alike)
           </span>

@@ -103,7 +103,7 @@ export default function DeskMap(props: Props) {
     <div className="flex min-h-0 flex-1">
       <Beside filter={filter} live={live} hovered={hovered} open={open} onHover={onHover} onOpen={onOpen} />
       <div className="relative min-w-0 flex-1">
-        <GroundMap centre={[-37, 160]} zoom={9} label="The businesses that pass the filter, on the ground">
+        <GroundMap centre={[-37, 160]} zoom={9} label="Map of the filtered businesses">
           <Fit points={points} aside={260} />
           {measure === "density" ? (
             <Density points={points} />
@@ -165,7 +165,7 @@ export default function DeskMap(props: Props) {
               <Button onClick={() => setDrawing([])}>Draw an outline</Button>
             )}
             {outline.length > 0 && !drawing && (
-              <Button onClick={() => onChange(setting("within", ""))}>Take it away</Button>
+              <Button onClick={() => onChange(setting("within", ""))}>Remove it</Button>
             )}
           </span>
           {drawing && (

@@ -72,7 +72,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                       <ChevronDownIcon className="size-3.5" />
                     </Small>
                     <Small
-                      label={`leave ${title(id)} out`}
+                      label={`remove ${title(id)}`}
                       onClick={() => setChosen(columns.filter((item) => item !== id))}
                     >
                       <XMarkIcon className="size-3.5" />
@@ -199,7 +199,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                     onChange={(event) => setLink(event.target.checked)}
                     className="accent-leaf"
                   />
-                  A lasting link to this export (only for who has the link)
+                  Permanent link to this export (anybody with the link can read it)
                 </label>
                 <ErrorNote error={put.error} />
                 <span>
@@ -236,7 +236,7 @@ function Target({ preset, target, to }: { preset: Preset; target: string; to: st
       {!last && ": after each run"}
       {last &&
         (last.error
-          ? `: ${count(last.rows)} rows wait. ${sentence(last.error)} Next try ${when(last.next_at)}.`
+          ? `: ${count(last.rows)} rows waiting. ${sentence(last.error)} Next try ${when(last.next_at)}.`
           : `: ${count(last.rows)} rows delivered ${when(last.tried_at)}`)}
     </span>
   );

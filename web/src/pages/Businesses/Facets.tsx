@@ -70,7 +70,7 @@ export default memo(function Facets({ params, filter, live, checks, trades, serv
           onChange={(value) => onChange(setting(key, value))}
         />
       ))}
-      <Heading>Where it stands</Heading>
+      <Heading>Stage</Heading>
       {folded("stage", "Stage")}
       {folded("tag", "Tags")}
       {folded("shortlist", "Shortlists")}
@@ -97,7 +97,7 @@ export default memo(function Facets({ params, filter, live, checks, trades, serv
           </Folded>
         );
       })}
-      <Heading>Held back</Heading>
+      <Heading>Excluded</Heading>
       {Object.entries(HELD_BACK).map(([state, words]) => (
         <button
           key={state}
@@ -114,7 +114,7 @@ export default memo(function Facets({ params, filter, live, checks, trades, serv
 });
 
 /** State that a filter can ask for → what stands in the list. */
-const HELD_BACK = { rejected: "only the rejected", standing: "only clients, talking, refused" };
+const HELD_BACK = { rejected: "only rejected", standing: "only clients & do-not-contact" };
 
 export function Heading({ children }: { children: ReactNode }) {
   return <h2 className="mt-3 mb-0.5 px-1.5 text-[13px]">{children}</h2>;

@@ -11,7 +11,7 @@ export default function HelpSheet({ open, onClose }: { open: boolean; onClose: (
       <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
       <div className="fixed inset-0 grid place-items-center">
         <DialogPanel className="w-[420px] border border-line bg-sheet p-5 shadow-xl">
-          <DialogTitle className="text-lg">Without the mouse</DialogTitle>
+          <DialogTitle className="text-lg">Keyboard shortcuts</DialogTitle>
           <dl className="mt-3 grid grid-cols-[90px_1fr] gap-y-1.5">
             {KEYS.map(([keys, action, text]) => (
               <div key={action} className="contents">

@@ -23,10 +23,8 @@ export default function History({ business }: { business: Business }) {
         </Button>
       </h3>
       <ErrorNote error={again.error} />
-      {again.isPending && <p className="text-soft">It is being audited …</p>}
-      {events.length === 0 && audits.length > 1 && (
-        <p className="text-soft">Nothing changed from one audit to the next.</p>
-      )}
+      {again.isPending && <p className="text-soft">Auditing …</p>}
+      {events.length === 0 && audits.length > 1 && <p className="text-soft">No changes between audits.</p>}
       <ul>
         {events.map((event) => (
           <li key={event.id} className="flex items-start gap-1.5 border-b border-faint py-1">

@@ -45,7 +45,7 @@ export default memo(function Line(props: Props) {
             type="checkbox"
             tabIndex={-1}
             checked={picked}
-            aria-label={`Pick ${row.name}`}
+            aria-label={`Select ${row.name}`}
             onClick={(event) => {
               event.stopPropagation();
               onPick(row.id, index, event.shiftKey);

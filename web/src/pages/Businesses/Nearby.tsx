@@ -22,9 +22,9 @@ export default function Nearby({ business }: { business: Business }) {
           onChange={(event) => setOwn(event.target.checked)}
           className="accent-leaf"
         />
-        of its own trade only
+        same trade only
       </label>
-      {found?.length === 0 && <p className="text-soft">None held within 25 km.</p>}
+      {found?.length === 0 && <p className="text-soft">No other business within 25 km.</p>}
       <ul>
         {found?.map((item) => (
           <li key={item.id} className="flex justify-between gap-2 py-0.5">

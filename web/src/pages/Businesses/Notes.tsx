@@ -27,7 +27,7 @@ export default function Notes({ business }: { business: Business }) {
               {tag}
               <button
                 type="button"
-                aria-label={`Take the tag ${tag} off`}
+                aria-label={`Remove the tag ${tag}`}
                 onClick={() => deed.mutate({ kind: "untag", word: tag, chosen: { ids: [business.id] } })}
                 className="p-0.5 hover:text-alarm"
               >
@@ -46,13 +46,13 @@ export default function Notes({ business }: { business: Business }) {
           if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
           if (event.key === "Escape") event.currentTarget.blur();
         }}
-        placeholder="A note on it; Ctrl+Enter keeps it"
+        placeholder="Add a note (Ctrl+Enter saves it)"
         aria-label="A note on it"
         className="w-full rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft"
       />
       {text.trim() && (
         <Button disabled={add.isPending} onClick={keep}>
-          Keep the note
+          Save note
         </Button>
       )}
       <ErrorNote error={add.error ?? drop.error ?? deed.error} />
@@ -69,7 +69,7 @@ export default function Notes({ business }: { business: Business }) {
             {step.kind === "note" && (
               <button
                 type="button"
-                aria-label="Forget this note"
+                aria-label="Delete this note"
                 onClick={() => drop.mutate(step.id)}
                 className="p-0.5 text-soft hover:text-alarm"
               >

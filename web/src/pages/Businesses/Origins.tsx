@@ -76,7 +76,7 @@ function FactLine({ business, fact, corrected }: FactProps) {
           <button
             type="button"
             disabled={FIXED.has(fact.field)}
-            title={FIXED.has(fact.field) ? undefined : "Correct it"}
+            title={FIXED.has(fact.field) ? undefined : "Edit"}
             className="text-left enabled:hover:underline"
             onClick={() => setText(String(value))}
           >
@@ -92,7 +92,7 @@ function FactLine({ business, fact, corrected }: FactProps) {
             <input
               // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
               autoFocus
-              aria-label={`Correct ${fact.field}`}
+              aria-label={`Edit ${fact.field}`}
               value={text}
               onChange={(event) => setText(event.target.value)}
               onKeyDown={(event) => event.key === "Escape" && setText(null)}
@@ -193,13 +193,13 @@ function Listings({ id, origins }: { id: number; origins: Schemas["OriginsTold"]
       {origins.decisions.length > 0 && (
         <details className="mt-1">
           <summary className="cursor-pointer text-leaf-dark">
-            What you decided ({origins.decisions.length})
+            Your decisions ({origins.decisions.length})
           </summary>
           <ul>
             {origins.decisions.map((item) => (
               <li key={`${item.a}/${item.b}`} className="flex justify-between gap-2">
                 <span>
-                  {item.verdict === "one" ? "One business with" : "Not one with"}{" "}
+                  {item.verdict === "one" ? "Same business as" : "Not the same as"}{" "}
                   <Link
                     className="hover:underline"
                     to={`/businesses?b=${item.left_business === id ? item.right_business : item.left_business}`}

@@ -17,7 +17,7 @@ export default function Outcomes({ business, offer, currency }: Props) {
   const results = useResults(business.id, offer.service, "", (deed) => deeds.note(deed, null));
   return (
     <details className="mt-1" open={business.outcomes.length > 0}>
-      <summary className="cursor-pointer text-leaf-dark">What came of it</summary>
+      <summary className="cursor-pointer text-leaf-dark">Sales results</summary>
       <ul className="my-1">
         {business.outcomes.map((kept) => (
           <li key={kept.service} className="flex justify-between gap-2 border-b border-faint py-0.5">

@@ -24,7 +24,7 @@ interface Props {
   onClose: () => void;
 }
 
-/** The chosen business beside the table. */
+/** Selected business beside the table. */
 export default function Panel({ id, services, onClose }: Props) {
   const query = useBusiness(id);
   const currency = useStatus().data?.currency ?? "AUD";
@@ -32,7 +32,7 @@ export default function Panel({ id, services, onClose }: Props) {
   const [service, setService] = useState("");
   return (
     <aside
-      aria-label="The chosen business"
+      aria-label="Selected business"
       className="flex w-[400px] shrink-0 flex-col border-l border-line bg-sheet"
     >
       {query.error ? (
@@ -44,8 +44,8 @@ export default function Panel({ id, services, onClose }: Props) {
               <h2 className="min-w-0 flex-1 text-[17px] leading-tight">{business.name}</h2>
               <Link
                 to={`/businesses/${business.id}`}
-                aria-label="As a page of its own"
-                title="As a page of its own (e)"
+                aria-label="Open as a full page"
+                title="Open as a full page (e)"
                 className="p-0.5 text-soft hover:text-ink"
               >
                 <ArrowsPointingOutIcon className="size-4" />
@@ -62,7 +62,7 @@ export default function Panel({ id, services, onClose }: Props) {
             <Facts business={business} />
           </header>
           <section
-            aria-label="All that is known of it"
+            aria-label="Everything known about it"
             // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
             tabIndex={0}
             className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto px-4 pb-8"
@@ -120,7 +120,7 @@ export function Facts({ business }: { business: Business }) {
       </p>
       {business.standing && (
         <p className="mt-1.5 border-l-[3px] border-leaf pl-2">
-          Standing: {business.standing}. Held back from audits and never written to.
+          Marked as {business.standing}: excluded from audits and messages.
         </p>
       )}
       {business.rejected && (

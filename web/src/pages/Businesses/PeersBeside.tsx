@@ -11,7 +11,7 @@ export default function PeersBeside({ business }: { business: Business }) {
   const rank = (share: number | null) =>
     share === null ? "not known" : `as good as or better than ${Math.round(share * 100)} %`;
   return (
-    <section aria-label="Beside its peers">
+    <section aria-label="Compared with peers">
       <h3 className="mt-5 mb-1 border-b border-line pb-0.5">Beside the nearest {peers.count} of the trade</h3>
       <p className="text-soft">
         Reviews: {rank(peers.reviews_rank)} · rating: {rank(peers.rating_rank)}

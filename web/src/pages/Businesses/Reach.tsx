@@ -8,7 +8,7 @@ export default function Reach({ business }: { business: Business }) {
     <section aria-label="Ways to reach them">
       <h3 className="mt-5 mb-1 border-b border-line pb-0.5">Ways to reach them</h3>
       {business.channels.length === 0 && (
-        <p className="text-soft">None found: no phone is listed and no page gives an address.</p>
+        <p className="text-soft">None found: no phone listed, no address on the website.</p>
       )}
       <ul>
         {business.channels.map((channel) => (
@@ -32,7 +32,7 @@ export default function Reach({ business }: { business: Business }) {
                   target="_blank"
                   rel="noopener noreferrer"
                   className="font-medium text-leaf-dark underline"
-                  title="Their entry in the people directory"
+                  title="People directory entry"
                 >
                   {person.name}
                 </a>

@@ -97,7 +97,7 @@ function Ledger({
       </p>
       <Outcomes key={offer.service} business={business} offer={offer} currency={currency} />
       <details className="mt-1">
-        <summary className="cursor-pointer text-leaf-dark">What fit is made of</summary>
+        <summary className="cursor-pointer text-leaf-dark">How fit is calculated</summary>
         <ul className="mt-1 text-soft">
           {business.signals.map((signal) => (
             <li key={signal.label} className="flex justify-between gap-2">

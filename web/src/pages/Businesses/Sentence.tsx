@@ -22,13 +22,13 @@ interface Props {
 export default function Sentence({ clauses, total, all, onChange, ...rest }: Props) {
   return (
     <p aria-live="polite" className="mt-1.5 font-serif text-[14px] leading-snug">
-      {clauses.length === 0 && "Everything held"}
+      {clauses.length === 0 && "All businesses"}
       {clauses.map((clause, at) => (
         <span key={clause.key}>
           {at > 0 && " · "}
           <Popover as="span">
             <PopoverButton
-              title="Change this part; Delete takes it away"
+              title="Change this part; Delete removes it"
               onKeyDown={(event) => event.key === "Delete" && onChange(setting(clause.key, ""))}
               className="inline rounded-[3px] text-left underline decoration-soft decoration-dotted underline-offset-[3px] hover:bg-faint data-open:bg-leaf-soft"
             >
@@ -44,10 +44,10 @@ export default function Sentence({ clauses, total, all, onChange, ...rest }: Pro
               </div>
               <Button
                 look="quiet"
-                aria-label={`Take away: ${clause.text}`}
+                aria-label={`Remove: ${clause.text}`}
                 onClick={() => onChange(setting(clause.key, ""))}
               >
-                Take it away
+                Remove
               </Button>
             </PopoverPanel>
           </Popover>

@@ -5,7 +5,7 @@ import { host, when } from "../../lib/format";
 import { webAddress } from "../../lib/link";
 import { useAuditAgain } from "../../queries/audits";
 
-const NAMES: Record<string, string> = { desk: "On a desk", phone: "On a phone" };
+const NAMES: Record<string, string> = { desk: "Desktop", phone: "Phone" };
 
 /** What the site looks like, on a desk and on a phone; or a browser to look with. */
 export default function SiteLooks({ business }: { business: Business }) {
@@ -22,12 +22,12 @@ export default function SiteLooks({ business }: { business: Business }) {
           disabled={look.isPending || business.standing !== ""}
           onClick={() => look.mutate({ ids: [business.id], rendered: true })}
         >
-          {kinds.length ? "Look again" : "Look in a browser"}
+          {kinds.length ? "Retake screenshots" : "Take screenshots"}
         </Button>
       </h3>
       {business.found && (
         <p className="border-l-[3px] border-acorn pl-2">
-          Found, though no listing gives it:{" "}
+          Found by us, not in any listing:{" "}
           <a
             href={webAddress(business.found)}
             target="_blank"
@@ -40,11 +40,11 @@ export default function SiteLooks({ business }: { business: Business }) {
       )}
       <ErrorNote error={look.error} />
       {look.isPending && (
-        <p className="text-soft">A browser is opening it, on a phone’s line. Some 20 seconds …</p>
+        <p className="text-soft">Opening it in a browser at phone speed: about 20 seconds …</p>
       )}
       {kinds.length === 0 && !look.isPending && (
         <p className="text-soft">
-          Not opened in a browser yet: what a script or a tag manager brings in is unknown until then.
+          Not opened in a browser yet. Until then, what scripts or tag managers load is unknown.
         </p>
       )}
       <div className="mt-1 flex items-start gap-2">

@@ -64,7 +64,7 @@ export default function Table(props: Props) {
       role="grid"
       tabIndex={0}
       aria-activedescendant={`row-${cursor}`}
-      aria-label="Businesses that pass the filter"
+      aria-label="Filtered businesses"
       aria-rowcount={total}
       aria-colcount={columns.length + 1}
       onMouseLeave={() => props.onHover(null)}
@@ -175,7 +175,7 @@ function HeadCell({ column, sort, onSort, onWidth }: HeadProps) {
         type="button"
         disabled={column.unsorted}
         onClick={(event) => sortBy(event.shiftKey)}
-        title={column.unsorted ? undefined : "Sort by it; with Shift: after what it is sorted by already"}
+        title={column.unsorted ? undefined : "Sort by this; with Shift: add as a second sort"}
         className={`inline-flex min-w-0 items-center whitespace-nowrap enabled:hover:text-ink ${active ? "font-semibold text-ink" : ""}`}
       >
         {column.headNode ?? <span className="truncate">{column.head}</span>}

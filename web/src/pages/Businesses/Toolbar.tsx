@@ -110,8 +110,8 @@ export default function Toolbar(props: Props) {
         />
         <Search
           name="pages"
-          label="Search what their pages say"
-          hint="On their pages"
+          label="Search in page text"
+          hint="Page text"
           width="w-[96px] min-w-[96px] max-w-[130px] flex-1"
           params={params}
           onChange={onChange}
@@ -120,7 +120,7 @@ export default function Toolbar(props: Props) {
           {ids.length > 0 && (
             <>
               <Button look="quiet" onClick={() => onPicked(new Set())}>
-                let go of {count(ids.length)}
+                deselect {count(ids.length)}
               </Button>
               {ids.length > 1 && ids.length <= 4 && (
                 <Link
@@ -167,7 +167,7 @@ export default function Toolbar(props: Props) {
           <button
             type="button"
             onClick={props.onHelp}
-            aria-label="Keys and marks"
+            aria-label="Keyboard shortcuts"
             className="p-1 text-soft hover:text-ink"
           >
             <QuestionMarkCircleIcon className="size-4" />
@@ -256,7 +256,7 @@ function ShortlistMenu({ buttonRef, ids, chosen, total, onDone }: MenuProps) {
                   value={name}
                   onChange={(event) => setName(event.target.value)}
                   onKeyDown={(event) => event.stopPropagation()}
-                  placeholder="A new shortlist"
+                  placeholder="New shortlist"
                   aria-label="Name of a new shortlist"
                   className="min-w-0 flex-1 rounded-[3px] border border-line bg-white px-2 py-1"
                 />

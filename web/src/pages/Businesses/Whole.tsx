@@ -46,7 +46,7 @@ export default function Whole() {
           <ArrowLeftIcon className="size-3.5" /> back
         </button>
         <Link to={`/businesses?b=${business.id}`} className="text-leaf-dark hover:underline">
-          beside the table
+          in the side panel
         </Link>
       </header>
       <div className="grid min-h-0 flex-1 grid-cols-3 divide-x divide-line">

@@ -123,7 +123,7 @@ export function columnsOf({ checks, services, trades, currency }: Names): Column
         return (
           <span
             className={few ? "text-acorn" : ""}
-            title={few ? "fewer reviews than most peers near by" : undefined}
+            title={few ? "fewer reviews than most peers nearby" : undefined}
           >
             {count(row.reviews)}
             {row.rating ? ` · ${row.rating.toFixed(1)}` : ""}
@@ -192,7 +192,7 @@ export function columnsOf({ checks, services, trades, currency }: Names): Column
     text("revenue_band", "Revenue", "84px"),
     text("staff_band", "Staff", "52px"),
     text("sources", "Sources", "58px", { right: true }),
-    text("standing", "Standing", "92px"),
+    text("standing", "Relationship", "92px"),
   ];
 }
 

@@ -225,11 +225,11 @@ export default function Businesses() {
             you have.
           </Empty>
         ) : grid.total === 0 ? (
-          <Empty title="Nothing passes this filter">
+          <Empty title="No business matches this filter">
             <button type="button" className="text-leaf-dark underline" onClick={() => setFilter(cleared)}>
               Clear the filter
             </button>{" "}
-            or take away one part of it on the left.
+            or remove one part of it on the left.
           </Empty>
         ) : onMap ? (
           <Suspense fallback={<p className="p-4 text-soft">Loading the map …</p>}>

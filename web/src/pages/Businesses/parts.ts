@@ -36,7 +36,7 @@ const NONE: Record<string, string> = {
   trade: "no known trade",
   town: "no known town",
   offer: "none",
-  platform: "nothing that shows",
+  platform: "no platform detected",
 };
 
 function labelOf(key: string, value: string, { trades, services, labels }: Known): string {

@@ -28,7 +28,7 @@ export default function CrossTable({ rows, columns, measure, filter }: Props) {
   if (query.error) return <ErrorNote error={query.error} />;
   if (!table) return <p className="p-6 text-soft">Counting …</p>;
   if (table.rows.length === 0)
-    return <Empty title="Nothing to lay out">Run a sweep first, or take the filter away.</Empty>;
+    return <Empty title="Nothing to show">Run a sweep first, or clear the filter.</Empty>;
   const most = Math.max(0, ...table.cells.flat().map((cell) => cell ?? 0)) || 1;
   const shade = (value: number | null) =>
     value ? `rgb(164 83 28 / ${(0.06 + 0.5 * (value / most)).toFixed(3)})` : undefined;
@@ -43,10 +43,10 @@ export default function CrossTable({ rows, columns, measure, filter }: Props) {
           <span className="text-acorn"> · {table.rows_left_out} smaller rows left out</span>
         )}
         {table.rows_outside > 0 && (
-          <span className="text-acorn"> · {count(table.rows_outside)} stand in none of the rows</span>
+          <span className="text-acorn"> · {count(table.rows_outside)} are in none of the rows</span>
         )}
         {table.columns_outside > 0 && (
-          <span className="text-acorn"> · {count(table.columns_outside)} stand in none of the columns</span>
+          <span className="text-acorn"> · {count(table.columns_outside)} are in none of the columns</span>
         )}
         {table.columns_left_out > 0 && (
           <span className="text-acorn"> · {table.columns_left_out} smaller columns left out</span>

@@ -22,10 +22,10 @@ const RUNS: Record<string, string> = {
 };
 const WAYS: [string, string, (change: Change) => boolean][] = [
   ["", "all changes", () => true],
-  ["worse", "only for the worse", ({ kind, after }) => kind === "audit" && after === "gap"],
+  ["worse", "only worse", ({ kind, after }) => kind === "audit" && after === "gap"],
   [
     "better",
-    "only for the better",
+    "only better",
     ({ kind, before, after }) => kind === "audit" && before === "gap" && after === "ok",
   ],
 ];
@@ -85,8 +85,8 @@ export default function Feed({ params, onParam }: Props) {
         </span>
       </div>
       {shown.length === 0 ? (
-        <Empty title="No change seen">
-          Run a sweep or audit businesses again after a while: what appeared, broke or vanished is told here.
+        <Empty title="No changes yet">
+          Run a sweep or audit again later to see what appeared, broke or disappeared.
         </Empty>
       ) : (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard

@@ -31,7 +31,7 @@ export default function Ground({ measure, filter }: Props) {
   const say = (value: number) => shown(value, counts ? "count" : measure, currency);
   return (
     <figure className="relative h-[340px] shrink-0 border-b border-line">
-      <GroundMap centre={[-37, 160]} zoom={9} label="The same on the ground">
+      <GroundMap centre={[-37, 160]} zoom={9} label="On the map">
         <Fit points={points} />
         <Density points={points} sumOf={sumOf} say={say} />
       </GroundMap>

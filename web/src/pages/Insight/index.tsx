@@ -11,11 +11,11 @@ const Ground = lazy(() => import("./Ground"));
 
 /** Tables that are ready to be opened; the last says which town to begin with. */
 const READY: [string, string, string, string][] = [
-  ["Which town first", "town", "trade", "sum of value"],
+  ["Value by town", "town", "trade", "sum of value"],
   ["Trades by town", "trade", "town", "count"],
-  ["What to sell whom", "trade", "offer", "count"],
-  ["Who can be reached how", "trade", "has", "share"],
-  ["Made with what", "platform", "score band", "count"],
+  ["Offers by trade", "trade", "offer", "count"],
+  ["Contact channels", "trade", "has", "share"],
+  ["Website platforms", "platform", "score band", "count"],
 ];
 
 /** Cross-tables over any two dimensions, their bars, and what changed between audits. */

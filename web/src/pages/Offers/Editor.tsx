@@ -64,14 +64,14 @@ export default function Editor({ draft, currency, onChange }: Props) {
           = <strong className="font-semibold">{money(margin, currency)}</strong> margin of one sale
         </span>
       </div>
-      <h2 className="mt-5 border-b border-line pb-0.5">Checks that speak for it</h2>
+      <h2 className="mt-5 border-b border-line pb-0.5">Checks that count</h2>
       <table className="w-full">
         <thead className="text-left text-soft">
           <tr>
             <th className="py-1 font-normal">Check</th>
             <th className="w-[42%] font-normal">Weight</th>
             <th className="w-12 text-right font-normal">Share</th>
-            <th className="w-16 text-center font-normal" title="its gap alone lifts need to its own severity">
+            <th className="w-16 text-center font-normal" title="a gap here alone makes the need this high">
               Decisive
             </th>
             <th className="w-24 font-normal" title="how bad a gap and a partial are, 0 to 1">
@@ -133,7 +133,7 @@ export default function Editor({ draft, currency, onChange }: Props) {
               </td>
               <td>
                 <Drop
-                  label={`Leave ${title(rule.check)} out`}
+                  label={`Remove ${title(rule.check)}`}
                   disabled={draft.rules.length === 1}
                   onClick={() => onChange({ ...draft, rules: draft.rules.filter((_, n) => n !== at) })}
                 />
@@ -150,7 +150,7 @@ export default function Editor({ draft, currency, onChange }: Props) {
         }
       />
       <h2 className="mt-5 border-b border-line pb-0.5">Only offered where</h2>
-      {gates.length === 0 && <p className="mt-1 text-soft">Anywhere: it has no gate.</p>}
+      {gates.length === 0 && <p className="mt-1 text-soft">Everywhere: it has no gate.</p>}
       {gates.map((gate, at) => (
         <div key={gate.check} className="flex items-baseline gap-2 border-b border-faint py-1">
           <span className="w-40 shrink-0">{title(gate.check)}</span>
@@ -178,12 +178,12 @@ export default function Editor({ draft, currency, onChange }: Props) {
           <input
             value={gate.otherwise ?? ""}
             onChange={(event) => setGate(at, { otherwise: event.target.value })}
-            placeholder="else it says …"
-            aria-label={`What is said where ${title(gate.check)} does not pass`}
+            placeholder="message if not …"
+            aria-label={`Message where ${title(gate.check)} does not pass`}
             className={`min-w-0 flex-1 ${BOX}`}
           />
           <Drop
-            label={`Take the gate ${title(gate.check)} away`}
+            label={`Remove the gate ${title(gate.check)}`}
             onClick={() => onChange({ ...draft, gates: gates.filter((_, n) => n !== at) })}
           />
         </div>

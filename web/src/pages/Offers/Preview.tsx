@@ -24,7 +24,7 @@ export default function Preview({ id, draft, changed }: Props) {
   const told = query.data;
   return (
     <aside
-      aria-label="What it would do"
+      aria-label="Effect"
       className="w-[330px] shrink-0 overflow-y-auto border-l border-line bg-sheet px-4 py-4"
     >
       <h2 className="text-[15px]">{changed ? "If you save this" : "As it is now"}</h2>
@@ -79,7 +79,9 @@ export default function Preview({ id, draft, changed }: Props) {
             </tbody>
           </table>
           {told.top.length === 0 && (
-            <p className="mt-3 text-soft">Nobody has a score under these rules: too little is known yet.</p>
+            <p className="mt-3 text-soft">
+              No business has a score under these rules yet: too little is known.
+            </p>
           )}
         </>
       )}
@@ -113,7 +115,7 @@ function Spread({ bins, before }: { bins: number[]; before: number[] }) {
       </div>
       <figcaption className="flex justify-between text-xs text-soft">
         <span>0</span>
-        <span>score; outlined: now in force</span>
+        <span>score; outlined: current rules</span>
         <span>100</span>
       </figcaption>
     </figure>

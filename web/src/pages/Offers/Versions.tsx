@@ -44,7 +44,7 @@ export default function Versions({ id, onRestored }: { id: string; onRestored: (
         disabled={remove.isPending}
         onClick={() => remove.mutate(id)}
       >
-        Offer it no more
+        Stop offering
       </Button>
     </section>
   );

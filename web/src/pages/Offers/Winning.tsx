@@ -35,7 +35,7 @@ export default function Winning() {
   const query = useOdds(of);
   const choose = useChooseOdds();
   useEffect(() => {
-    document.title = "Chance of winning – Open Acorn";
+    document.title = "Win probability – Open Acorn";
   }, []);
   const odds = query.data;
   return (
@@ -43,29 +43,29 @@ export default function Winning() {
       <Link to="/offers" className="text-leaf-dark hover:underline">
         ← Offers
       </Link>
-      <h1 className="mt-1 text-xl">Chance of winning</h1>
+      <h1 className="mt-1 text-xl">Win probability</h1>
       <p className="max-w-2xl text-soft">
-        Every value is a chance times a margin. The chance begins as a guess; what you note of your contacts
-        (bought, declined, or no sale within 60 days) teaches it.
+        A value is win probability times margin. The probability starts as an estimate and learns from your
+        results: bought, declined, or no sale within 60 days.
       </p>
       <ErrorNote error={query.error ?? choose.error} />
       {odds && (
         <>
-          <section aria-label="What values go by" className="mt-3 flex flex-wrap items-center gap-2">
-            Values go by
+          <section aria-label="Values use" className="mt-3 flex flex-wrap items-center gap-2">
+            Values use
             <Button
               aria-pressed={odds.goes_by === "prior"}
               disabled={choose.isPending}
               onClick={() => choose.mutate("prior")}
             >
-              the guess
+              starting estimate
             </Button>
             <Button
               aria-pressed={odds.goes_by === "learnt"}
               disabled={choose.isPending || odds.trials === 0}
               onClick={() => choose.mutate("learnt")}
             >
-              what was learnt
+              learnt from your results
             </Button>
             <Trust odds={odds} />
           </section>
@@ -87,13 +87,13 @@ export default function Winning() {
 /** How far what was learnt can be trusted, in words. */
 function Trust({ odds }: { odds: Odds }) {
   if (odds.trials === 0)
-    return <span className="text-soft">Nothing has been learnt yet: note what came of a contact first.</span>;
+    return <span className="text-soft">Nothing has been learnt yet: log a result first.</span>;
   return (
     <span className={odds.needed > 0 ? "text-acorn" : "text-leaf-dark"}>
       {count(odds.trials)} contacts, {count(odds.won)} bought.{" "}
       {odds.needed > 0
-        ? `Not to be trusted yet: ${count(odds.needed)} more ${odds.won * 2 <= odds.trials ? "sales" : "lost ones"} are needed.`
-        : "Enough to be trusted."}
+        ? `Not reliable yet: ${count(odds.needed)} more ${odds.won * 2 <= odds.trials ? "sales" : "losses"} needed.`
+        : "Enough to rely on."}
     </span>
   );
 }
@@ -130,8 +130,8 @@ function Curve({ odds, of, onOf }: { odds: Odds; of: string; onOf: (service: str
         </ResponsiveContainer>
       </div>
       <figcaption className="text-soft">
-        Across the score, up the chance. Dashed: the guess, odds × {odds.prior_step.toFixed(2)} with ten
-        points. Full: as learnt, × {odds.learnt_step.toFixed(2)}.
+        Horizontal: score. Vertical: win probability. Dashed: starting estimate, odds ×{" "}
+        {odds.prior_step.toFixed(2)} per ten points. Solid: learnt, × {odds.learnt_step.toFixed(2)}.
       </figcaption>
     </figure>
   );
@@ -144,7 +144,7 @@ function Reliability({ odds }: { odds: Odds }) {
   );
   return (
     <figure>
-      <h2 className="text-[15px]">Foretold, and what came</h2>
+      <h2 className="text-[15px]">Predicted vs actual</h2>
       <div className="mt-1 h-[220px] border border-line bg-sheet pt-2 pr-3">
         {odds.bins.length === 0 ? (
           <p className="p-4 text-soft">Nothing to compare with yet.</p>
@@ -176,10 +176,10 @@ function Reliability({ odds }: { odds: Odds }) {
         )}
       </div>
       <figcaption className="text-soft">
-        Across what was foretold, up what came; on the line it came true.{" "}
+        Horizontal: predicted. Vertical: actual. On the line, the prediction was right.{" "}
         {odds.prior_brier !== null &&
           odds.fitted_brier !== null &&
-          `Brier score, 0 is the best: the guess ${odds.prior_brier.toFixed(3)}, as learnt ${odds.fitted_brier.toFixed(3)}.`}
+          `Brier score (0 is best): starting estimate ${odds.prior_brier.toFixed(3)}, learnt ${odds.fitted_brier.toFixed(3)}.`}
       </figcaption>
     </figure>
   );

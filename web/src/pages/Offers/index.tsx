@@ -71,11 +71,11 @@ export default function Offers() {
           </button>
         ))}
         <Button look="quiet" className="mt-2" onClick={() => choose(NEW)}>
-          Make a new one
+          New service
         </Button>
         <Removed onRestored={choose} />
         <Link to="/offers/winning" className="mt-2 block px-1.5 text-leaf-dark hover:underline">
-          Chance of winning
+          Win probability
         </Link>
         <p className="mt-3 border-t border-line px-1.5 pt-2 text-xs text-soft">
           Score = 100 × need<sup>.6</sup> × fit<sup>.2</sup> × reach<sup>.2</sup>. Need is the weighted share
@@ -105,8 +105,8 @@ function Removed({ onRestored }: { onRestored: (id: string) => void }) {
   const restore = useRestore();
   if (removed.length === 0) return null;
   return (
-    <section aria-label="Offered no more" className="mt-3 border-t border-line pt-2">
-      <h3 className="px-1.5 text-[13px]">Offered no more</h3>
+    <section aria-label="No longer offered" className="mt-3 border-t border-line pt-2">
+      <h3 className="px-1.5 text-[13px]">No longer offered</h3>
       {removed.map(({ number, service }) => (
         <p key={service.id} className="flex items-baseline gap-1 px-1.5 text-soft">
           <span className="min-w-0 flex-1 truncate">{service.title}</span>
@@ -177,7 +177,7 @@ function Desk({ id, start, currency, onSaved }: DeskProps) {
           <input
             value={draft.note ?? ""}
             onChange={(event) => setDraft({ ...draft, note: event.target.value })}
-            placeholder="Why, for the list of versions"
+            placeholder="Reason for the change"
             aria-label="Why it is changed"
             className="w-56 rounded-[3px] border border-line bg-white px-2 py-1"
           />

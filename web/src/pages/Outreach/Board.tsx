@@ -35,7 +35,7 @@ export default function Board({ shortlist, onOpen }: Props) {
   if (query.error) return <ErrorNote error={query.error} />;
   if (!board) return <p className="p-6 text-soft">Loading …</p>;
   if (board.members.length === 0)
-    return <Empty title="Nobody is on this list">Pick rows in the table and put them here.</Empty>;
+    return <Empty title="This list is empty">Select rows in the table and add them here.</Empty>;
   const of = (stage: string) => board.members.filter((member) => member.stage === stage);
   const send = (id: number, stage: string) => {
     const kind = RESULTS.find((item) => item.id === stage && ASKED_STAGES.has(stage));

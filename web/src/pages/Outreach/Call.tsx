@@ -103,7 +103,7 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
             {(queue[at]?.tried_today ?? 0) > 0 && <span>tried {queue[at]?.tried_today}× today</span>}
             <span className="ml-auto flex items-center gap-1.5">
               <Button onClick={() => go(-1)}>
-                <Key>k</Key> Before
+                <Key>k</Key> Previous
               </Button>
               <Button onClick={() => go(1)}>
                 <Key>j</Key> Next

@@ -43,10 +43,10 @@ export default function CallSheet({ sheet, services, service, onService, currenc
         <p
           className={`mt-2 border-l-[3px] px-2.5 py-1 ${sheet.standing === "refused" ? "border-alarm bg-acorn-soft/60" : "border-leaf"}`}
         >
-          <strong className="font-semibold">Standing: {sheet.standing}.</strong>{" "}
+          <strong className="font-semibold">Marked as {sheet.standing}.</strong>{" "}
           {sheet.standing === "refused"
             ? "They asked not to be contacted."
-            : "See below what was said last before you call."}
+            : "Read the last contact below before you call."}
         </p>
       )}
       {sheet.last && (
@@ -141,11 +141,11 @@ export default function CallSheet({ sheet, services, service, onService, currenc
           ))}
         </ol>
         {sheet.claims.length === 0 && !sheet.stale && (
-          <p className="text-soft">Nothing is known to be wrong that could be told.</p>
+          <p className="text-soft">No confirmed problem to mention.</p>
         )}
       </Part>
       {sheet.peers.length > 0 && (
-        <Part title="Others near by">
+        <Part title="Others nearby">
           <ul>
             {sheet.peers.map((text) => (
               <li key={text}>{text}</li>

@@ -42,7 +42,7 @@ export default function ChangeList({ shortlist, name, what, onClose }: Props) {
           className={`w-64 ${BOX}`}
         />
       ) : (
-        <span>The list goes; its businesses, and all that was done about them, stay.</span>
+        <span>This deletes the list. Its businesses and their activity are kept.</span>
       )}
       <Button type="submit" look="main" disabled={change.isPending || !draft.trim()}>
         {what === "rename" ? "Keep the name" : "Forget it"}

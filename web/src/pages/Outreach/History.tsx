@@ -6,8 +6,8 @@ export default function History({ business }: { business: number }) {
   const steps = useSteps(business);
   return (
     <>
-      <h3 className="mt-3 border-b border-line pb-0.5">What was done</h3>
-      <ul aria-label="What was done">
+      <h3 className="mt-3 border-b border-line pb-0.5">Activity</h3>
+      <ul aria-label="Activity">
         {steps.data?.map((step) => (
           <li key={step.id} className="border-b border-faint py-1">
             <span className={step.kind === "reply" ? "font-semibold" : ""}>{step.text}</span>

@@ -100,9 +100,9 @@ function Form({ head }: { head: Head }) {
       <span />
       <span className="flex items-center gap-2">
         <Button type="submit" look="main" disabled={put.isPending || !draft.name.trim()}>
-          Keep it
+          Save
         </Button>
-        {put.isSuccess && <output className="text-soft">Kept.</output>}
+        {put.isSuccess && <output className="text-soft">Saved.</output>}
       </span>
       <span className="col-span-2">
         <ErrorNote error={put.error ?? logo.error} />

@@ -58,7 +58,7 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
           </p>
           <MenuItem>
             <button type="button" onClick={() => begin(false)} className={ITEM}>
-              Make them, to look at first
+              Create drafts
             </button>
           </MenuItem>
           <MenuItem>

@@ -27,11 +27,11 @@ export default function Mailing() {
       <section aria-label="Mailing" className="min-w-0 flex-1 overflow-y-auto px-5 py-4">
         <h1 className="text-lg">Write to this shortlist</h1>
         <p className="max-w-2xl text-soft">
-          A file for your own mailer. Only verified addresses are in it, nobody with a standing, nobody twice.
-          Sending it off notes everybody in it as contacted.
+          A file for your mail program: verified addresses only, no duplicates, no clients or do-not-contact.
+          Marking it as sent records everybody in it as contacted.
         </p>
         <p className="mt-2 flex items-center gap-2">
-          <label htmlFor="days">Nobody contacted within</label>
+          <label htmlFor="days">Skip anybody contacted within</label>
           <input
             id="days"
             type="number"
@@ -51,12 +51,12 @@ export default function Mailing() {
                 { days, by: me() },
                 {
                   onSuccess: (told) =>
-                    deeds.note({ id: told.deed, text: `sent off a mailing to ${told.sent}` }, null),
+                    deeds.note({ id: told.deed, text: `marked a mailing to ${told.sent} as sent` }, null),
                 },
               )
             }
           >
-            Send it off to {draft ? count(draft.sent) : "…"}
+            Mark {draft ? count(draft.sent) : "…"} as sent
           </Button>
         </p>
         <ErrorNote error={query.error ?? send.error} />
@@ -130,7 +130,7 @@ function Written({ letters }: { letters: Letter[] }) {
                 "shared"
               ) : (
                 <Link className="text-leaf-dark hover:underline" to={`/outreach/page/${letter.id}`}>
-                  none yet
+                  not created
                 </Link>
               )}
             </td>

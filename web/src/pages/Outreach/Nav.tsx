@@ -55,7 +55,7 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
         Letterhead
       </NavLink>
       <label className="mt-auto block px-1.5 pt-4 text-soft">
-        I am
+        Signed in as
         <input
           value={who}
           onChange={(event) => {

@@ -17,8 +17,8 @@ import Nav from "./Nav";
 
 const SECTIONS: [string, string][] = [
   ["findings", "What matters most"],
-  ["marks", "Marks, part by part"],
-  ["peers", "How others near by do"],
+  ["marks", "Scores by area"],
+  ["peers", "How others nearby do"],
   ["first", "What we would do first"],
   ["fine", "What is as it should be"],
   ["unseen", "What could not be looked at"],
@@ -166,7 +166,7 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
       )}
       <span className="mt-2 flex flex-wrap gap-1.5">
         <Button disabled={busy} onClick={onRefresh}>
-          Look again and refresh
+          Re-check and update
         </Button>
         {page.shared_at && (
           <Button
@@ -180,7 +180,7 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
       </span>
       <ErrorNote error={share.error ?? withdraw.error ?? choose.error} />
       <fieldset className="mt-3">
-        <legend className="border-b border-line font-serif font-semibold">What it shows</legend>
+        <legend className="border-b border-line font-serif font-semibold">Sections</legend>
         {SECTIONS.map(([section, words]) => (
           <label key={section} className="mt-1 flex items-center gap-1.5">
             <input
@@ -192,7 +192,7 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
           </label>
         ))}
       </fieldset>
-      <h2 className="mt-3 border-b border-line text-[13px]">What it claims</h2>
+      <h2 className="mt-3 border-b border-line text-[13px]">Claims</h2>
       <ul>
         {page.claims.map((claim) => (
           <li key={claim} className="border-b border-faint py-0.5">
@@ -204,7 +204,7 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
       {page.unsaid.length > 0 && (
         <details className="mt-2">
           <summary className="cursor-pointer text-leaf-dark">
-            Found, but not claimed: {page.unsaid.length}
+            Found but withheld: {page.unsaid.length}
           </summary>
           <ul className="text-soft">
             {page.unsaid.map((item) => (

@@ -33,9 +33,7 @@ export default function Replies() {
         )}
         {doubtful.length > 0 && (
           <details className="mt-4 max-w-3xl">
-            <summary className="cursor-pointer text-leaf-dark">
-              Doubtful, perhaps a machine’s: {doubtful.length}
-            </summary>
+            <summary className="cursor-pointer text-leaf-dark">Possible spam: {doubtful.length}</summary>
             <ul>
               {doubtful.map((reply) => (
                 <Line key={reply.id} reply={reply} />
@@ -76,7 +74,7 @@ function Line({ reply }: { reply: Schemas["ReplyTold"] }) {
       <p className="mt-0.5">
         {reply.name || "no name given"}, <strong className="font-semibold">{reply.reach}</strong>
       </p>
-      {reply.suspect && <p className="text-soft">Doubtful, because {reply.suspect}.</p>}
+      {reply.suspect && <p className="text-soft">Possible spam: {reply.suspect}.</p>}
       <ErrorNote error={mark.error} />
     </li>
   );

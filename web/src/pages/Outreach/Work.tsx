@@ -56,7 +56,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           </Link>
         ))}
       </p>
-      {member.standing && <p className="mt-1 text-alarm">Standing: {member.standing}</p>}
+      {member.standing && <p className="mt-1 text-alarm">Marked as {member.standing}</p>}
       <div className="mt-3 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
         <label htmlFor="stage">Stage</label>
         <select
@@ -101,8 +101,8 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           value={text}
           rows={2}
           onChange={(event) => setText(event.target.value)}
-          placeholder="What was done or said"
-          aria-label="What was done or said"
+          placeholder="Add a note"
+          aria-label="Add a note"
           className={`w-full ${BOX}`}
         />
         <Button type="submit" disabled={!text.trim() || add.isPending}>
@@ -110,7 +110,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
         </Button>
       </form>
       <ErrorNote error={move.error ?? add.error} />
-      <h3 className="mt-3 mb-1.5 border-b border-line pb-0.5">What came of it</h3>
+      <h3 className="mt-3 mb-1.5 border-b border-line pb-0.5">Log result</h3>
       <ResultButtons results={results} services={services} service={member.offer} currency={currency} />
       <History business={member.id} />
       <UndoNote deeds={deeds} />

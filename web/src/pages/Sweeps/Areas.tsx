@@ -60,8 +60,8 @@ export default function Areas({ areas, chosen, drawing, held, onAreas, onDraw }:
       {held && (
         <p className="text-soft">
           {held.total === 0
-            ? "Nothing is held there yet."
-            : `${count(held.total)} businesses are held there already${held.cut ? "; the map shows a part of them" : ", the dots on the map"}.`}
+            ? "You have no businesses there yet."
+            : `${count(held.total)} businesses are in store there already${held.cut ? "; the map shows some of them" : ", shown as dots on the map"}.`}
         </p>
       )}
       {isCircle(area) && (
@@ -123,7 +123,7 @@ function AreaLine({ areas, chosen, onChoose, onRemove }: LineProps) {
       {onRemove && (
         <button
           type="button"
-          aria-label={`Take away ${name.toLowerCase() === "circle" ? "circle" : name}`}
+          aria-label={`Remove ${name.toLowerCase() === "circle" ? "circle" : name}`}
           className="px-1 text-soft hover:text-alarm"
           onClick={onRemove}
         >
@@ -240,13 +240,13 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
         </Button>
         <GeoJsonFile label="Import GeoJSON" onFile={(said, called) => take("geojson", said, called)} />
         <GeoJsonFile
-          label="Keep a file’s regions"
+          label="Save a file’s regions"
           onFile={(said, called) => regions.mutate({ text: said, name: called })}
         />
       </p>
       {regions.data && (
         <p className="text-soft">
-          Kept: {regions.data.map((item) => item.name).join(", ")}. Find them in the search above.
+          Saved: {regions.data.map((item) => item.name).join(", ")}. Find them in the search above.
         </p>
       )}
       <ErrorNote error={read.error ?? keep.error ?? regions.error} />
@@ -261,7 +261,7 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
               >
                 {item.name}
               </button>
-              <span className="text-soft">{count(item.held)} held there</span>
+              <span className="text-soft">{count(item.held)} in store</span>
             </li>
           ))}
         </ul>
@@ -269,8 +269,8 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
       <p className="mt-1 flex gap-2">
         <input
           value={name}
-          aria-label="Name to keep this territory under"
-          placeholder="Name to keep it under"
+          aria-label="Name for this territory"
+          placeholder="Name"
           onChange={(event) => setName(event.target.value)}
           className="min-w-0 flex-1 rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft"
         />

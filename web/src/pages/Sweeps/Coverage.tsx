@@ -15,7 +15,7 @@ export default function Coverage({ run }: { run: Run }) {
   const lines = coverage.lines.filter((line) => line.trade && run.plan.trades.includes(line.trade));
   return (
     <section aria-label="Coverage" className="mt-4">
-      <h2 className="border-b border-line pb-0.5 text-[14px]">How much of it is held</h2>
+      <h2 className="border-b border-line pb-0.5 text-[14px]">Coverage</h2>
       <p className="mt-1 font-serif text-[14px]">{inWords(whole)}</p>
       <p className="text-soft">
         {whole.estimate === null ? sentence(whole.why) : `95 % interval, ${coverage.assumption}.`}
@@ -58,5 +58,5 @@ const range = (line: Line): string =>
 
 const inWords = (line: Line): string =>
   line.estimate === null
-    ? `${count(line.held)} are held; how many there are is not known.`
-    : `${count(line.held)} are held ${range(line)}.`;
+    ? `${count(line.held)} are in store; the total is not known.`
+    : `${count(line.held)} are in store ${range(line)}.`;

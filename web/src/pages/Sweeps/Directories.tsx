@@ -57,13 +57,13 @@ export default function Directories() {
       </Link>
       <h1 className="mt-1 text-xl">Directories</h1>
       <p className="max-w-2xl text-soft">
-        Search for a trade and a town on any directory’s own site, then paste the address of the page of
-        results. The list on it is found by itself.
+        Search for a trade and a town on any directory’s own site, then paste the address of the results page.
+        We find the list on it.
       </p>
       <form className="mt-3 flex max-w-[980px] flex-wrap items-end gap-2" onSubmit={find}>
         {(
           [
-            ["address", "Address of a page of results", "flex-1 min-w-80"],
+            ["address", "Address of a results page", "flex-1 min-w-80"],
             ["term", "Words you searched for", "w-40"],
             ["place", "Place you searched", "w-40"],
           ] as const
@@ -82,7 +82,7 @@ export default function Directories() {
         </Button>
         {!plan && (
           <details className="w-full">
-            <summary className="cursor-pointer text-leaf-dark">It takes a search form or a log-in</summary>
+            <summary className="cursor-pointer text-leaf-dark">It needs a search form or a log-in</summary>
             <PlanAccess plan={access} onChange={setAccess} />
           </details>
         )}
@@ -110,14 +110,14 @@ export default function Directories() {
                 <td className="px-3 py-1.5 text-soft">{kept.address}</td>
                 <td className="px-3 py-1.5 text-soft">{kept.fields.map((rule) => rule.field).join(", ")}</td>
                 <td className="px-3 py-1.5 text-right">
-                  <Button onClick={() => setPlan(kept)}>Correct</Button>
+                  <Button onClick={() => setPlan(kept)}>Edit</Button>
                 </td>
               </tr>
             ))}
           </tbody>
         </table>
       ) : (
-        plans.data && <Empty title="No directory yet">Paste a page of results above to add one.</Empty>
+        plans.data && <Empty title="No directory yet">Paste a results page above to add one.</Empty>
       )}
     </div>
   );

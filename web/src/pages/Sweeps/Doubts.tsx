@@ -22,7 +22,7 @@ export default function Doubts() {
   };
   const pass = () => pair && setPassed(new Set([...passed, keyOf(pair)]));
   useEffect(() => {
-    document.title = "Doubtful pairs – Open Acorn";
+    document.title = "Possible duplicates – Open Acorn";
     const listen = (event: KeyboardEvent) => {
       if (event.target instanceof HTMLInputElement || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "o") decide("one");
@@ -38,7 +38,7 @@ export default function Doubts() {
         ← Sweeps
       </Link>
       <div className="mt-1 flex items-baseline gap-3">
-        <h1 className="text-xl">One business, or two?</h1>
+        <h1 className="text-xl">Same business?</h1>
         {query.data && query.data.total > 0 && (
           <span className="text-soft">
             {count(query.data.total)} {query.data.total === 1 ? "pair" : "pairs"} to look at
@@ -47,13 +47,13 @@ export default function Doubts() {
       </div>
       <ErrorNote error={query.error ?? verdict.error} />
       {query.data && !pair && (
-        <Empty title={passed.size ? "The rest was passed over" : "No pair is in doubt"}>
+        <Empty title={passed.size ? "You skipped the rest" : "No possible duplicates"}>
           {passed.size > 0 ? (
             <button type="button" className="text-leaf-dark underline" onClick={() => setPassed(new Set())}>
               Look at the {passed.size} again
             </button>
           ) : (
-            "What the sweeps found was either surely one business or surely two."
+            "Everything found was clearly one business or clearly two."
           )}
         </Empty>
       )}
@@ -68,9 +68,9 @@ export default function Doubts() {
               Two <Key>t</Key>
             </Button>
             <Button look="quiet" onClick={pass}>
-              Pass over <Key>p</Key>
+              Skip <Key>p</Key>
             </Button>
-            <span className="text-soft">Your answer holds on every later run; it can be taken back.</span>
+            <span className="text-soft">Your answer applies to every later run; you can undo it.</span>
           </p>
         </>
       )}

@@ -31,14 +31,14 @@ export default function EstimateBar({ chosen, estimate, error, busy, trades, cur
         {count(Math.round(estimate.area_km2))} km²
       </p>
       <details className="text-soft">
-        <summary className="cursor-pointer text-leaf-dark">How this was arrived at</summary>
+        <summary className="cursor-pointer text-leaf-dark">How this was estimated</summary>
         <p>{estimate.how}.</p>
         <ul>
           {estimate.trades.map((item) => (
             <li key={item.trade}>
               {trades.find((trade) => trade.id === item.trade)?.plural ?? item.trade}: {count(item.rows)} –{" "}
               {item.basis}
-              {item.held > 0 && `, ${count(item.held)} held`}
+              {item.held > 0 && `, ${count(item.held)} in store`}
             </li>
           ))}
         </ul>

@@ -43,7 +43,7 @@ export default function Lanes({ run }: { run: Run }) {
                       disabled={command.isPending}
                       onClick={() => command.mutate({ again: lane.source })}
                     >
-                      Try only these again
+                      Retry only these
                     </Button>
                   )}
                 </span>

@@ -31,7 +31,7 @@ export default function OwnTrades({ trades, named, onAdded }: Props) {
         <input
           value={name}
           aria-label="Name of the trade"
-          placeholder="Name, one of it: Sailmaker"
+          placeholder="Name (singular): Sailmaker"
           maxLength={60}
           onChange={(event) => setLabel(event.target.value)}
           className={BOX}
@@ -39,7 +39,7 @@ export default function OwnTrades({ trades, named, onAdded }: Props) {
         <input
           value={words}
           aria-label="Other words for the trade"
-          placeholder="Other words for it, set off by commas"
+          placeholder="Other words for it, separated by commas"
           onChange={(event) => setWords(event.target.value)}
           className={BOX}
         />
@@ -47,7 +47,7 @@ export default function OwnTrades({ trades, named, onAdded }: Props) {
           value={wider}
           list="wider-trades"
           aria-label="Wider trade"
-          placeholder="Wider trade, if one fits: its map tags are taken"
+          placeholder="Broader trade, if any: its map tags are used"
           onChange={(event) => setWider(event.target.value)}
           className={BOX}
         />
@@ -88,7 +88,7 @@ export default function OwnTrades({ trades, named, onAdded }: Props) {
               {trade.label} <span className="text-soft">{trade.words.join(", ")}</span>
             </span>
             <Button look="quiet" onClick={() => drop.mutate(trade.id)}>
-              Take away
+              Delete
             </Button>
           </p>
         ))}

@@ -58,7 +58,9 @@ export default function PlanAccess({ plan, onChange }: Props) {
           autoComplete="new-password"
           value={plan.secret ?? ""}
           placeholder={
-            plan.secret_kept ? "one is kept, sealed; type to replace it" : "kept sealed, never shown again"
+            plan.secret_kept
+              ? "saved and encrypted; type to replace it"
+              : "stored encrypted, never shown again"
           }
           onChange={(event) => onChange({ ...plan, secret: event.target.value })}
           className={BOX}

@@ -51,7 +51,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
         <summary className="cursor-pointer text-leaf-dark">Search form, log-in, further rows</summary>
         <PlanAccess plan={plan} onChange={onChange} />
       </details>
-      <h2 className="mt-4 text-[14px]">What is read off each item</h2>
+      <h2 className="mt-4 text-[14px]">Fields read from each item</h2>
       <table className="mt-1 w-full bg-sheet">
         <tbody>
           {plan.fields.map((rule, index) => (
@@ -71,7 +71,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
               </td>
               <td className="px-2 py-1">
                 <input
-                  aria-label={`Where ${rule.field} stands`}
+                  aria-label={`Selector for ${rule.field}`}
                   value={rule.selector}
                   onChange={(event) => set(index, { ...rule, selector: event.target.value })}
                   className={`w-full ${BOX}`}
@@ -79,7 +79,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
               </td>
               <td className="px-2 py-1">
                 <select
-                  aria-label={`What of ${rule.field}`}
+                  aria-label={`Part of ${rule.field}`}
                   value={rule.take}
                   onChange={(event) => set(index, { ...rule, take: event.target.value })}
                   className={BOX}
@@ -147,7 +147,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
           disabled={save.isPending}
           onClick={() => save.mutate(plan, { onSuccess: onDone })}
         >
-          Keep as a source
+          Save as a source
         </Button>
         <Button look="quiet" onClick={onDone}>
           Leave it
@@ -157,11 +157,11 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
       {rows.length > 0 && (
         <>
           <h2 className="mt-4 text-[14px]">
-            Rows it reads <span className="font-sans font-normal text-soft">{total} on this page</span>
+            Rows found <span className="font-sans font-normal text-soft">{total} on this page</span>
           </h2>
-          <p className="text-soft">{next ? `The next page: ${next}` : "No next page is seen."}</p>
+          <p className="text-soft">{next ? `The next page: ${next}` : "No next page found."}</p>
           <section
-            aria-label="Rows it reads"
+            aria-label="Rows found"
             // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
             tabIndex={0}
             className="mt-1 overflow-x-auto bg-sheet"

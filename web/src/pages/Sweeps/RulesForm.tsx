@@ -12,12 +12,12 @@ const words = (text: string): string[] =>
     .filter(Boolean);
 
 const LISTS = [
-  ["category_has", "Category says one of"],
-  ["category_never", "Category never says"],
-  ["name_never", "Name never says"],
+  ["category_has", "Category contains one of"],
+  ["category_never", "Category must not contain"],
+  ["name_never", "Name must not contain"],
   ["pages_any", "Pages mention any of"],
   ["pages_all", "Pages mention all of"],
-  ["pages_never", "Pages never mention"],
+  ["pages_never", "Pages must not mention"],
 ] as const;
 
 const RANGES = [
@@ -45,7 +45,7 @@ export default function RulesForm({ rules, onRules }: Props) {
           <span>{label}</span>
           <input
             defaultValue={(rules[name] ?? []).join(", ")}
-            placeholder="words, set off by commas"
+            placeholder="words, separated by commas"
             onChange={(event) => set({ [name]: words(event.target.value) })}
             className={BOX}
           />
@@ -74,7 +74,7 @@ export default function RulesForm({ rules, onRules }: Props) {
       ))}
       {(["founded_from", "founded_to"] as const).map((name) => (
         <label key={name} className="contents">
-          <span>{name === "founded_from" ? "Trading since" : "… at the latest"}</span>
+          <span>{name === "founded_from" ? "Trading since" : "… latest"}</span>
           <input
             type="date"
             value={rules[name] ?? ""}
@@ -127,7 +127,7 @@ export default function RulesForm({ rules, onRules }: Props) {
             onChange={(event) => set({ independent: event.target.checked })}
             className="accent-leaf"
           />
-          leave out branches of chains
+          exclude branches of chains
         </span>
       </label>
     </div>

@@ -99,14 +99,14 @@ function Standing({ run }: { run: Run }) {
         )}
         {(run.state === "stopped" || run.state === "failed" || retry) && (
           <Button look="main" onClick={() => command.mutate("resume")} disabled={command.isPending}>
-            {retry ? "Try the failed ones again" : "Resume"}
+            {retry ? "Retry the failed ones" : "Resume"}
           </Button>
         )}
         {run.state !== "done" && (
           <Button
             onClick={() => command.mutate("end")}
             disabled={command.isPending}
-            title="Finish with what there is; what was still to be asked is left out"
+            title="Finish now; remaining questions are skipped"
           >
             End here
           </Button>
@@ -115,7 +115,7 @@ function Standing({ run }: { run: Run }) {
           to={`/businesses?run=${run.id}`}
           className="rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium hover:border-leaf"
         >
-          Work with its businesses
+          View businesses
         </Link>
       </div>
       <ErrorNote error={command.error} />
@@ -132,7 +132,7 @@ function Counts({ run }: { run: Run }) {
         listings
       </Line>
       <Line name="Merged" value={count(run.held)}>
-        businesses held{run.plan.wanted > 0 && ` of ${count(run.plan.wanted)} wanted`}
+        businesses in store{run.plan.wanted > 0 && ` of ${count(run.plan.wanted)} wanted`}
       </Line>
       <Line name="Audited" value={count(progress.audits_done)}>
         {progress.audits_left > 0 ? `${count(progress.audits_left)} to go` : "none waiting"}
@@ -165,7 +165,7 @@ function Counts({ run }: { run: Run }) {
       {run.doubts > 0 && (
         <Line name="In doubt" value={count(run.doubts)}>
           <Link to="/sweeps/doubts" className="text-leaf-dark underline">
-            pairs that may be one business
+            possible duplicates
           </Link>
         </Line>
       )}

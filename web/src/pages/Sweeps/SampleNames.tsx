@@ -12,7 +12,7 @@ export default function SampleNames({ plan }: { plan: Plan }) {
         disabled={plan.trades.length === 0 || !plan.sources?.length || sample.isPending}
         onClick={() => sample.mutate(plan)}
       >
-        {sample.isPending ? "Asking …" : "Show some names first"}
+        {sample.isPending ? "Asking …" : "Show sample names"}
       </Button>
       <ErrorNote error={sample.error} />
       {sample.data && (

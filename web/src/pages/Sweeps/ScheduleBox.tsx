@@ -42,7 +42,7 @@ export default function ScheduleBox({ sweep, kept }: { sweep: number; kept: Sche
   return (
     <details>
       <summary className="cursor-pointer whitespace-nowrap text-leaf-dark">
-        {kept?.next[0] ? `next ${when(kept.next[0])}` : "when told to"}
+        {kept?.next[0] ? `next ${when(kept.next[0])}` : "manual"}
       </summary>
       <div className="mt-1 space-y-1">
         <span className="flex gap-1.5">
@@ -70,7 +70,7 @@ export default function ScheduleBox({ sweep, kept }: { sweep: number; kept: Sche
         {box("webhook", "Webhook")}
         <span className="flex gap-2">
           <Button disabled={set.isPending} onClick={() => set.mutate(draft)}>
-            Run by itself
+            Schedule
           </Button>
           {kept && (
             <Button look="quiet" onClick={() => set.mutate(null)}>

@@ -20,8 +20,8 @@ export default function SinceLast({ run }: { run: Run }) {
   const found = useComparison(run.id, run.state === "done" ? before?.id : undefined).data;
   if (!found) return null;
   return (
-    <section aria-label="Since the run before" className="mt-4">
-      <h2 className="border-b border-line pb-0.5 text-[14px]">Since the run before</h2>
+    <section aria-label="Since the previous run" className="mt-4">
+      <h2 className="border-b border-line pb-0.5 text-[14px]">Since the previous run</h2>
       {KINDS.map(([kind, word]) => {
         const changes = found.changes.filter((change) => change.kind === kind);
         const total = found.counts[kind] ?? 0;

@@ -47,7 +47,7 @@ export default function SourcePicker({ chosen, requests, onChange }: Props) {
         })}
       </ul>
       <p className="mt-0.5 text-soft">
-        Two that list independently also tell how much is missing.{" "}
+        Two independent sources also show how much is missing.{" "}
         <Link to="/sweeps/directories" className="text-leaf-dark underline">
           Add a directory
         </Link>

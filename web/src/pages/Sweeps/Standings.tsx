@@ -18,17 +18,17 @@ export default function Standings() {
   const [kind, setKind] = useState<string>("client");
   const [text, setText] = useState("");
   useEffect(() => {
-    document.title = "Standing lists – Open Acorn";
+    document.title = "Clients & do-not-contact – Open Acorn";
   }, []);
   return (
     <div className="h-full overflow-y-auto px-8 py-5">
       <Link to="/sweeps" className="text-leaf-dark hover:underline">
         ← Sweeps
       </Link>
-      <h1 className="mt-1 text-xl">Standing lists</h1>
+      <h1 className="mt-1 text-xl">Clients &amp; do-not-contact</h1>
       <p className="max-w-2xl text-soft">
-        Businesses on these lists are still gathered, so that they count for coverage and peers, but they are
-        held back from audits and never written to.
+        Businesses on these lists are excluded from audits and messages. They still count for coverage and
+        comparisons.
       </p>
       <div className="mt-3 grid max-w-[980px] grid-cols-[320px_1fr] gap-8">
         <form
@@ -38,7 +38,7 @@ export default function Standings() {
           }}
         >
           <fieldset className="flex gap-3">
-            <legend className="sr-only">What they are to you</legend>
+            <legend className="sr-only">List</legend>
             {KINDS.map(([id, label]) => (
               <label key={id} className="flex items-center gap-1">
                 <input
@@ -53,7 +53,7 @@ export default function Standings() {
             ))}
           </fieldset>
           <label className="mt-2 block">
-            <span className="text-soft">A line each: a site, an e-mail, a phone, or a name and its town</span>
+            <span className="text-soft">One per line: website, e-mail, phone, or name and town</span>
             <textarea
               value={text}
               rows={8}
@@ -85,13 +85,15 @@ export default function Standings() {
             <p className="mt-1" role="status">
               {count(add.data.businesses)} businesses changed.
               {add.data.refused.length > 0 &&
-                ` ${add.data.refused.length} lines are left above: nobody could be recognised by them.`}
+                ` ${add.data.refused.length} lines could not be read and are left above.`}
             </p>
           )}
         </form>
         <div>
           {query.data?.entries.length === 0 && (
-            <Empty title="Nobody is listed yet">Add your clients first, so that no sweep offers them.</Empty>
+            <Empty title="The lists are empty">
+              Add your clients first, so that no sweep offers them to you.
+            </Empty>
           )}
           <table className="w-full bg-sheet">
             <tbody>

@@ -93,9 +93,7 @@ export default function TradePicker({ trades, chosen, onChange }: Props) {
         </p>
       )}
       {needle && found.length === 0 && (
-        <p className="mt-1 text-soft">
-          No trade is known by “{text}”. Try another word for it, or add it below.
-        </p>
+        <p className="mt-1 text-soft">No trade called “{text}”. Try another word for it, or add it below.</p>
       )}
       <OwnTrades
         trades={trades}
@@ -112,7 +110,7 @@ export default function TradePicker({ trades, chosen, onChange }: Props) {
               key={trade.id}
               type="button"
               className="mr-2 underline"
-              title="Take it away"
+              title="Remove"
               onClick={() => toggle(trade.id)}
             >
               {trade.plural} ×

@@ -8,7 +8,7 @@ const WORDS: Record<string, string> = {
   valid: "reach somebody",
   risky: "may reach somebody",
   dead: "reach nobody",
-  unknown: "could not be told",
+  unknown: "unknown",
 };
 const OUT = [
   ["email", "E-mail addresses"],
@@ -17,7 +17,7 @@ const OUT = [
 const PARTS = [
   ["address", "Address or number"],
   ["result", "Result"],
-  ["stage", "How far it was followed"],
+  ["stage", "Detail"],
   ["line", "Line type"],
   ["at", "When (ISO 8601)"],
 ] as const;
@@ -47,15 +47,13 @@ export default function Verifier() {
       </Link>
       <h1 className="mt-1 text-xl">Addresses and numbers to a verifier and back</h1>
       <p className="max-w-2xl text-soft">
-        A sweep can ask mail servers itself. Many networks shut that door; then let a verifier of your choice
-        ask, and bring its table back. What reaches nobody no longer counts as a way to reach them.
+        A sweep can ask mail servers itself, but many networks block that. Then send the list to a verifier of
+        your choice and import its results. Dead addresses no longer count as contacts.
       </p>
       <div className="mt-4 grid max-w-[980px] grid-cols-[240px_1fr] gap-8">
         <section aria-label="Out">
           <h2 className="text-[15px]">Out</h2>
-          <p className="mt-1 text-soft">
-            Those of which it is not known whether they reach anybody, one a line, as CSV.
-          </p>
+          <p className="mt-1 text-soft">Unverified addresses and numbers, one per line, as CSV.</p>
           {OUT.map(([of, label]) => (
             <a
               key={of}
@@ -79,7 +77,7 @@ export default function Verifier() {
             A table with headings: a column of addresses or numbers, and one of results or line types.
           </p>
           <label className="mt-2 inline-flex cursor-pointer rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium focus-within:border-leaf hover:border-leaf">
-            Choose its file …
+            Choose a file …
             <input
               type="file"
               accept=".csv,.txt,text/csv"
@@ -92,7 +90,7 @@ export default function Verifier() {
             rows={table ? 4 : 9}
             onChange={(event) => read(event.target.value)}
             placeholder={"email,result\ninfo@gull.example,deliverable"}
-            aria-label="The verifier’s table"
+            aria-label="Verifier results"
             className="mt-2 w-full rounded-[3px] border border-line bg-white px-2 py-1 font-mono text-xs placeholder:text-soft"
           />
           <ErrorNote error={look.error ?? take.error} />
@@ -100,7 +98,7 @@ export default function Verifier() {
             <Mapping heads={table.heads} first={table.first[0]} columns={columns} onChange={setColumns} />
           )}
           <Button type="submit" look="main" disabled={!text.trim() || take.isPending}>
-            {take.isPending ? "Reading …" : table ? `Take in ${count(table.rows)} rows` : "Take it in"}
+            {take.isPending ? "Reading …" : table ? `Take in ${count(table.rows)} rows` : "Import"}
           </Button>
           {told && (
             <output className="mt-2 block">
@@ -116,7 +114,7 @@ export default function Verifier() {
               ))}
               {told.strange.length > 0 && (
                 <span className="block text-acorn">
-                  No address or number stands in line {told.strange.slice(0, 12).join(", ")}
+                  Nothing to verify {told.strange.slice(0, 12).join(", ")}
                   {told.strange.length > 12 && " and more"}.
                 </span>
               )}
@@ -135,11 +133,11 @@ interface MappingProps {
   onChange: (columns: typeof NONE) => void;
 }
 
-/** Which column says what, as guessed by its heading, with what stands in the first row. */
+/** Columns, as guessed by its heading, with what stands in the first row. */
 function Mapping({ heads, first, columns, onChange }: MappingProps) {
   return (
     <fieldset className="my-2 grid w-fit grid-cols-[auto_auto_auto] items-center gap-x-3 gap-y-1">
-      <legend className="mb-1 font-semibold">Which column says what</legend>
+      <legend className="mb-1 font-semibold">Columns</legend>
       {PARTS.map(([part, label]) => (
         <label key={part} className="contents">
           <span>{label}</span>

@@ -18,10 +18,10 @@ const STATE_WORDS: Record<string, string> = {
 
 const NOTICES_SHOWN = 5;
 const ASIDE = [
-  ["/sweeps/doubts", "Doubtful pairs"],
+  ["/sweeps/doubts", "Possible duplicates"],
   ["/sweeps/files", "Import a list"],
   ["/sweeps/directories", "Directories"],
-  ["/sweeps/standings", "Standing lists"],
+  ["/sweeps/standings", "Clients & do-not-contact"],
   ["/sweeps/verifier", "Verifier"],
 ] as const;
 
@@ -91,7 +91,7 @@ export default function Sweeps() {
         <table className="mt-4 w-full bg-sheet">
           <thead className="text-left text-soft">
             <tr className="border-b border-line">
-              {["Sweep", "Trades", "Territory", "Last run", "Held", "By itself"].map((head) => (
+              {["Sweep", "Trades", "Territory", "Last run", "In store", "Schedule"].map((head) => (
                 <th key={head} scope="col" className="px-3 py-1.5 font-normal">
                   {head}
                 </th>
@@ -150,7 +150,7 @@ export default function Sweeps() {
                   <td className="px-3 py-2 text-right whitespace-nowrap">
                     {run && (
                       <Link className="mr-3 text-leaf-dark hover:underline" to={`/businesses?run=${run.id}`}>
-                        its businesses
+                        View businesses
                       </Link>
                     )}
                     <Button
@@ -161,7 +161,7 @@ export default function Sweeps() {
                         })
                       }
                     >
-                      Run again
+                      Run now
                     </Button>
                   </td>
                 </tr>
