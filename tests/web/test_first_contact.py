@@ -143,7 +143,7 @@ def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(drive
         (business,) = app.get(f"/api/businesses?columns=id&state=all&q={told['host']}")["rows"][0]
         address = share_page(screen, business)
         before = answer(screen, address)
-        assert "Nobody counts the visitors of your website." in before
+        assert "Your website does not count its visitors." in before
         screen.open("/outreach/replies")
         screen.until(lambda: "Please call me on Tuesday" in screen.text, "the message")
         assert "0491 570 006" in screen.text
@@ -169,7 +169,7 @@ def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(drive
         driver.get(address)
         after = claims(screen)
         assert after
-        assert "Nobody counts the visitors of your website." not in screen.text
+        assert "Your website does not count its visitors." not in screen.text
         driver.get("about:blank")
 
 

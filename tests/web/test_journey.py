@@ -104,7 +104,7 @@ def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
         true = by_phone[(phone, {"Optician": "opticians", "Florist": "florists"}[row["trade"]])]
         assert any(business["town"] == row["town"] and not business["website"] for business in true), row["name"]
         assert row["Website listed"] == "gap"
-        if row["Really no website"] == "gap":  # where a site was found, though not listed, they need no new one
+        if row["No website (confirmed)"] == "gap":  # where a site was found, though not listed, they need no new one
             assert row["best offer"] == "New website"
     assert screen.complaints() == []
 

@@ -6,6 +6,6 @@ ANGLE = Angle(
     id="no_own_domain",
     name="No domain of their own",
     service="domain_mail",
-    line="Your website stands under somebody else’s name; a domain of your own costs less than a coffee a month.",
+    line="Your website uses somebody else’s name; a domain of your own costs less than a coffee a month.",
     filter={"check.own_domain": "gap"},
 )

@@ -1,10 +1,10 @@
-"""Really no website."""
+"""No website at all."""
 
 from openacorn.core.angles.angle import Angle
 
 ANGLE = Angle(
     id="really_no_site",
-    name="Really no website",
+    name="No website at all",
     service="new_website",
     line="We looked for your website under your name, in the register and in the directories: there is none.",
     filter={"check.really_none": "gap", "reviews": "10.."},

@@ -1,11 +1,11 @@
-"""Busy on social pages, really no website."""
+"""Active on social pages, no website."""
 
 from openacorn.core.angles.angle import Angle
 
 ANGLE = Angle(
     id="social_no_site",
-    name="Busy on social pages, really no website",
+    name="Active on social pages, no website",
     service="new_website",
-    line="You keep your social page up, and whoever looks for you outside of that network finds nothing.",
+    line="You keep your social page up, but people who look for you elsewhere find nothing.",
     filter={"check.social_activity": "ok", "check.really_none": "gap"},
 )

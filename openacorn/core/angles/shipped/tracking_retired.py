@@ -1,10 +1,10 @@
-"""Statistics stopped counting."""
+"""Outdated analytics."""
 
 from openacorn.core.angles.angle import Angle
 
 ANGLE = Angle(
     id="tracking_retired",
-    name="Statistics stopped counting",
+    name="Outdated analytics",
     service="analytics_repair",
     line="The visitor counter on your site is of a generation that was switched off; it has counted nobody since.",
     filter={"check.retired_analytics": "gap"},

@@ -6,6 +6,6 @@ ANGLE = Angle(
     id="unclaimed_loved",
     name="Unclaimed listing, high rating",
     service="local_listing",
-    line="Your stars are good, and nobody looks after the page they stand on.",
+    line="Your rating is good, but nobody looks after the listing that shows it.",
     filter={"check.claimed": "gap", "rating": "4.3..", "reviews": "5.."},
 )

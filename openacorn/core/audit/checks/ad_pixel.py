@@ -25,6 +25,6 @@ CHECK = Check(
     owner=OwnersWords(
         topic="Ads can reach past visitors",
         claim="Your website cannot show ads to people who have already visited it.",
-        remedy="Put the piece in place that lets ads reach past visitors.",
+        remedy="Install the code that lets ads reach past visitors.",
     ),
 )

@@ -35,6 +35,6 @@ CHECK = Check(
     owner=OwnersWords(
         topic="Your address on your site",
         claim="Your street address is not on your website.",
-        remedy="Put address and a way to find you on every page.",
+        remedy="Put your address and directions on every page.",
     ),
 )

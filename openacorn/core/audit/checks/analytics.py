@@ -35,7 +35,7 @@ CHECK = Check(
     judge=judge,
     owner=OwnersWords(
         topic="Visitors are counted",
-        claim="Nobody counts the visitors of your website.",
-        remedy="Set up a visitor count, and read it together once a month.",
+        claim="Your website does not count its visitors.",
+        remedy="Set up visitor statistics, and review them once a month.",
     ),
 )

@@ -48,8 +48,8 @@ CHECK = Check(
     rank=20,
     owner=OwnersWords(
         topic="Your website opens",
-        claim="Your website does not open: whoever taps its address sees an error.",
-        partly="Your website opens only behind a warning of the browser.",
+        claim="Your website does not open: visitors see an error.",
+        partly="Your website opens only after a browser warning.",
         remedy="Get your address working again, on hosting that stays up.",
     ),
 )

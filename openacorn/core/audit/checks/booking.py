@@ -18,13 +18,13 @@ CHECK = Check(
     id="booking",
     group=Group.CONTENT,
     title="Online booking",
-    why="Whoever can book at once does not call your competitor next.",
+    why="Customers who can book straight away do not call a competitor.",
     needs=(Pages,),
     judge=judge,
     rank=20,
     owner=OwnersWords(
-        topic="Booking online",
+        topic="Online booking",
         claim="Customers cannot book with you online.",
-        remedy="Add a calendar in which customers book for themselves.",
+        remedy="Add a calendar where customers can book themselves.",
     ),
 )

@@ -34,9 +34,9 @@ CHECK = Check(
     weight=0.5,
     rank=60,
     owner=OwnersWords(
-        topic="Files kept for the second visit",
-        claim="Your visitors' browsers must load everything again at every visit.",
-        partly="Your visitors' browsers must load some of your files again at every visit.",
+        topic="Files kept for the next visit",
+        claim="Visitors' browsers must load everything again on every visit.",
+        partly="Visitors' browsers must load some files again on every visit.",
         remedy="Let browsers keep your logo, pictures and styles.",
     ),
 )

@@ -29,15 +29,15 @@ def judge(visit: Visit) -> Finding:
 CHECK = Check(
     id="certificate_days",
     group=Group.SECURITY,
-    title="Certificate's days left",
-    why="On the day it lapses every visitor gets a full-page warning instead of your site.",
+    title="Certificate expiry",
+    why="On the day it expires every visitor gets a full-page warning instead of your site.",
     needs=(Visit,),
     judge=judge,
     owner=OwnersWords(
         topic="A valid certificate",
-        claim="The security certificate of your website has lapsed.",
-        partly="The security certificate of your website lapses soon.",
-        remedy="Renew the certificate, and let it renew itself from then on.",
+        claim="The security certificate of your website has expired.",
+        partly="The security certificate of your website expires soon.",
+        remedy="Renew the certificate, and set it to renew automatically.",
         instead_of=("https",),
     ),
 )

@@ -19,13 +19,13 @@ CHECK = Check(
     id="claimed",
     group=Group.REPUTATION,
     title="Listing claimed",
-    why="An unclaimed listing is nobody's: wrong hours stay wrong, and questions and reviews go unanswered.",
+    why="Nobody looks after an unclaimed listing: wrong hours stay wrong, and reviews go unanswered.",
     needs=(Reputation,),
     judge=judge,
     rank=10,
     owner=OwnersWords(
         topic="Your listing is in your hands",
-        claim="Nobody has claimed your listing, so anybody may suggest changes to it.",
-        remedy="Claim the listing with you, and set it right.",
+        claim="Nobody has claimed your listing, so anybody can suggest changes to it.",
+        remedy="Claim the listing together and correct it.",
     ),
 )

@@ -32,6 +32,6 @@ CHECK = Check(
     owner=OwnersWords(
         topic="Pages sent compressed",
         claim="Your pages are sent uncompressed and take longer to arrive.",
-        remedy="Switch compression on at your server.",
+        remedy="Turn on compression on your server.",
     ),
 )

@@ -43,13 +43,13 @@ CHECK = Check(
     id="consent",
     group=Group.TRACKING,
     title="Consent to tags",
-    why="Watching visitors without asking can bring complaints, and in some countries fines.",
+    why="Tracking visitors without asking can bring complaints and, in some countries, fines.",
     needs=(Pages,),
     judge=judge,
     rank=85,
     owner=OwnersWords(
         topic="Visitors are asked first",
         claim="Tracking on your website starts before visitors are asked.",
-        remedy="Ask visitors first, in a way that does not get in their way.",
+        remedy="Ask visitors first, without getting in their way.",
     ),
 )

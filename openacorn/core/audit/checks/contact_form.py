@@ -18,12 +18,12 @@ CHECK = Check(
     id="contact_form",
     group=Group.CONTACT,
     title="Contact form",
-    why="At eleven at night nobody calls; a form takes the enquiry all the same.",
+    why="Nobody calls at eleven at night; a form takes the enquiry.",
     needs=(Pages,),
     judge=judge,
     owner=OwnersWords(
-        topic="A form to write to you",
-        claim="Your website has no form to write to you.",
+        topic="A contact form",
+        claim="Your website has no contact form.",
         remedy="Add a short form that reaches you.",
     ),
 )

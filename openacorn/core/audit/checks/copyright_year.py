@@ -28,14 +28,14 @@ CHECK = Check(
     id="copyright_year",
     group=Group.CONTENT,
     title="Copyright year",
-    why="An old year at the foot of the page makes people ask whether you are still there.",
+    why="An old year at the bottom of the page makes people ask whether you are still there.",
     needs=(Pages,),
     judge=judge,
     rank=60,
     owner=OwnersWords(
         topic="A page that looks kept up",
-        claim="The year at the foot of your pages is years old.",
-        partly="The year at the foot of your pages is out of date.",
-        remedy="Bring the pages up to date, and let the year follow by itself.",
+        claim="The year at the bottom of your pages is years old.",
+        partly="The year at the bottom of your pages is out of date.",
+        remedy="Update the pages, and let the year update automatically.",
     ),
 )

@@ -26,14 +26,14 @@ CHECK = Check(
     id="dated_markup",
     group=Group.CONTENT,
     title="Dated markup",
-    why="A page built the way of twenty years ago looks it, and breaks on new devices.",
+    why="A page built this way looks dated, and breaks on new devices.",
     needs=(Pages,),
     judge=judge,
     rank=40,
     owner=OwnersWords(
-        topic="Built in today's way",
+        topic="Built the modern way",
         claim="Your website is built the way sites were twenty years ago.",
         partly="Part of your website is built the way sites were twenty years ago.",
-        remedy="Build the pages anew; the words and pictures stay.",
+        remedy="Rebuild the pages; the words and pictures stay.",
     ),
 )

@@ -26,15 +26,15 @@ def judge(mail: MailDomain) -> Finding:
 CHECK = Check(
     id="dmarc",
     group=Group.DELIVERY,
-    title="Forgery policy (DMARC)",
+    title="DMARC policy",
     why="Large mailbox providers ask for it before they deliver newsletters and offers.",
     needs=(MailDomain,),
     judge=judge,
     rank=60,
     owner=OwnersWords(
         topic="Protection against forged e-mail",
-        claim="Nothing says what shall become of e-mail forged in your name.",
-        partly="E-mail forged in your name is not refused everywhere.",
-        remedy="Have forged e-mail refused, in steps that lose none of yours.",
+        claim="Your domain does not say what to do with e-mail forged in your name.",
+        partly="E-mail forged in your name is not rejected everywhere.",
+        remedy="Have forged e-mail rejected, step by step, without losing your own.",
     ),
 )

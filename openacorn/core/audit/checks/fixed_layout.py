@@ -28,8 +28,8 @@ CHECK = Check(
     judge=judge,
     owner=OwnersWords(
         topic="A page as wide as the screen",
-        claim="Your website keeps one width on every screen, also on a phone's.",
-        remedy="Rebuild the layout so that it follows the screen.",
+        claim="Your website does not adapt to phone screens.",
+        remedy="Rebuild the layout so that it adapts to the screen.",
         instead_of=("viewport",),
     ),
 )

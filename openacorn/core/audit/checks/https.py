@@ -43,6 +43,6 @@ CHECK = Check(
         topic="A secure connection",
         claim="Browsers warn your visitors, or mark your website as not secure.",
         partly="Your website can be opened securely, but visitors are not sent there.",
-        remedy="Put a certificate in place that renews itself, and send every visitor to the secure address.",
+        remedy="Install a certificate that renews automatically, and send every visitor to the secure address.",
     ),
 )

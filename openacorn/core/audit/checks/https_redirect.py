@@ -30,12 +30,12 @@ CHECK = Check(
     id="https_redirect",
     group=Group.SECURITY,
     title="HTTP to HTTPS",
-    why="Old links and typed addresses begin with http; who follows them and is not sent on sees “Not secure”.",
+    why="Old links and typed addresses begin with http; without a redirect, browsers show “Not secure”.",
     needs=(Visit,),
     judge=judge,
     owner=OwnersWords(
         topic="Old links lead to the secure address",
-        claim="Visitors who come by an old link stay on an insecure connection.",
-        remedy="Send visitors of the plain address on to the secure one.",
+        claim="Visitors who follow an old link stay on an insecure connection.",
+        remedy="Redirect visitors from the plain address to the secure one.",
     ),
 )

@@ -25,7 +25,7 @@ def judge(pages: Pages) -> Finding:
 CHECK = Check(
     id="image_alt",
     group=Group.SEARCH,
-    title="Image texts",
+    title="Image descriptions",
     why="Blind visitors and search engines cannot see pictures; they read the words beside them.",
     needs=(Pages,),
     judge=judge,

@@ -28,7 +28,7 @@ CHECK = Check(
     id="indexable",
     group=Group.SEARCH,
     title="Open to search engines",
-    why="A switch left over from when the site was built can keep it out of every search result.",
+    why="A setting left over from when the site was built can keep it out of every search result.",
     needs=(Pages, Visit),
     judge=judge,
     rank=5,
@@ -36,6 +36,6 @@ CHECK = Check(
         topic="Shown by search engines",
         claim="Your website asks search engines not to show it.",
         partly="Your home page tells search engines to show another website instead.",
-        remedy="Turn the switch back, so that you can be found.",
+        remedy="Change the setting so that you can be found.",
     ),
 )

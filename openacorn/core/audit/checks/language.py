@@ -31,6 +31,6 @@ CHECK = Check(
         topic="The page says its language",
         claim="Your pages do not say which language they are in.",
         partly="Your pages name a language that browsers do not know.",
-        remedy="Name the language, so that screen readers speak it rightly.",
+        remedy="Name the language, so that screen readers pronounce it correctly.",
     ),
 )

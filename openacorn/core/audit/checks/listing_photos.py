@@ -26,7 +26,7 @@ CHECK = Check(
     id="listing_photos",
     group=Group.REPUTATION,
     title="Pictures in listing",
-    why="A photo of the shop and its people decides many a choice before anybody reads a word.",
+    why="A photo of the shop and its people often decides the choice before anybody reads a word.",
     needs=(Reputation,),
     judge=judge,
     rank=60,
@@ -34,6 +34,6 @@ CHECK = Check(
         topic="Pictures in your listing",
         claim="Your listing has no picture.",
         partly="Your listing has only a few pictures.",
-        remedy="Take good pictures of shop, people and work.",
+        remedy="Take good pictures of the shop, the people and the work.",
     ),
 )

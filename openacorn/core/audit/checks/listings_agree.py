@@ -22,7 +22,7 @@ def judge(said: Reputation) -> Finding:
 CHECK = Check(
     id="listings_agree",
     group=Group.REPUTATION,
-    title="Listings agree",
+    title="Listings match",
     why="Search engines trust a business whose name, address and number are the same everywhere.",
     needs=(Reputation,),
     judge=judge,
@@ -30,6 +30,6 @@ CHECK = Check(
     owner=OwnersWords(
         topic="Listings that agree",
         partly="Your listings do not agree about your name, address or number.",
-        remedy="Make them agree everywhere.",
+        remedy="Make them match everywhere.",
     ),
 )

@@ -31,7 +31,7 @@ CHECK = Check(
     id="load_measured",
     group=Group.SPEED,
     title="Load time, measured",
-    why="Every second of waiting costs visitors, most of all on phones.",
+    why="Every second of waiting costs visitors, especially on phones.",
     needs=(Rendered,),
     judge=judge,
     rank=10,
@@ -39,6 +39,6 @@ CHECK = Check(
         topic="A quick home page",
         claim="Your home page took more than three seconds to load when we measured it.",
         partly="Your home page took two to three seconds to load when we measured it.",
-        remedy="Find what holds the page up and mend that first.",
+        remedy="Find what slows the page down and fix that first.",
     ),
 )

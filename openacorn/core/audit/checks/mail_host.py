@@ -17,14 +17,14 @@ def judge(mail: MailDomain) -> Finding:
 CHECK = Check(
     id="mail_host",
     group=Group.DELIVERY,
-    title="Own mail",
+    title="E-mail at own domain",
     why="An address at your own name looks established, and stays when you change your provider.",
     needs=(MailDomain,),
     judge=judge,
     rank=10,
     owner=OwnersWords(
         topic="E-mail at your own address",
-        claim="Your own address takes no e-mail.",
+        claim="Your own web address does not receive e-mail.",
         remedy="Set up mailboxes in your own name.",
     ),
 )

@@ -35,7 +35,7 @@ CHECK = Check(
     rank=20,
     owner=OwnersWords(
         topic="A description for search results",
-        claim="Search results have no description of you and pick words at random.",
+        claim="Search results have no description of you and show random words instead.",
         partly="The description that search results show for you is too short, or is cut off.",
         remedy="Write two lines that make people choose you.",
     ),

@@ -23,14 +23,14 @@ CHECK = Check(
     id="overflow",
     group=Group.MOBILE,
     title="Fits a phone",
-    why="What sticks out must be dragged into view; most people give up first.",
+    why="What does not fit must be dragged into view; most people give up first.",
     needs=(Rendered,),
     judge=judge,
     rank=20,
     owner=OwnersWords(
-        topic="Nothing sticks out on a phone",
-        claim="On a phone your home page sticks out of the screen.",
-        remedy="Fit whatever sticks out to the screen.",
+        topic="Everything fits on a phone",
+        claim="Parts of your home page do not fit on a phone screen.",
+        remedy="Make every part fit the screen.",
         instead_of=("viewport", "fixed_layout"),
     ),
 )

@@ -27,7 +27,7 @@ CHECK = Check(
     rank=40,
     owner=OwnersWords(
         topic="An address of your own",
-        claim="Your website stands at an address that belongs to somebody else.",
+        claim="Your website's address belongs to somebody else.",
         remedy="Register an address in your name and move your site there.",
     ),
 )

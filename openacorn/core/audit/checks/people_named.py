@@ -20,14 +20,14 @@ def judge(pages: Pages) -> Finding:
 CHECK = Check(
     id="people_named",
     group=Group.CONTACT,
-    title="People named",
+    title="Staff named",
     why="Customers trust a face and a name more than a logo.",
     needs=(Pages,),
     judge=judge,
     rank=70,
     owner=OwnersWords(
         topic="People behind the name",
-        claim="Your website names nobody who works there.",
+        claim="Your website does not say who works there.",
         remedy="Show who works there, with a picture.",
     ),
 )

@@ -28,7 +28,7 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
 CHECK = Check(
     id="phone_agrees",
     group=Group.CONTACT,
-    title="Number agrees",
+    title="Phone matches listings",
     why="Search engines trust a business whose name, address and number are the same everywhere.",
     needs=(Pages, ListingFacts),
     judge=judge,
@@ -36,6 +36,6 @@ CHECK = Check(
     owner=OwnersWords(
         topic="The same number everywhere",
         partly="The number on your website differs from the one in your listings.",
-        remedy="Make the numbers agree wherever you are listed.",
+        remedy="Use the same number everywhere you are listed.",
     ),
 )

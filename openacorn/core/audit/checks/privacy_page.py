@@ -15,13 +15,13 @@ CHECK = Check(
     id="privacy_page",
     group=Group.CONTENT,
     title="Privacy page",
-    why="Whoever takes names and addresses must say what happens to them; ad networks ask for it too.",
+    why="Anybody who collects names and addresses must say what happens to them; ad networks ask for it too.",
     needs=(Pages,),
     judge=judge,
     rank=65,
     owner=OwnersWords(
         topic="A privacy page",
-        claim="No page of your website that we saw says what happens to people's details.",
+        claim="We saw no page on your website that says what happens to people's details.",
         remedy="Add a page that says what you keep and why.",
     ),
 )

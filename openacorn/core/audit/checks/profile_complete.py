@@ -27,13 +27,13 @@ CHECK = Check(
     id="profile_complete",
     group=Group.REPUTATION,
     title="Profile complete",
-    why="People choose among listings by what they show; an empty one is passed over.",
+    why="People choose listings by what they show, and skip empty ones.",
     needs=(Reputation,),
     judge=judge,
     owner=OwnersWords(
         topic="A complete listing",
-        claim="Your listing leaves out much that people choose by.",
-        partly="Your listing leaves out some things that people choose by.",
-        remedy="Fill in the listing together.",
+        claim="Your listing lacks much of what people choose by.",
+        partly="Your listing lacks some of what people choose by.",
+        remedy="Complete the listing together.",
     ),
 )

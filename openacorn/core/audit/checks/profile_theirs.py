@@ -44,14 +44,14 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
 CHECK = Check(
     id="profile_theirs",
     group=Group.SOCIAL,
-    title="Profiles are theirs",
+    title="Own social profiles",
     why="A link that leads to the maker of your template tells visitors that nobody looked.",
     needs=(Pages, ListingFacts),
     judge=judge,
     rank=60,
     owner=OwnersWords(
         topic="Social links lead to you",
-        claim="A social link on your website leads to whoever made the site, not to you.",
+        claim="A social link on your website leads to the maker of the site, not to you.",
         remedy="Point the links at your own pages.",
     ),
 )

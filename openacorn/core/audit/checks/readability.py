@@ -41,6 +41,6 @@ CHECK = Check(
         topic="Text that reads easily",
         claim="The text on your website is very hard to read.",
         partly="The text on your website is hard to read.",
-        remedy="Say it in shorter sentences.",
+        remedy="Use shorter sentences.",
     ),
 )

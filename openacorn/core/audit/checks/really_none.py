@@ -33,7 +33,7 @@ def judge(listing: ListingFacts, search: SiteSearch) -> Finding:
 CHECK = Check(
     id="really_none",
     group=Group.PRESENCE,
-    title="Really no website",
+    title="No website (confirmed)",
     why="Without a site you are found only where others list you, in their words and beside your competitors.",
     needs=(ListingFacts, SiteSearch),
     judge=judge,

@@ -22,16 +22,16 @@ def judge(pages: Pages) -> Finding:
 CHECK = Check(
     id="retired_analytics",
     group=Group.TRACKING,
-    title="Statistics still count",
-    why="A counter of a retired generation looks fine in the page and has collected nothing for years.",
+    title="Outdated analytics",
+    why="An outdated counter looks fine in the page but has collected nothing for years.",
     needs=(Pages,),
     judge=judge,
     rank=51,
     weight=0.5,
     owner=OwnersWords(
         topic="The counter still counts",
-        claim="The visitor counter on your website is of a kind that no longer collects anything.",
-        remedy="Replace the counter by one that works.",
+        claim="The visitor counter on your website is an old kind that no longer collects anything.",
+        remedy="Replace the counter with one that works.",
         instead_of=("analytics",),
     ),
 )

@@ -29,14 +29,14 @@ CHECK = Check(
     id="reviews_volume",
     group=Group.REPUTATION,
     title="Number of reviews",
-    why="With two equal listings people take the one that more have written about.",
+    why="Of two equal listings, people take the one with more reviews.",
     needs=(Reputation,),
     judge=judge,
     rank=20,
     owner=OwnersWords(
         topic="Reviews by customers",
-        claim="You have fewer reviews than three of four others of your trade near by.",
-        partly="You have fewer reviews than most others of your trade near by.",
-        remedy="Ask every pleased customer, in a way that takes a minute.",
+        claim="You have fewer reviews than three in four businesses of your trade nearby.",
+        partly="You have fewer reviews than most businesses of your trade nearby.",
+        remedy="Ask every happy customer, in a way that takes a minute.",
     ),
 )

@@ -23,7 +23,7 @@ CHECK = Check(
     rank=4,
     owner=OwnersWords(
         topic="Open to search engines",
-        claim="Your website keeps search engines out altogether.",
-        remedy="Open the door to search engines again.",
+        claim="Your website blocks search engines.",
+        remedy="Allow search engines again.",
     ),
 )

@@ -21,14 +21,14 @@ CHECK = Check(
     id="sitemap",
     group=Group.SEARCH,
     title="Sitemap",
-    why="By such a list search engines know every page you have, also those that no link leads to yet.",
+    why="With such a list search engines know every page you have, even those no link leads to.",
     needs=(Crawling, Pages),
     judge=judge,
     weight=0.5,
     rank=60,
     owner=OwnersWords(
         topic="A list of pages for search engines",
-        claim="Search engines are given no list of your pages.",
-        remedy="Give search engines a list of your pages that keeps itself up to date.",
+        claim="Your website does not give search engines a list of your pages.",
+        remedy="Add a list of your pages that updates automatically.",
     ),
 )

@@ -27,15 +27,15 @@ def judge(page: SocialPage) -> Finding:
 CHECK = Check(
     id="social_activity",
     group=Group.SOCIAL,
-    title="Social page alive",
+    title="Social activity",
     why="People check whether a business is alive by its latest posts.",
     needs=(SocialPage,),
     judge=judge,
     rank=60,
     owner=OwnersWords(
         topic="A social page that is alive",
-        claim="There has been no post on your social page for a long time.",
-        partly="There has been no post on your social page for some time.",
-        remedy="Post what happens in the shop, in a rhythm that you can keep.",
+        claim="Your social page has had no post for a long time.",
+        partly="Your social page has had no post for some time.",
+        remedy="Post regularly about what happens in your business.",
     ),
 )

@@ -25,7 +25,7 @@ CHECK = Check(
     judge=judge,
     owner=OwnersWords(
         topic="Links to your social pages",
-        claim="Your website links to no social page of yours.",
-        remedy="Link the pages you keep up, and start with one.",
+        claim="Your website does not link to your social pages.",
+        remedy="Link the pages you keep up; start with one.",
     ),
 )

@@ -32,14 +32,14 @@ def judge(mail: MailDomain) -> Finding:
 CHECK = Check(
     id="spf",
     group=Group.DELIVERY,
-    title="Senders named (SPF)",
-    why="Where nobody is named, mail lands among the spam, and others can write in your name.",
+    title="SPF record",
+    why="Without such a list, mail goes to spam more often, and others can write in your name.",
     needs=(MailDomain,),
     judge=judge,
     owner=OwnersWords(
         topic="Who may send e-mail in your name",
-        claim="Nothing says who may send e-mail in your name, so yours may land among the spam.",
-        partly="What is said about who may send e-mail in your name is left half open.",
-        remedy="Name the servers that may send e-mail in your name.",
+        claim="Your domain does not say who may send its e-mail, so your mail may go to spam.",
+        partly="Your domain says only loosely who may send its e-mail.",
+        remedy="List the servers that may send e-mail in your name.",
     ),
 )

@@ -41,13 +41,13 @@ CHECK = Check(
     id="structured_data",
     group=Group.SEARCH,
     title="Structured data",
-    why="Told plainly, search engines need not guess your hours, place and phone, and can show you on the map.",
+    why="With this, search engines need not guess your hours, place and phone, and can show you on the map.",
     needs=(Pages,),
     judge=judge,
     owner=OwnersWords(
         topic="Facts that search engines can read",
-        claim="Search engines are not told your hours, place and number in the form they read.",
-        partly="Search engines are told only part of your hours, place and number in the form they read.",
-        remedy="State your hours, place and number in the form that search engines read.",
+        claim="Your website does not give search engines your hours, place and number in the form they read.",
+        partly="Your website gives search engines only part of your hours, place and number in the form they read.",
+        remedy="Add your hours, place and number in the form that search engines read.",
     ),
 )

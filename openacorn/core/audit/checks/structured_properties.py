@@ -36,14 +36,14 @@ CHECK = Check(
     id="structured_properties",
     group=Group.SEARCH,
     title="Structured data's content",
-    why="What search engines are not told of your hours, address and number they guess or leave out.",
+    why="Search engines guess or leave out what they are not told of your hours, address and number.",
     needs=(Pages,),
     judge=judge,
     rank=65,
     owner=OwnersWords(
         topic="Complete facts for search engines",
-        claim="What your pages tell search engines about you lacks what they require.",
-        partly="What your pages tell search engines about you leaves some things out.",
+        claim="The facts your pages give search engines lack what they require.",
+        partly="The facts your pages give search engines are incomplete.",
         remedy="Fill in what search engines ask for.",
     ),
 )

@@ -28,7 +28,7 @@ CHECK = Check(
     judge=judge,
     owner=OwnersWords(
         topic="A number that can be tapped",
-        claim="Your phone number cannot be tapped to call you.",
+        claim="Visitors cannot tap your phone number to call you.",
         remedy="Make the number a link that calls you.",
     ),
 )

@@ -60,14 +60,14 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
 CHECK = Check(
     id="theirs",
     group=Group.PRESENCE,
-    title="Site is theirs",
+    title="Site ownership",
     why="A listing that leads to somebody else's site sends your customers there.",
     needs=(Pages, ListingFacts),
     judge=judge,
     rank=35,
     owner=OwnersWords(
         topic="The listed website is yours",
-        claim="Your listing sends people to a website that is somebody else's.",
-        remedy="Mend the link in your listings, and give it a site of your own to lead to.",
+        claim="Your listing sends people to another business's website.",
+        remedy="Correct the link in your listings, and give it a site of your own to lead to.",
     ),
 )

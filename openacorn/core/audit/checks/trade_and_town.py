@@ -41,8 +41,8 @@ CHECK = Check(
     judge=judge,
     owner=OwnersWords(
         topic="Your trade and town in the title",
-        claim="Neither title nor main heading of your home page says what you do and where.",
-        partly="Title and main heading of your home page leave out what you do, or where.",
-        remedy="Say in title and heading what you do and where.",
+        claim="The title and main heading of your home page do not say what you do or where.",
+        partly="The title and main heading of your home page do not say both what you do and where.",
+        remedy="Say in the title and heading what you do and where.",
     ),
 )

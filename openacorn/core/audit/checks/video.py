@@ -19,13 +19,13 @@ CHECK = Check(
     id="video",
     group=Group.CONTENT,
     title="Video on home page",
-    why="Half a minute of film shows the shop, the people and the work better than any text.",
+    why="Half a minute of video shows the place, the people and the work better than text.",
     needs=(Pages,),
     judge=judge,
     weight=0.5,
     owner=OwnersWords(
-        topic="A film on the home page",
-        claim="There is no film on your home page.",
-        remedy="Film half a minute in your shop.",
+        topic="A video on the home page",
+        claim="Your home page has no video.",
+        remedy="Record half a minute in your business.",
     ),
 )

@@ -29,7 +29,7 @@ CHECK = Check(
     id="viewport",
     group=Group.MOBILE,
     title="Mobile viewport",
-    why="Most local searches are on phones; whoever must zoom in to read goes on to the next name.",
+    why="Most local searches are on phones; people who must zoom to read move on to the next name.",
     needs=(Pages,),
     judge=judge,
     weight=2,
@@ -37,6 +37,6 @@ CHECK = Check(
         topic="Fitted to phones",
         claim="On a phone your website is shown tiny.",
         partly="Your website is not fitted to the width of a phone.",
-        remedy="Rebuild the layout so that it follows the screen.",
+        remedy="Rebuild the layout so that it adapts to the screen.",
     ),
 )
