@@ -16,12 +16,12 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
     told = owners_topics()
     trades = pitch.trades.lower() or "businesses"
     said = [
-        f"{lack.have} of {lack.of} {trades} near by have it: {told[lack.check][0].lower()}{told[lack.check][1:]}"
+        f"{lack.have} of {lack.of} {trades} nearby have this: {told[lack.check][0].lower()}{told[lack.check][1:]}"
         for lack in beside.lacks
         if lack.check in told
     ]
     if beside.no_more is not None:
-        few = f"{beside.no_more} of {beside.reviewed} {trades} near by"
+        few = f"{beside.no_more} of {beside.reviewed} {trades} nearby"
         said.append(f"{pitch.row['reviews']} reviews: as many as or more than {few}")
     return tuple(said[:MOST_PEERS])
 

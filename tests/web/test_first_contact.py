@@ -97,7 +97,7 @@ def claims(screen: Screen) -> list[str]:
 
 def share_page(screen: Screen, business: int) -> str:
     screen.open(f"/outreach/page/{business}")
-    screen.by_text("Make the page").click()
+    screen.by_text("Create the page").click()
     screen.by_text("Share it").click()
     screen.until(lambda: "Nobody has opened it yet" in screen.text, "it is shared")
     assert screen.faults() == []

@@ -17,7 +17,7 @@ _LEGAL = frozenset("pty ltd limited llc inc co company".split())
 
 @dataclass(frozen=True, slots=True)
 class Reputation:
-    """The best-kept listing and what stands around it. peers 0: too few near by; *_rank: share of peers not above, 0…1."""
+    """The best-kept listing and what stands around it. peers 0: too few nearby; *_rank: share of peers not above, 0…1."""
 
     source: str
     at: str

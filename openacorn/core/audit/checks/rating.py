@@ -25,7 +25,7 @@ def judge(said: Reputation) -> Finding:
     if said.rating < LOW:
         return gap(said.rating, f"rated {said.rating:.1f}: most people look on", shown)
     if said.rating < GOOD and said.rating_rank is not None and said.rating_rank < LOWER_HALF:
-        return partial(said.rating, f"rated {said.rating:.1f}, below most peers near by", shown)
+        return partial(said.rating, f"rated {said.rating:.1f}, below most peers nearby", shown)
     return ok(said.rating, f"rated {said.rating:.1f}", shown)
 
 

@@ -12,17 +12,17 @@ def judge(said: Reputation) -> Finding:
     if said.reviews is None:
         return unknown("no source counts its reviews")
     if said.reviews_rank is None:
-        return unknown("too few peers near by to compare with", value=said.reviews)
+        return unknown("too few peers nearby to compare with", value=said.reviews)
     shown = Evidence(
         said.source,
         said.at,
         f"{said.reviews} reviews, as many as or more than {said.reviews_rank:.0%} of {said.peers} peers",
     )
     if said.reviews_rank < LAST_QUARTER:
-        return gap(said.reviews, f"fewer reviews than three of four peers near by ({said.reviews})", shown)
+        return gap(said.reviews, f"fewer reviews than three of four peers nearby ({said.reviews})", shown)
     if said.reviews_rank < LOWER_HALF:
-        return partial(said.reviews, f"fewer reviews than most peers near by ({said.reviews})", shown)
-    return ok(said.reviews, f"{said.reviews} reviews, more than most peers near by", shown)
+        return partial(said.reviews, f"fewer reviews than most peers nearby ({said.reviews})", shown)
+    return ok(said.reviews, f"{said.reviews} reviews, more than most peers nearby", shown)
 
 
 CHECK = Check(

@@ -5,7 +5,7 @@ from openacorn.core.scoring.service import Rule, Service, has_site
 SERVICE = Service(
     id="ads_setup",
     title="Ads and remarketing",
-    sentence="Visitors come once and are never met again: nothing brings them back, and nothing counts what the ads bring.",
+    sentence="Visitors come once and never hear from them again, and nobody measures what the ads bring.",
     fee=480,
     monthly=190,
     months=8,

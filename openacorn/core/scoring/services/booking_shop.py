@@ -5,7 +5,7 @@ from openacorn.core.scoring.service import Rule, Service, has_site
 SERVICE = Service(
     id="booking_shop",
     title="Booking and shop",
-    sentence="Customers cannot book or buy after hours, and the neighbours let them.",
+    sentence="Customers cannot book or buy after hours, but competitors nearby offer it.",
     fee=980,
     monthly=40,
     months=18,

@@ -5,7 +5,7 @@ from openacorn.core.scoring.service import Rule, Service
 SERVICE = Service(
     id="local_listing",
     title="Listings and reviews",
-    sentence="Customers near by choose by stars and photos, and theirs are fewer than the neighbours’.",
+    sentence="Customers nearby choose by stars and photos, and theirs are fewer than their neighbours’.",
     fee=380,
     monthly=90,
     months=12,

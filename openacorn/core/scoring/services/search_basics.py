@@ -5,7 +5,7 @@ from openacorn.core.scoring.service import Rule, Service, has_site
 SERVICE = Service(
     id="search_basics",
     title="Search basics",
-    sentence="The site is there, but search engines are not told what it is about or where it is.",
+    sentence="The site is there, but search engines cannot tell what it is about or where it is.",
     fee=650,
     monthly=120,
     months=6,

@@ -5,7 +5,7 @@ from openacorn.core.scoring.service import Rule, Service
 SERVICE = Service(
     id="social_presence",
     title="Social presence",
-    sentence="Their social pages lie fallow or cannot be found from the site.",
+    sentence="Their social pages are inactive or cannot be found from the site.",
     fee=250,
     monthly=160,
     months=9,

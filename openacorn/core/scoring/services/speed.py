@@ -5,7 +5,7 @@ from openacorn.core.scoring.service import Rule, Service, has_site
 SERVICE = Service(
     id="speed",
     title="Faster site",
-    sentence="Visitors wait, and many do not: the page is heavier or slower than it has to be.",
+    sentence="The page is heavier or slower than it needs to be, and visitors leave.",
     fee=750,
     monthly=0,
     months=0,

@@ -77,7 +77,7 @@ export default function Insight() {
           onClick={() => set("view", "changes")}
           className={`mt-0.5 block w-full rounded-[3px] px-1.5 py-1 text-left ${view === "changes" ? "bg-leaf-soft font-semibold text-leaf-dark" : "hover:bg-faint"}`}
         >
-          Between audits, between runs
+          Recent changes
         </button>
       </nav>
       {view === "changes" ? (

@@ -191,7 +191,7 @@ function Services({ odds }: { odds: Odds }) {
     <table className="mt-5 bg-sheet">
       <thead className="text-left text-soft">
         <tr className="border-b border-line">
-          {["Service", "Contacts", "Bought", "Sold for", "Guess at 50", "Learnt at 50"].map((head, at) => (
+          {["Service", "Contacts", "Bought", "Sold for", "Estimate at 50", "Learnt at 50"].map((head, at) => (
             <th
               key={head}
               scope="col"

@@ -147,7 +147,7 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
             value={note}
             rows={3}
             onChange={(event) => setNote(event.target.value)}
-            placeholder="Goes along with what comes of it"
+            placeholder="Saved with the result"
             className="mt-1 w-full rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft"
           />
         </label>

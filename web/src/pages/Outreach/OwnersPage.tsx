@@ -64,12 +64,11 @@ export default function OwnersPage() {
                 <p>The page was withdrawn {when(page.data.withdrawn_at)}. A new one gets a new address.</p>
               )}
               <p className="text-soft">
-                The page says what was found, with what shows it, under your letterhead. Nothing is claimed
-                that is not known, measured and seen within 14 days: the site is looked at again first, if
-                need be.
+                The page shows what we found, with evidence, under your letterhead. It claims only what was
+                seen in the last 14 days. Older sites are checked again first.
               </p>
               <Button look="main" className="mt-3" disabled={make.isPending} onClick={() => begin(false)}>
-                Make the page
+                Create the page
               </Button>
             </div>
           )

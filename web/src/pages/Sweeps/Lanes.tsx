@@ -8,7 +8,7 @@ export default function Lanes({ run }: { run: Run }) {
   const command = useRunCommand(run.id);
   return (
     <section aria-label="Sources" className="mt-4">
-      <h2 className="border-b border-line pb-0.5 text-[14px]">Sources, side by side</h2>
+      <h2 className="border-b border-line pb-0.5 text-[14px]">Sources</h2>
       <ul>
         {run.lanes.map((lane) => {
           const known = lane.done + lane.left + lane.failed + lane.skipped;

@@ -45,14 +45,14 @@ export default function Verifier() {
       <Link to="/sweeps" className="text-leaf-dark hover:underline">
         ← Sweeps
       </Link>
-      <h1 className="mt-1 text-xl">Addresses and numbers to a verifier and back</h1>
+      <h1 className="mt-1 text-xl">Verify contacts with another service</h1>
       <p className="max-w-2xl text-soft">
         A sweep can ask mail servers itself, but many networks block that. Then send the list to a verifier of
         your choice and import its results. Dead addresses no longer count as contacts.
       </p>
       <div className="mt-4 grid max-w-[980px] grid-cols-[240px_1fr] gap-8">
-        <section aria-label="Out">
-          <h2 className="text-[15px]">Out</h2>
+        <section aria-label="Export">
+          <h2 className="text-[15px]">Export</h2>
           <p className="mt-1 text-soft">Unverified addresses and numbers, one per line, as CSV.</p>
           {OUT.map(([of, label]) => (
             <a
@@ -66,13 +66,13 @@ export default function Verifier() {
           ))}
         </section>
         <form
-          aria-label="Back"
+          aria-label="Import"
           onSubmit={(event) => {
             event.preventDefault();
             take.mutate({ text, columns }, { onSuccess: () => setText("") });
           }}
         >
-          <h2 className="text-[15px]">Back</h2>
+          <h2 className="text-[15px]">Import</h2>
           <p className="mt-1 text-soft">
             A table with headings: a column of addresses or numbers, and one of results or line types.
           </p>

@@ -92,7 +92,7 @@ export default function Sweeps() {
           <thead className="text-left text-soft">
             <tr className="border-b border-line">
               {["Sweep", "Trades", "Territory", "Last run", "In store", "Schedule"].map((head) => (
-                <th key={head} scope="col" className="px-3 py-1.5 font-normal">
+                <th key={head} scope="col" className="whitespace-nowrap px-3 py-1.5 font-normal">
                   {head}
                 </th>
               ))}
