@@ -61,7 +61,7 @@ def test_an_outline_of_three_sources_is_planned_and_watched(screen: Screen) -> N
     run = screen.app.wait_for_run(run_id)
     tiles = screen.app.get(f"/api/runs/{run_id}/tiles")
     assert any(tile["full"] and tile["source"] == "listing_service" for tile in tiles), "a tile was split"
-    screen.until(lambda: "are held of about" in screen.one("section[aria-label=Coverage]").text, "coverage")
+    screen.until(lambda: "in store of about" in screen.one("section[aria-label=Coverage]").text, "coverage")
     assert run["held"] > 100
     assert screen.faults() == []
 
@@ -132,7 +132,7 @@ def test_a_standing_list_holds_a_business_back_and_a_pasted_list_comes_in(screen
     screen.open("/sweeps/standings")
     screen.one("textarea").send_keys(f"{row[6]}\nsomebody")
     screen.by_text("Add").click()
-    screen.until(lambda: "1 lines are left above" in screen.text, "what could not be read is left")
+    screen.until(lambda: "1 line could not be read" in screen.text, "what could not be read is left")
     assert screen.app.get("/api/standings")["counts"] == {"client": 1}
     assert screen.faults() == []
     screen.open("/sweeps/files")

@@ -58,5 +58,5 @@ const range = (line: Line): string =>
 
 const inWords = (line: Line): string =>
   line.estimate === null
-    ? `${count(line.held)} are in store; the total is not known.`
-    : `${count(line.held)} are in store ${range(line)}.`;
+    ? `${count(line.held)} in store; the total is not known.`
+    : `${count(line.held)} in store ${range(line)}.`;

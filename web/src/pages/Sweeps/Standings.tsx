@@ -85,7 +85,7 @@ export default function Standings() {
             <p className="mt-1" role="status">
               {count(add.data.businesses)} businesses changed.
               {add.data.refused.length > 0 &&
-                ` ${add.data.refused.length} lines could not be read and are left above.`}
+                ` ${add.data.refused.length === 1 ? "1 line" : `${add.data.refused.length} lines`} could not be read, left above.`}
             </p>
           )}
         </form>
