@@ -33,7 +33,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
     move.mutate({ ids: [member.id], by: me(), ...(what as object) });
   return (
     <aside
-      aria-label="The chosen business"
+      aria-label="Selected business"
       className="w-[320px] shrink-0 overflow-y-auto border-l border-line bg-sheet px-4 py-3"
     >
       <div className="flex items-start gap-2">
