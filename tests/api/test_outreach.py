@@ -190,7 +190,7 @@ def test_a_page_is_seen_by_nobody_before_it_is_shared_nor_after_it_is_withdrawn(
     assert app.get(f"/api/businesses/{page['business_id']}/owner-page")["views"] == 1  # a person's alone
     trimmed = app.put(f"/api/owner-pages/{page['id']}/sections", {"sections": ["findings"]})
     assert trimmed["sections"] == ["findings"]
-    assert "part by part" not in opened(app, path_of(page))[1]
+    assert "Scores by area" not in opened(app, path_of(page))[1]
     assert failing(app, "PUT", f"/api/owner-pages/{page['id']}/sections", {"sections": ["prices"]})[0] == 422
     app.post(f"/api/owner-pages/{page['id']}/withdraw", {"by": "Ada"})
     assert opened(app, path_of(page))[0] == 410
@@ -449,7 +449,7 @@ def test_a_site_that_could_not_be_read_and_one_with_nothing_wrong_say_so(app: Ap
             conn.execute("UPDATE finding SET outcome = 'ok' WHERE business_id = ?", (sound,))
     unread, fine = made(app, [hidden, sound])
     shown = app.text(f"/api/owner-pages/{unread['id']}/preview")
-    assert "What we could not look at" in shown
+    assert "What we could not check" in shown
     assert html.escape(reason) in shown
     assert (fine["claims"], "We found nothing to mend" in app.text(f"/api/owner-pages/{fine['id']}/preview")) == (
         [],

@@ -147,5 +147,5 @@ def verdict(facts: OwnersFacts) -> str:
             else f"We found {found} things that could be better."
         )
     if not facts.fine:
-        return "We could not look at enough to say anything."
+        return "We could not check enough to say anything."
     return "We found nothing wrong in what we could look at." if facts.unseen else "We found nothing to mend."

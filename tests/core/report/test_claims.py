@@ -120,7 +120,7 @@ def test_owners_are_told_in_words_of_their_own() -> None:
             {"title": found(Outcome.OK), "video": found(Outcome.UNKNOWN)},
             "We found nothing wrong in what we could look at.",
         ),
-        ({"title": found(Outcome.UNKNOWN)}, "We could not look at enough to say anything."),
+        ({"title": found(Outcome.UNKNOWN)}, "We could not check enough to say anything."),
         ({"title": found(Outcome.GAP)}, "We found one thing that could be better."),
         ({"title": found(Outcome.GAP), "video": found(Outcome.GAP)}, "We found 2 things that could be better."),
         ({"title": found(Outcome.OK), "load_time": found(Outcome.GAP, value=9.0)}, "We found nothing to mend."),

@@ -12,7 +12,9 @@ export default function PeersBeside({ business }: { business: Business }) {
     share === null ? "not known" : `as good as or better than ${Math.round(share * 100)} %`;
   return (
     <section aria-label="Compared with peers">
-      <h3 className="mt-5 mb-1 border-b border-line pb-0.5">Beside the nearest {peers.count} of the trade</h3>
+      <h3 className="mt-5 mb-1 border-b border-line pb-0.5">
+        Compared with the nearest {peers.count} in the trade
+      </h3>
       <p className="text-soft">
         Reviews: {rank(peers.reviews_rank)} · rating: {rank(peers.rating_rank)}
       </p>

@@ -33,10 +33,10 @@ export default function Call() {
       {calls.data && current === 0 && (
         <Empty page title="Nobody to call now">
           {shortlist === 0 ? (
-            "Whoever is to be called back by today, on any list, stands here."
+            "Everybody due for a call today, from all lists, appears here."
           ) : (
             <>
-              Whoever is picked, or due today, stands here.{" "}
+              Businesses selected or due today appear here.{" "}
               <Link className="text-leaf-dark underline" to={`/outreach?shortlist=${shortlist}`}>
                 Back to the list
               </Link>

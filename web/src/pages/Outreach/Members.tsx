@@ -36,7 +36,7 @@ export default function Members({ shortlist }: { shortlist: number }) {
                 Value
               </th>
               <th scope="col" className="px-2 py-1">
-                <span className="sr-only">Take off</span>
+                <span className="sr-only">Remove</span>
               </th>
             </tr>
           </thead>

@@ -20,9 +20,9 @@ const SECTIONS: [string, string][] = [
   ["marks", "Scores by area"],
   ["peers", "How others nearby do"],
   ["first", "What we would do first"],
-  ["fine", "What is as it should be"],
-  ["unseen", "What could not be looked at"],
-  ["reply", "The form to write back"],
+  ["fine", "What is fine"],
+  ["unseen", "What we could not check"],
+  ["reply", "Reply form"],
 ];
 
 /** The page for one business's owner: made, looked at, shared, refreshed, withdrawn. */

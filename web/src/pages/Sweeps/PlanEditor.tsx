@@ -7,7 +7,7 @@ type Rule = Schemas["RuleOfPlan"];
 const FIELDS =
   "name category street town postcode phone email website rating reviews hours lat lon source_id".split(" ");
 const CLEANERS = [
-  ["", "as it stands"],
+  ["", "unchanged"],
   ["digits", "digits only"],
   ["number", "first number"],
   ["before", "text before"],
@@ -120,7 +120,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
                     onChange({ ...plan, fields: plan.fields.filter((_, other) => other !== index) })
                   }
                 >
-                  Drop
+                  Remove
                 </Button>
               </td>
             </tr>
@@ -150,7 +150,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
           Save as a source
         </Button>
         <Button look="quiet" onClick={onDone}>
-          Leave it
+          Cancel
         </Button>
       </p>
       <ErrorNote error={save.error} />

@@ -105,7 +105,7 @@ export default function Standings() {
                   <td className="px-3 py-1 text-soft">{when(entry.at)}</td>
                   <td className="px-3 py-1 text-right">
                     <Button look="quiet" onClick={() => drop.mutate(entry.id)}>
-                      Take off
+                      Remove
                     </Button>
                   </td>
                 </tr>
