@@ -2,6 +2,7 @@
 
 import asyncio
 import contextlib
+import logging
 import os
 import socket
 import sqlite3
@@ -77,6 +78,8 @@ def serve_application(folder: Path, settings: Settings, port: int, about: str) -
         timeout_graceful_shutdown=2,
     )
     server = Server(config)
+    # messages and tracebacks alone, never the values of variables: these may hold keys
+    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(name)s: %(message)s")
     sys.setswitchinterval(SWITCH_S)
     with contextlib.suppress(KeyboardInterrupt):  # how it is meant to be stopped
         server.run(sockets=doors)

@@ -2,13 +2,12 @@
 
 import asyncio
 import gc
+import logging
 import sqlite3
 from collections.abc import AsyncIterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager
 from pathlib import Path
-
-import structlog
 
 from openacorn.api.deps import Office, check_ids
 from openacorn.jobs.delivering import Deliveries
@@ -34,7 +33,7 @@ COLLECT_AFTER = 10_000
 THREADS = 64
 """Of runs, deliveries and whatever else is done aside: four askers a source, and room."""
 
-log = structlog.get_logger()
+log = logging.getLogger(__name__)
 
 
 def _fill(database: Database) -> None:

@@ -1,11 +1,10 @@
 """Unattended deliveries of kept exports: into a folder, to a webhook; what fails waits and is tried again."""
 
 import asyncio
+import logging
 import os
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-
-import structlog
 
 from openacorn.jobs.exporting import Exporter, format_of
 from openacorn.net import webhook
@@ -15,7 +14,7 @@ from openacorn.store import presets
 from openacorn.store.db import Database
 from openacorn.store.presets import Delivery, Preset
 
-log = structlog.get_logger()
+log = logging.getLogger(__name__)
 AGAIN_AFTER_S = (60, 300, 900, 3600, 6 * 3600)
 """Rests after the first, second … failure; the last one from then on."""
 
@@ -107,7 +106,7 @@ class Deliveries:
             except (DeliveryError, ValueError) as failed:
                 error = str(failed)
             except Exception as failed:
-                log.exception("delivery failed", preset=preset.id, target=target)
+                log.exception("delivery of export %d to %s failed", preset.id, target)
                 error = f"{type(failed).__name__}: {failed}"
             return await asyncio.to_thread(self._note, preset, target, ids, error)
 

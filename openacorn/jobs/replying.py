@@ -2,14 +2,13 @@
 
 import hashlib
 import hmac
+import logging
 import re
 import secrets
 import sqlite3
 import threading
 from collections import defaultdict, deque
 from datetime import UTC, datetime, timedelta
-
-import structlog
 
 from openacorn.jobs import contacting, winning
 from openacorn.jobs.contacting import Said
@@ -21,7 +20,7 @@ from openacorn.settings import Settings
 from openacorn.store import owner_pages, work
 from openacorn.store.owner_pages import OwnerPage
 
-log = structlog.get_logger()
+log = logging.getLogger(__name__)
 FASTEST_S, LONGEST_S = 3.0, 86_400.0
 """Nobody fills in the form within so few seconds of opening the page; a stamp older than a day was kept for replay."""
 
@@ -118,7 +117,7 @@ def tell_agency(settings: Settings, to: str, business: str, name: str, reach: st
     )
     fault = send_notice(settings.mail, to, f"{business}: a reply", words)
     if fault:
-        log.warning("a reply could not be told of", fault=fault)
+        log.warning("the notice of a reply could not be sent: %s", fault)
 
 
 def stop(conn: sqlite3.Connection, page: OwnerPage, settings: Settings) -> None:

@@ -2,13 +2,12 @@
 
 import asyncio
 import contextlib
+import logging
 import sqlite3
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
-
-import structlog
 
 from openacorn.jobs.aside import aside
 from openacorn.jobs.auditing import queue_again
@@ -23,7 +22,7 @@ from openacorn.store import sweeps, units
 from openacorn.store.db import Database, disk_is_full
 from openacorn.store.sweeps import Run
 
-log = structlog.get_logger()
+log = logging.getLogger(__name__)
 SAVE_AGAIN_S = 5.0
 """While the disk is full the end of a run is written down again and again, this often."""
 
@@ -199,7 +198,7 @@ class Runs:
             # kept on the row and seen by the user; a run must never end in silence
             ending = DISK_FULL if disk_is_full(error) else _own_fault(error)
             if ending is not DISK_FULL:
-                log.exception("run failed", run=run_id)
+                log.exception("run %d failed", run_id)
         finally:
             self._writing.discard(run_id)
         while not await aside(self._save_end, run_id, ending):

@@ -7,7 +7,6 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import orjson
-import structlog
 from apscheduler.schedulers.asyncio import AsyncIOScheduler
 from apscheduler.triggers.base import BaseTrigger
 from apscheduler.triggers.cron import CronTrigger
@@ -22,7 +21,6 @@ from openacorn.store.db import Database
 from openacorn.store.schedules import Schedule
 from openacorn.store.sweeps import Run
 
-log = structlog.get_logger()
 LATE = timedelta(days=1)
 """A time that was missed because the application was not running is made up for within a day."""
 

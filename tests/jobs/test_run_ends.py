@@ -202,3 +202,26 @@ def test_a_source_that_raises_fails_that_question_alone(
             await house.close()
 
     asyncio.run(scene())
+
+
+def test_a_fault_of_ours_is_logged_with_its_place_and_without_what_variables_hold(
+    coast: Coast, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capfd: Any, caplog: pytest.LogCaptureFixture
+) -> None:
+    def settle(*_: object) -> None:
+        key = "".join(("sk-", "not-for-", "logs"))
+        raise RuntimeError(f"{len(key)} letters")
+
+    async def scene() -> None:
+        house = House(coast, tmp_path)
+        try:
+            run_id = house.runs.start(house.sweep)
+            await house.until(lambda: house.run(run_id).state != "running")
+            assert (house.run(run_id).state, house.run(run_id).why) == ("failed", "RuntimeError: 15 letters")
+        finally:
+            await house.close()
+
+    monkeypatch.setattr("openacorn.jobs.carry_out.settle_run", settle)
+    asyncio.run(scene())
+    assert "sk-not-for-logs" not in "".join(capfd.readouterr()) + caplog.text
+    assert "run 1 failed" in caplog.text
+    assert "in settle" in caplog.text
