@@ -96,7 +96,7 @@ def judge_again(database: Database) -> int:
     for start in range(0, len(ids), AT_ONCE):
         with database.write() as conn:
             piece = ids[start : start + AT_ONCE]
-            own = tuple(own_trades.own_trades(conn))
+            own = own_trades.trades_there(conn).own
             for row in businesses.get_businesses(conn, piece):
                 stored = audits.evidence_of(conn, row["id"])
                 if stored is None:

@@ -136,7 +136,7 @@ class CarryOut:
         with self._database.write() as conn:
             claimed = units.claim(conn, self._id, "audit", count)
             rows = {row["id"]: row for row in businesses.get_businesses(conn, [int(unit.payload) for unit in claimed])}
-            own = tuple(own_trades.own_trades(conn))
+            own = own_trades.trades_there(conn).own
             tasks = []
             for unit in claimed:
                 row = rows.get(int(unit.payload))

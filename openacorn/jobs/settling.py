@@ -38,11 +38,7 @@ def settle(database: Database, settings: Settings, *, run_id: int | None = None)
         with database.write() as conn:
             for business_id, said in joined:
                 companies.set_company(conn, business_id, said)
-    with database.read() as conn:
-        judged, grouped = to_judge(conn, settings)
-    for some in batches(judged, AT_ONCE):
-        with database.write() as conn:
-            _judge(conn, some, grouped, settings)
+    judge_all(database, settings)
     return written
 
 
