@@ -48,6 +48,7 @@ class Answer:
     wait_s: float
     connect_s: float
     certificate: Certificate | None
+    lost_s: float = 0.0  # this process stood still so long while it waited: not in `wait_s`, though the server may have
     cookies: Mapping[str, str] = field(default_factory=dict)
 
 
@@ -182,12 +183,12 @@ class Client:
             timeout=aiohttp.ClientTimeout(total=None, sock_connect=CONNECT_SECONDS),
         ) as response:
             answered = time.monotonic()
+            ready = times.get("ready", times["start"])
+            late, lost = (self.pulse.stood_still(since, A_LITTLE_LATE_S) for since in (times["start"], ready))
             tls = response.tls if isinstance(response, _Response) else None
             certificate = read_certificate(tls.getpeercert(binary_form=True)) if tls is not None else None
             encoding = response.headers.get("Content-Encoding", "")
             body = await read_body(response.content.iter_chunked(CHUNK), encoding, max_body)
-            ready = times.get("ready", times["start"])
-            late = self.pulse.stood_still(times["start"], A_LITTLE_LATE_S)
             if body.truncated:
                 response.close()  # the rest is not wanted, and the connection cannot be used again
             return Answer(
@@ -197,9 +198,10 @@ class Client:
                 body=body.data,
                 wire_bytes=body.wire_bytes,
                 truncated=body.truncated,
-                wait_s=max(0.0, answered - ready - late),
-                connect_s=max(0.0, ready - times["start"] - late),
+                wait_s=max(0.0, answered - ready - lost),
+                connect_s=max(0.0, ready - times["start"] - (late - lost)),
                 certificate=certificate,
+                lost_s=min(lost, answered - ready),
                 cookies={name: morsel.value for name, morsel in response.cookies.items()},
             )
 

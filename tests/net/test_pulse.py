@@ -35,6 +35,27 @@ def test_a_time_out_of_our_own_making_is_unknown_and_never_a_gap() -> None:
     assert (ours.failure, answers.judge(ours).outcome) == (Failure.BUSY, Outcome.UNKNOWN)
 
 
+async def slow(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+    await reader.readuntil(b"\r\n\r\n")
+    await asyncio.sleep(1.5)
+    writer.write(b"HTTP/1.1 200 OK\r\nContent-Type: text/html\r\nContent-Length: 2\r\n\r\nhi")
+    await reader.read()
+
+
+def test_what_was_lost_while_a_server_thought_is_told_beside_its_wait() -> None:
+    async def run() -> tuple[float, float]:
+        async with serving(slow) as url, Client(Settings(), allow_private=True) as client:
+            asked = asyncio.create_task(client.fetch(url))
+            await asyncio.sleep(0.3)
+            time.sleep(0.9)  # noqa: ASYNC251 - that is what is tried here
+            answer = await asked
+            return answer.wait_s, answer.lost_s
+
+    wait_s, lost_s = asyncio.run(run())
+    assert wait_s + lost_s >= 1.45  # however busy the machine is, the server's own second and a half lies inside
+    assert lost_s >= 0.75
+
+
 def test_a_pulse_counts_what_lies_in_the_time_asked_for() -> None:
     at = 100.0
     pulse = Pulse(lambda: at)

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import StaleElementReferenceException, TimeoutException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
@@ -15,7 +15,9 @@ ARGUMENTS = (
     "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
     "--disable-component-update --disable-sync --disable-dev-shm-usage"
 ).split()
-WAIT_S = 30
+WAIT_S = 120
+"""Only a screen that hangs is waited for so long; a busy machine is slow and right."""
+
 SHOWING = """
 const shown = (e) => e.getClientRects().length > 0 && getComputedStyle(e).visibility !== "hidden";
 return [...document.querySelectorAll(arguments[0])].find((e) => shown(e) && e.innerText.includes(arguments[1])) ?? null;
@@ -36,7 +38,11 @@ class Screen:
     def until(self, condition: Callable[[], Any], what: str) -> Any:
         """Wait for something to be true; an element that was redrawn meanwhile is looked for again."""
         redrawn = (StaleElementReferenceException,)
-        return WebDriverWait(self.driver, WAIT_S, 0.1, ignored_exceptions=redrawn).until(lambda _: condition(), what)
+        try:
+            return WebDriverWait(self.driver, WAIT_S, 0.1, ignored_exceptions=redrawn).until(lambda _: condition(), what)
+        except TimeoutException as late:
+            shown = self.driver.execute_script("return document.body.innerText")
+            raise AssertionError(f"{what}: not there after {WAIT_S} s; the screen shows {shown[:1500]!r}") from late
 
     def all(self, css: str) -> list[Any]:
         """Elements that are there now."""

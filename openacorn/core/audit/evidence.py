@@ -99,6 +99,7 @@ class Visit:
     certificate: Certificate | None = None
     https_elsewhere: bool | None = None  # for a page served in the clear: does HTTPS work on the same host?
     wait_s: float = 0.0
+    lost_s: float = 0.0  # our own process stood still so long: the server may have needed `wait_s` + `lost_s`
     connect_s: float = 0.0
     wire_bytes: int = 0
     truncated: bool = False

@@ -127,6 +127,7 @@ class SiteProbe:
             status=answer.status,
             certificate=way.certificate,
             wait_s=answer.wait_s,
+            lost_s=answer.lost_s,
             connect_s=answer.connect_s,
             wire_bytes=answer.wire_bytes,
             truncated=answer.truncated,

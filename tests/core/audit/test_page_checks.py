@@ -165,6 +165,10 @@ SENT: list[tuple[str, dict[str, Any], str]] = [
     ("server_wait", {"visit": {"wait_s": 0.3}}, "ok"),
     ("server_wait", {"visit": {"wait_s": 1.2}}, "unknown"),
     ("server_wait", {"visit": {"wait_s": 2.5}}, "gap"),
+    # our own process stood still meanwhile: what it lost may be the server's wait, and is neither "fast" nor a gap
+    ("server_wait", {"visit": {"wait_s": 0.3, "lost_s": 0.5}}, "ok"),
+    ("server_wait", {"visit": {"wait_s": 0.3, "lost_s": 4.3}}, "unknown"),
+    ("server_wait", {"visit": {"wait_s": 2.5, "lost_s": 4.3}}, "gap"),
     ("indexable", {"visit": {"headers": (("x-robots-tag", "noindex"),)}}, "gap"),
     ("compression", {"visit": {"headers": (("content-encoding", "br"),)}}, "ok"),
     ("page_weight", {"weights": weighed((IMAGE, 4_000_000, None))}, "gap"),

@@ -24,6 +24,9 @@ def judge(pages: Pages, visit: Visit, weights: Weights) -> Finding:
         return concealed
     if not complete:
         return unknown(f"at least {value} s; the sizes of some files are not known", shown, value=value)
+    if seconds <= FAST_S < seconds + visit.lost_s:
+        busy = f"modelled at {value} s, and {visit.lost_s:.1f} s in which this machine itself was too busy to tell"
+        return unknown(busy, shown, value=value)
     if seconds > FAST_S:
         return unknown(
             f"modelled at {value} s: between {FAST_S:g} and {SLOW_S:g} s only a measurement decides", shown, value=value

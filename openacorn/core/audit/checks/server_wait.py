@@ -16,6 +16,9 @@ def judge(visit: Visit) -> Finding:
     shown = Evidence(visit.url, visit.at, f"first byte after {wait} s")
     if wait > POOR_S:
         return gap(wait, f"the server takes {wait} s to answer", shown)
+    if wait + visit.lost_s > POOR_S:
+        lost = f"first byte after {wait} s, and {visit.lost_s:.1f} s in which this machine itself was too busy to tell"
+        return unknown(lost, shown, value=wait)
     if wait > GOOD_S:
         return unknown(
             f"{wait} s this once: between {GOOD_S} and {POOR_S} s one visit does not decide", shown, value=wait
