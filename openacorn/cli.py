@@ -13,10 +13,10 @@ from typing import Annotated
 import orjson
 import typer
 
+from openacorn.db.database import Database, DatabaseError
+from openacorn.db.folder import DATABASE, FolderError, locked
 from openacorn.progress import step
 from openacorn.settings import Settings, SettingsError, load_settings
-from openacorn.store.db import Database, DatabaseError
-from openacorn.store.folder import DATABASE, FolderError, locked
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO_FOLDER = ROOT / "data" / "demo"
@@ -90,7 +90,7 @@ def serve_application(folder: Path, settings: Settings, port: int, about: str) -
 @app.command()
 def serve(data: Data = DATA_FOLDER, port: Port = DEFAULT_PORT) -> None:
     """Run the application for real use."""
-    from openacorn.store.backup import finish_restore
+    from openacorn.db.backup import finish_restore
 
     _check_port(port)
     with locked(data):
@@ -134,7 +134,7 @@ def audit(
     ] = False,
 ) -> None:
     """Audit any website and print the findings."""
-    from openacorn.jobs.tables import FileError, open_text
+    from openacorn.gather.tables import FileError, open_text
     from openacorn.net.probes.browser import NoBrowser
     from openacorn.terminal_audit import audit_all, print_table
 
@@ -180,8 +180,8 @@ def match(
     ] = 0.5,
 ) -> None:
     """Merge a file of listings and print which rows are one business."""
-    from openacorn.core.columns import ColumnsError
-    from openacorn.jobs.tables import FileError
+    from openacorn.core.gather.file_columns import ColumnsError
+    from openacorn.gather.tables import FileError
     from openacorn.terminal_match import match_file, print_clusters
 
     home = load_settings(Path(os.environ.get("ACORN_DATA", DATA_FOLDER))).region
@@ -202,7 +202,7 @@ def backup(
     file: Annotated[Path, typer.Argument(metavar="FILE", help="The backup to write.")], data: Data = DATA_FOLDER
 ) -> None:
     """Write the whole of the data to one file, also while the application runs."""
-    from openacorn.store.backup import make_backup
+    from openacorn.db.backup import make_backup
 
     with step("backup") as shown:
         size = make_backup(data, file, lambda share: shown.update(share, f"{share:.0%} of the database"))
@@ -215,7 +215,7 @@ def restore(
     data: Data = DATA_FOLDER,
 ) -> None:
     """Put a backup back; what was there before is kept beside it."""
-    from openacorn.store.backup import restore_backup
+    from openacorn.db.backup import restore_backup
 
     with locked(data), step("restore") as shown:
         earlier = restore_backup(file, data, lambda share: shown.update(share, f"{share:.0%} unpacked"))
@@ -228,7 +228,7 @@ def bench(
     as_json: AsJson = False,
 ) -> None:
     """Print how right and how fast a part is, beside ceilings and other libraries."""
-    from openacorn.bench import BENCHES
+    from bench import BENCHES
 
     if what not in BENCHES:
         raise CommandError(f"there is no bench {what!r}; choose from {', '.join(BENCHES)}")
@@ -249,8 +249,8 @@ def run_tests(
 
 def main() -> None:
     """Run a command; every expected failure is one line and exit status 1."""
+    from openacorn.db.backup import BackupError
     from openacorn.sim.run import WorldError
-    from openacorn.store.backup import BackupError
 
     expected = (CommandError, SettingsError, DatabaseError, FolderError, BackupError, WorldError)
     try:

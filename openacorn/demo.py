@@ -6,22 +6,25 @@ import shutil
 from collections.abc import Callable
 from pathlib import Path
 
-from openacorn.core.reading import FieldRule, ReadingPlan
+from openacorn.audit.pool import Pool
+from openacorn.business.store import businesses
+from openacorn.clock import utc_now
+from openacorn.core.gather.recipe import FieldRule, Recipe
 from openacorn.core.report.letterhead import Letterhead
-from openacorn.jobs.pool import Pool
-from openacorn.jobs.runs import Runs
-from openacorn.net.probes.site import now
+from openacorn.db.database import Database
+from openacorn.db.folder import DATABASE, LOCK, own_parts
+from openacorn.gather.store import places, recipes, regions
+from openacorn.outreach.store import owner_pages
+from openacorn.pipeline.runs import Runs
 from openacorn.progress import Step, step
+from openacorn.runs.store import sweeps, tasks
+from openacorn.runs.store.sweeps import Plan
 from openacorn.settings import Settings, World, save_settings
 from openacorn.sim.coast import TOWNS
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.generate import SEED, VERSION, make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
-from openacorn.store import businesses, owner_pages, places, reading_plans, regions, sweeps, units
-from openacorn.store.db import Database
-from openacorn.store.folder import DATABASE, LOCK, own_parts
-from openacorn.store.sweeps import Plan
 
 EARLIER = Plan(
     ("opticians", "vets", "florists"),
@@ -34,7 +37,7 @@ LETTERHEAD = Letterhead(
     "Wrenfold Studio", "Ada Wren", "Websites that bring people through the door", "(03) 5550 1180", "hello@wrenfold.example",
     "wrenfold.example", "#2f5f73",
 )  # fmt: skip
-DIRECTORY_PLAN = ReadingPlan(
+DIRECTORY_PLAN = Recipe(
     title="Tarrow Pages",
     address=f"http://{DIRECTORY_HOST}/search?what={{term}}&where={{place}}",
     item="ul.results > li.result",
@@ -94,11 +97,11 @@ async def sweep_earlier(folder: Path, settings: Settings, shown: Step) -> None:
             regions.add_regions(conn, json.loads((folder / "world" / "regions.json").read_text(encoding="utf-8")))
             if owner_pages.letterhead(conn) is None:
                 owner_pages.put_letterhead(conn, LETTERHEAD)
-            if not reading_plans.list_plans(conn):
-                reading_plans.add_plan(conn, DIRECTORY_PLAN, now())
+            if not recipes.list_recipes(conn):
+                recipes.insert_recipe(conn, DIRECTORY_PLAN, utc_now())
             if sweeps.list_sweeps(conn):
                 return
-            sweep_id = sweeps.add_sweep(conn, EARLIER_NAME, sweeps.plan_to_json(EARLIER), now())
+            sweep_id = sweeps.add_sweep(conn, EARLIER_NAME, sweeps.plan_to_json(EARLIER), utc_now())
         pool = Pool(settings)
         runs = Runs(database, settings, pool)
         try:
@@ -108,7 +111,7 @@ async def sweep_earlier(folder: Path, settings: Settings, shown: Step) -> None:
                 with database.read() as conn:
                     state = sweeps.get_run(conn, run_id).state
                     found, _ = businesses.held_in_run(conn, run_id)
-                    counts = units.counts(conn, run_id)
+                    counts = tasks.counts(conn, run_id)
                 audited = counts.get(("audit", "done"), 0)
                 known = audited + counts.get(("audit", "ready"), 0) + counts.get(("audit", "doing"), 0)
                 shown.update(

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, IPvAnyAddress, ValidationError, model_validator
 
-from openacorn.store.folder import make_private, write_private
+from openacorn.db.folder import make_private, write_private
 
 SETTINGS = "settings.json"
 

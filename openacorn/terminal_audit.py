@@ -8,16 +8,17 @@ from typing import Any
 from rich.console import Console
 from rich.table import Table
 
+from openacorn.audit.auditor import contacts_in
+from openacorn.clock import utc_now
 from openacorn.core.audit.assemble import not_fetched
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.evidence import Crawl, Failure, ListingFacts
 from openacorn.core.audit.load_model import modelled_seconds
-from openacorn.core.audit.seen import judged
-from openacorn.core.region import region_of
-from openacorn.jobs.judging import contacts_in
+from openacorn.core.audit.reconcile import judged
+from openacorn.core.geo.region import region_of
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe
-from openacorn.net.probes.site import INNER_PAGES, SiteProbe, now
+from openacorn.net.probes.site import INNER_PAGES, SiteProbe
 from openacorn.settings import Settings
 
 IN_FLIGHT = 50
@@ -88,7 +89,7 @@ async def audit_all(
                 crawl = None if not_fetched(url) else (await probe.visit(url, pages=pages))[0]
                 if rendered and crawl is not None and crawl.pages is not None and not crawl.pages.home.placeholder:
                     crawl = replace(crawl, rendered=(await browser.look(crawl.visit.url)).rendered)
-            result = told_as(url, crawl, now())
+            result = told_as(url, crawl, utc_now())
             told(result)
             return result
 

@@ -6,11 +6,11 @@ from typing import Any
 from rich.console import Console
 from rich.table import Table
 
-from openacorn.core.columns import RowError, checked_columns, guess_columns, read_row
-from openacorn.core.listing import Listing
-from openacorn.core.matching.cluster import Clusters, match_all
-from openacorn.jobs.tables import headings_of
-from openacorn.jobs.tables.child import read_rows
+from openacorn.core.gather.file_columns import RowError, checked_columns, guess_columns, read_row
+from openacorn.core.gather.listing import Listing
+from openacorn.core.match.cluster import Clusters, match_all
+from openacorn.gather.tables import headings_of
+from openacorn.gather.tables.child import read_rows
 
 SAMPLE = 200
 

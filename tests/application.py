@@ -13,10 +13,10 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+from openacorn.db.database import Database
+from openacorn.gather.store import places
 from openacorn.settings import Settings, save_settings
 from openacorn.sim.serve import free_ports
-from openacorn.store import places
-from openacorn.store.db import Database
 
 ROOT = Path(__file__).resolve().parents[1]
 STARTED_WITHIN_S = 180

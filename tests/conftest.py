@@ -10,11 +10,11 @@ from typing import Any
 import hypothesis
 import pytest
 
+from openacorn.db.database import Database
 from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
-from openacorn.store.db import Database
 
 # timings belong in the benches: on a busy machine a property must not fail by the clock
 hypothesis.settings.register_profile("suite", deadline=None)

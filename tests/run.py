@@ -12,8 +12,8 @@ def _steps(fast: bool) -> list[tuple[str, list[str], Path]]:
     python = sys.executable
     pytest = [python, "-m", "pytest", *(["-m", "not browser"] if fast else [])]
     return [
-        ("lint", [python, "-m", "ruff", "check", "openacorn", "tests"], ROOT),
-        ("format", [python, "-m", "ruff", "format", "--check", "-q", "openacorn", "tests"], ROOT),
+        ("lint", [python, "-m", "ruff", "check", "openacorn", "bench", "tests"], ROOT),
+        ("format", [python, "-m", "ruff", "format", "--check", "-q", "openacorn", "bench", "tests"], ROOT),
         ("types", [python, "-m", "mypy"], ROOT),
         ("page lint", ["npm", "run", "--silent", "lint"], WEB),
         ("page types", ["npm", "run", "--silent", "types"], WEB),

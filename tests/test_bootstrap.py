@@ -10,8 +10,8 @@ from pathlib import Path
 import pytest
 from typer.main import get_command
 
+from bench import BENCHES
 from openacorn import bootstrap
-from openacorn.bench import BENCHES
 from openacorn.bootstrap import SetupError
 from openacorn.cli import app
 from openacorn.usage import commands

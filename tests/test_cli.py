@@ -13,9 +13,9 @@ from pathlib import Path
 
 import pytest
 
+from openacorn.db.database import Database
 from openacorn.settings import save_settings
 from openacorn.sim.serve import free_ports
-from openacorn.store.db import Database
 from tests.application import ROOT
 from tests.conftest import Coast
 

@@ -1,76 +1,51 @@
-"""The arrows between layers: core ← sources, store, net ← jobs ← api, cli."""
+"""How the house is built: who may import whom (contracts in pyproject.toml), where SQL stands, how long files may grow."""
 
 import ast
+import graphlib
+from collections import Counter
 from pathlib import Path
 
+import grimp
 import pytest
+from importlinter.application.use_cases import SUCCESS, lint_imports
+from importlinter.configuration import configure
 
 ROOT = Path(__file__).resolve().parents[1] / "openacorn"
-LAYERS: dict[str, set[str]] = {
-    "core": {"core"},
-    "sources": {"core", "sources"},
-    "store": {"core", "store"},
-    "net": {"core", "sources", "net", "settings"},
-    "jobs": {"core", "sources", "store", "net", "jobs", "settings"},
-    "api": {"core", "sources", "store", "net", "jobs", "api", "settings"},
-    "sim": {"sim", "settings"},
-}
-"""Layer → parts of the product it may import. The simulated world shares no code with what reads it."""
-
-IMPURE = {
-    "sqlite3",
-    "asyncio",
-    "aiohttp",
-    "fastapi",
-    "time",
-    "random",
-    "os",
-    "socket",
-    "subprocess",
-    "pathlib",
-    "threading",
-}
-FILES = sorted(path for layer in LAYERS for path in (ROOT / layer).rglob("*.py"))
 
 
-def imports(path: Path) -> set[str]:
-    found: set[str] = set()
-    for node in ast.walk(ast.parse(path.read_text())):
-        if isinstance(node, ast.Import):
-            found |= {alias.name for alias in node.names}
-        elif isinstance(node, ast.ImportFrom) and node.module:
-            found |= {f"{node.module}.{alias.name}" for alias in node.names}
-    return found
+def test_the_contracts_of_imports_are_kept(capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir(ROOT.parent)
+    configure()
+    kept = lint_imports(config_filename="pyproject.toml", cache_dir=None)
+    assert kept == SUCCESS, capsys.readouterr().out
 
 
-@pytest.mark.parametrize("path", FILES, ids=lambda path: str(path.relative_to(ROOT)))
-def test_a_file_imports_only_what_its_layer_may(path: Path) -> None:
-    layer = path.relative_to(ROOT).parts[0]
-    own = {name.split(".")[1] for name in imports(path) if name.startswith("openacorn.")}
-    assert own <= LAYERS[layer], f"{layer} must not import {own - LAYERS[layer]}"
-    if layer == "core":
-        outside = {name.split(".")[0] for name in imports(path)}
-        assert not outside & IMPURE, f"the core must stay pure: {outside & IMPURE}"
+def test_no_module_imports_itself_by_way_of_others() -> None:
+    graph = grimp.build_graph("openacorn", cache_dir=None)
+    arrows = {module: graph.find_modules_directly_imported_by(module) for module in graph.modules}
+    graphlib.TopologicalSorter(arrows).prepare()  # raises CycleError, which names the circle
 
 
-def test_sql_stands_in_the_store_alone() -> None:
-    others = [
-        path for path in ROOT.rglob("*.py") if path.relative_to(ROOT).parts[0] != "store" and "bench" not in path.parts
-    ]
-    holding = [
-        str(path)
-        for path in others
-        if any(
-            word in path.read_text()
-            for word in ("SELECT ", "INSERT INTO", "conn.execute", "connection.execute", ".executemany(")
-        )
-    ]
-    assert holding == []
+def test_no_two_public_classes_have_one_name() -> None:
+    names = Counter(
+        node.name
+        for path in ROOT.rglob("*.py")
+        if "sim" not in path.parts
+        for node in ast.parse(path.read_text()).body
+        if isinstance(node, ast.ClassDef) and not node.name.startswith("_")
+    )
+    assert [name for name, count in names.items() if count > 1] == []
+
+
+def test_sql_stands_in_the_stores_alone() -> None:
+    others = [path for path in ROOT.rglob("*.py") if not {"store", "db"} & set(path.relative_to(ROOT).parts)]
+    words = ("SELECT ", "INSERT INTO", "conn.execute", "connection.execute", ".executemany(")
+    assert [str(path) for path in others if any(word in path.read_text() for word in words)] == []
 
 
 def test_nothing_in_the_product_reads_the_truth() -> None:
     readers = [path.relative_to(ROOT).parts[0] for path in ROOT.rglob("*.py") if "truth.json" in path.read_text()]
-    assert set(readers) <= {"sim", "bench"}
+    assert set(readers) <= {"sim"}
 
 
 def test_files_and_functions_stay_short() -> None:

@@ -6,12 +6,12 @@ from types import ModuleType
 
 import pytest
 
-from openacorn.core.angles.angle import shipped_angles
 from openacorn.core.audit.check import Check, all_checks
+from openacorn.core.desk.angle import shipped_angles
 from openacorn.core.export.format import all_formats
-from openacorn.core.plugins import PluginError, scan
-from openacorn.core.scoring.service import all_services
-from openacorn.sources._source import all_sources
+from openacorn.core.score.service import all_services
+from openacorn.gather.sources._source import all_sources
+from openacorn.plugins import PluginError, scan
 
 
 def make_package(folder: Path, name: str, files: dict[str, str], monkeypatch: pytest.MonkeyPatch) -> ModuleType:
@@ -44,10 +44,10 @@ def test_every_file_of_a_plugin_folder_is_registered_under_its_own_name() -> Non
     folder = Path(__file__).resolve().parents[1] / "openacorn"
     for part, ids in (
         ("core/audit/checks", {check.id for check in all_checks()}),
-        ("core/scoring/services", {service.id for service in all_services()}),
+        ("core/score/services", {service.id for service in all_services()}),
         ("core/export/formats", set(all_formats())),
-        ("core/angles/shipped", {angle.id for angle in shipped_angles()}),
-        ("sources", set(all_sources())),
+        ("core/desk/angles", {angle.id for angle in shipped_angles()}),
+        ("gather/sources", set(all_sources())),
     ):
         files = {path.stem for path in (folder / part).glob("*.py") if not path.stem.startswith("_")}
         assert files == ids, part

@@ -10,74 +10,22 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from openacorn.api import errors
+from openacorn.api.app_state import open_office
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
-from openacorn.api.office import open_office
-from openacorn.api.routes import (
-    angles,
-    audits,
-    businesses,
-    calls,
-    catalogue,
-    deeds,
-    exports,
-    gathering,
-    imports,
-    insight,
-    mailings,
-    matching,
-    outcomes,
-    owner_pages,
-    owners,
-    reading_plans,
-    runs,
-    schedules,
-    services,
-    shortlists,
-    standings,
-    sweeps,
-    territories,
-    verifications,
-    work,
-)
-from openacorn.core.angles.angle import shipped_angles
+from openacorn.api.routers import routers
 from openacorn.core.audit.check import all_checks
+from openacorn.core.desk.angle import shipped_angles
 from openacorn.core.export.format import all_formats
-from openacorn.core.scoring.service import all_services
+from openacorn.core.score.service import all_services
+from openacorn.gather.routes import imports
+from openacorn.gather.sources._source import all_sources
+from openacorn.outreach import public
 from openacorn.settings import Settings
-from openacorn.sources._source import all_sources
 
 PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
 LOOPBACK_NAMES = ["127.0.0.1", "localhost", "[::1]"]
 """Until accounts exist only this machine may ask, also by name: another site's page must not reach in by a name of its own."""
-
-PARTS = (
-    schedules,
-    catalogue,
-    sweeps,
-    runs,
-    gathering,
-    territories,
-    audits,
-    verifications,
-    reading_plans,
-    imports,
-    matching,
-    standings,
-    exports,
-    businesses,
-    shortlists,
-    work,
-    calls,
-    mailings,
-    owner_pages,
-    angles,
-    deeds,
-    services,
-    outcomes,
-    insight,
-)
-"""Routes, those with fixed addresses before those that take anything in their place."""
 
 BODY = 16 * 1024 * 1024
 """Bytes of the largest request but for files: a region of 100,000 corners, a pasted list of 20,000 businesses."""
@@ -125,9 +73,9 @@ def create_app(folder: Path, settings: Settings, owners_port: int = 0, outside: 
     app.add_middleware(Refuse)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
     app.add_middleware(Tell, headers=HEADERS)
-    for part in PARTS:
-        app.include_router(part.router, prefix="/api")
-    app.include_router(owners.assets)
+    for part in routers():
+        app.include_router(part, prefix="/api")
+    app.include_router(public.assets)
     _serve_pages(app)
     return app
 

@@ -8,27 +8,27 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from openacorn.business.snapshot import Snapshot
+from openacorn.business.store import own_trades
 from openacorn.core.audit.check import all_checks
-from openacorn.core.filters import parse_filter
+from openacorn.core.desk.filters import parse_filter
 from openacorn.core.trades.catalogue import Catalogue
-from openacorn.jobs.delivering import Deliveries
-from openacorn.jobs.exporting import Exporter
-from openacorn.jobs.printing import Press
-from openacorn.jobs.replying import Senders
-from openacorn.jobs.runs import Runs
-from openacorn.jobs.scheduling import Scheduling
-from openacorn.jobs.views import Views
-from openacorn.jobs.watching import Watching
+from openacorn.db.database import Database
+from openacorn.desk.deliveries import Deliveries
+from openacorn.desk.exports import Exporter
+from openacorn.outreach.printing import Press
+from openacorn.outreach.replies import Senders
+from openacorn.outreach.views import Views
+from openacorn.pipeline.runs import Runs
+from openacorn.runs.scheduling import Scheduling
+from openacorn.runs.watching import Watching
 from openacorn.settings import Settings
-from openacorn.store import own_trades
-from openacorn.store.db import Database
-from openacorn.store.snapshot import Snapshot
 
 LOOPBACK = "127.0.0.1"
 
 
 @dataclass(frozen=True, slots=True)
-class Office:
+class AppState:
     """Everything one running application holds."""
 
     folder: Path
@@ -58,20 +58,20 @@ def check_ids() -> tuple[str, ...]:
     return tuple(check.id for check in all_checks())
 
 
-async def get_office(request: Request) -> Office:
+async def get_app_state(request: Request) -> AppState:
     """The application's own. Not in a thread: it would be one more wait at every request."""
-    office: Office = request.app.state.office
+    office: AppState = request.app.state.office
     return office
 
 
-Desk = Annotated[Office, Depends(get_office)]
+AppDep = Annotated[AppState, Depends(get_app_state)]
 
 
-def chosen_ids(desk: Office, ids: list[int], filter_params: dict[str, str] | None) -> list[int]:
+def chosen_ids(state: AppState, ids: list[int], filter_params: dict[str, str] | None) -> list[int]:
     """Businesses named by id, or all that pass a filter (address parameters, as the table's page has them), best first."""
     if filter_params is None:
         return ids
     chosen = parse_filter(filter_params, check_ids())
-    with desk.snapshot.current(exact=True) as grid:
+    with state.snapshot.current(exact=True) as grid:
         mask = grid.select(chosen, time.time())
         return grid.order(mask, "-value", 0, int(mask.sum()))

@@ -11,7 +11,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from openacorn.api import errors
 from openacorn.api.deps import LOOPBACK
 from openacorn.api.guards import Limit
-from openacorn.api.routes import owners
+from openacorn.outreach import public
 
 OWNERS_BODY = 64 * 1024
 """Bytes of the largest form that an owner can send: 3,000 characters, each in nine bytes as forms encode them, and room."""
@@ -25,8 +25,8 @@ def owners_app() -> FastAPI:
     """Owners' pages and nothing else: what a proxy may show to the world, under whatever name it asks."""
     app = FastAPI(openapi_url=None, docs_url=None, redoc_url=None)
     errors.install(app)
-    app.include_router(owners.assets)  # before what takes any word for a page
-    app.include_router(owners.router)
+    app.include_router(public.assets)  # before what takes any word for a page
+    app.include_router(public.router)
     app.add_api_route("/favicon.ico", _no_icon, include_in_schema=False)
     app.add_middleware(Limit, most=OWNERS_BODY)
     return app
@@ -40,8 +40,8 @@ def _no_icon() -> Response:
 class Doors:
     """Leads a request to one of two applications by the port that it came in at, whatever it says of itself."""
 
-    def __init__(self, desk: ASGIApp, owners: ASGIApp, owners_port: int) -> None:
-        self._desk, self._owners, self._owners_port = desk, owners, owners_port
+    def __init__(self, state: ASGIApp, owners: ASGIApp, owners_port: int) -> None:
+        self._desk, self._owners, self._owners_port = state, owners, owners_port
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Lead one request, or the start and the end of the server."""

@@ -10,11 +10,11 @@ from urllib.parse import urlencode, urljoin
 
 from openacorn.core.audit.evidence import Failure
 from openacorn.core.audit.hosts import host_of
+from openacorn.gather.sources._source import Request, SourceFailure
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.pace import Pace
 from openacorn.net.probes.robots import Robots, read_robots
-from openacorn.sources._source import Request, SourceFailure
 
 RETRIES = 5
 BACKOFF_S = 0.4

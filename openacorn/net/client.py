@@ -19,7 +19,7 @@ from openacorn.core.audit.evidence import Certificate, Failure
 from openacorn.net.body import CHUNK, read_body
 from openacorn.net.errors import FetchError
 from openacorn.net.pulse import Pulse
-from openacorn.net.resolver import GuardedResolver, NameError_
+from openacorn.net.resolver import GuardedResolver, UnknownNameError
 from openacorn.net.tls import contexts, problem_of, read_certificate
 from openacorn.settings import Settings
 
@@ -123,7 +123,7 @@ class Client:
         """A guarded address of a host, for protocols other than HTTP. Raises FetchError."""
         try:
             (found, *_) = await self._resolver.resolve(host, port)
-        except NameError_ as error:
+        except UnknownNameError as error:
             raise error.cause from None
         return found["host"], found["port"]
 
@@ -227,6 +227,6 @@ def _failure(error: Exception, url: str, seconds: float) -> FetchError:
 def _dns_failure(error: aiohttp.ClientConnectorDNSError) -> FetchError:
     """The resolver's own error, out of what the library wrapped around it."""
     inner: BaseException | None = error.os_error
-    if isinstance(inner, NameError_):
+    if isinstance(inner, UnknownNameError):
         return inner.cause
     return FetchError(Failure.DNS_UNAVAILABLE, str(error))

@@ -26,7 +26,7 @@ DNS_ANSWERS = 1_000
 WORLD_SUFFIX = ".example"
 
 
-class NameError_(OSError):
+class UnknownNameError(OSError):
     """A resolver failure on its way through the HTTP library; carries the real error."""
 
     def __init__(self, cause: FetchError) -> None:
@@ -98,7 +98,7 @@ class GuardedResolver(AbstractResolver):
         port: int = 0,
         family: socket.AddressFamily = socket.AF_INET,  # noqa: ARG002 - the interface's; only IPv4 is asked for
     ) -> list[ResolveResult]:
-        """Return the addresses of `host`; raises NameError_ around a FetchError."""
+        """Return the addresses of `host`; raises UnknownNameError around a FetchError."""
         try:
             if literal := self.literal(host, port):
                 return [_result(host, literal, port)]
@@ -121,7 +121,7 @@ class GuardedResolver(AbstractResolver):
                 self.check(host, port, address)
             return [_result(host, address, port) for address in addresses]
         except FetchError as error:
-            raise NameError_(error) from error
+            raise UnknownNameError(error) from error
 
     async def records(self, name: str, kind: str) -> list[str]:
         """Texts of the records of one kind ("MX": hosts, best first; "TXT": texts put together), none where there are none.

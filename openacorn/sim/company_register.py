@@ -3,15 +3,13 @@
 import json
 import random
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
+from openacorn.sim.business import Business
 from openacorn.sim.coast import TOWNS
 from openacorn.sim.http import Asked, Reply, json_reply
 from openacorn.sim.names import FIRST, LAST, STREETS
-
-if TYPE_CHECKING:
-    from openacorn.sim.generate import Business
 
 KEY = "tarrow-register-key"
 PAGE = 40
@@ -37,7 +35,7 @@ def _date(rng: random.Random, *, new: bool) -> str:
     return f"{year}-{rng.randint(1, 8):02d}-{rng.randint(1, 28):02d}"
 
 
-def company(business: "Business", rng: random.Random) -> dict[str, Any] | None:
+def company(business: Business, rng: random.Random) -> dict[str, Any] | None:
     """The company behind a business, if there is one; of a chain only its first place is asked for."""
     if rng.random() >= REACH:
         return None
@@ -65,7 +63,7 @@ def company(business: "Business", rng: random.Random) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def companies(businesses: list["Business"], rng: random.Random) -> list[dict[str, Any]]:
+def companies(businesses: list[Business], rng: random.Random) -> list[dict[str, Any]]:
     """The register: companies of the coast's businesses, and as many again a dozen that trade under no sign at all."""
     found, chains = [], set[str]()
     for business in businesses:

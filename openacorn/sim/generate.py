@@ -6,12 +6,13 @@ map, and `truth.json`, which only tests and benchmarks read.
 
 import json
 import random
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
 from openacorn.sim import names
 from openacorn.sim.archetypes import ARCHETYPES, draw_features, draw_more
+from openacorn.sim.business import Business
 from openacorn.sim.coast import TOWNS, Town, ground, places, regions, shore_longitude
 from openacorn.sim.company_register import companies
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
@@ -35,32 +36,6 @@ TRADE_LABELS = {
     "driving-schools": "Driving school", "dry-cleaners": "Dry cleaner", "upholsterers": "Upholsterer",
     "tree-surgeons": "Tree surgeon", "boatyards": "Boatyard", "photographers": "Photographer", "physiotherapists": "Physiotherapist",
 }  # fmt: skip
-
-
-@dataclass(slots=True)
-class Business:
-    """One true business. `website` is what its listings give ("" if none); `site` the host it is about, if it has one."""
-
-    id: int
-    name: str
-    trade: str
-    town: str
-    postcode: str
-    street: str
-    lat: float
-    lon: float
-    phone: str
-    owner: str
-    website: str
-    host: str
-    archetype: str
-    reviews: int
-    rating: float
-    staff: str
-    price: int
-    closed: bool
-    wrong_site: bool = False
-    chain: str = ""
 
 
 class _Maker:

@@ -2,13 +2,11 @@
 
 import random
 import re
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
+from openacorn.sim.business import Business
 from openacorn.sim.coast import TOWNS
 from openacorn.sim.names import LAST, STREETS, national
-
-if TYPE_CHECKING:
-    from openacorn.sim.generate import Business
 
 CATEGORIES: dict[str, tuple[str, ...]] = {
     "vets": ("Veterinarian", "Animal hospital", "Veterinary clinic"),
@@ -85,7 +83,7 @@ def street_variant(street: str, rng: random.Random) -> str:
     return rng.choice((street, short, short + ".", f"Shop {rng.randint(1, 9)}, {short}"))
 
 
-def _row(business: "Business", serial: str, rng: random.Random, *, double: bool) -> dict[str, Any]:
+def _row(business: Business, serial: str, rng: random.Random, *, double: bool) -> dict[str, Any]:
     moved = rng.gauss(0, 25 if double else 12) / 111_000, rng.gauss(0, 25 if double else 12) / 88_600
     if rng.random() < 0.02:
         moved = rng.uniform(-0.004, 0.004), rng.uniform(-0.004, 0.004)  # a pin dropped in the wrong street
@@ -112,7 +110,7 @@ def _row(business: "Business", serial: str, rng: random.Random, *, double: bool)
     }  # fmt: skip
 
 
-def list_business(business: "Business", rng: random.Random) -> list[dict[str, Any]]:
+def list_business(business: Business, rng: random.Random) -> list[dict[str, Any]]:
     """The service's listings of one business: mostly one, sometimes none or two."""
     roll = rng.random()
     if roll < 0.06:

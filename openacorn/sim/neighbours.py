@@ -1,16 +1,14 @@
 """What makes businesses hard to tell apart: chains with branches, and offices that share a switchboard."""
 
 import random
-from typing import TYPE_CHECKING
 
-if TYPE_CHECKING:
-    from openacorn.sim.generate import Business
+from openacorn.sim.business import Business
 
 CHAINS, OFFICES = 9, 14
 BRANCHES = (2, 2, 3, 4)
 
 
-def make_chains(businesses: list["Business"], rng: random.Random) -> None:
+def make_chains(businesses: list[Business], rng: random.Random) -> None:
     """Turn some businesses without a site into branches: the leader's name and site, an address and a phone of their own."""
     for _ in range(CHAINS):
         leaders = [
@@ -28,7 +26,7 @@ def make_chains(businesses: list["Business"], rng: random.Random) -> None:
             branch.chain = leader.chain = leader.name
 
 
-def make_offices(businesses: list["Business"], rng: random.Random) -> None:
+def make_offices(businesses: list[Business], rng: random.Random) -> None:
     """Put pairs of unlike trades behind one switchboard at one address."""
     loners = [b for b in businesses if not b.chain and not b.host]
     for _ in range(min(OFFICES, len(loners) // 4)):

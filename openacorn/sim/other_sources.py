@@ -1,13 +1,11 @@
 """What the map, the directory and the social network know of the coast: each its own part, each in its own hand."""
 
 import random
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
+from openacorn.sim.business import Business
 from openacorn.sim.listings import street_variant, variant
 from openacorn.sim.names import TRADE_NOUNS, national, slug
-
-if TYPE_CHECKING:
-    from openacorn.sim.generate import Business
 
 MAP_REACH, DIRECTORY_REACH, SOCIAL_REACH = 0.55, 0.68, 0.42
 TAGS: dict[str, tuple[tuple[str, str], ...]] = {
@@ -20,14 +18,14 @@ TAGS: dict[str, tuple[tuple[str, str], ...]] = {
 }  # fmt: skip
 
 
-def _near(business: "Business", rng: random.Random, metres: float) -> tuple[float, float]:
+def _near(business: Business, rng: random.Random, metres: float) -> tuple[float, float]:
     return (
         round(business.lat + rng.gauss(0, metres) / 111_000, 7),
         round(business.lon + rng.gauss(0, metres) / 88_600, 7),
     )
 
 
-def map_element(business: "Business", rng: random.Random) -> dict[str, Any] | None:
+def map_element(business: Business, rng: random.Random) -> dict[str, Any] | None:
     """The business on the open map, if a volunteer drew it: a node, or a way with its middle."""
     if rng.random() >= MAP_REACH or business.closed:
         return None
@@ -58,7 +56,7 @@ def map_element(business: "Business", rng: random.Random) -> dict[str, Any] | No
     return {"type": "node", "id": serial, "lat": lat, "lon": lon, "tags": tags, "_business": business.id}
 
 
-def directory_row(business: "Business", rng: random.Random) -> dict[str, Any] | None:
+def directory_row(business: Business, rng: random.Random) -> dict[str, Any] | None:
     """The business in the printed-style directory: addresses and phones are good, there are no pins."""
     if rng.random() >= DIRECTORY_REACH:
         return None
@@ -78,7 +76,7 @@ def directory_row(business: "Business", rng: random.Random) -> dict[str, Any] | 
     }  # fmt: skip
 
 
-def social_page(business: "Business", rng: random.Random) -> dict[str, Any] | None:
+def social_page(business: Business, rng: random.Random) -> dict[str, Any] | None:
     """The business's page on a social network."""
     on_it = business.archetype == "social_only" or rng.random() < SOCIAL_REACH
     if not on_it:

@@ -3,14 +3,12 @@
 import json
 import random
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
+from openacorn.sim.business import Business
 from openacorn.sim.http import Asked, Reply, json_reply
 from openacorn.sim.names import FIRST, LAST, slug
-
-if TYPE_CHECKING:
-    from openacorn.sim.generate import Business
 
 KEY = "tarrow-people-key"
 HOST = "people.tarrow.example"
@@ -21,7 +19,7 @@ OWNER_ROLES = ("Owner", "Owner", "Founder", "Managing director", "Proprietor")
 STAFF_ROLES = ("Practice manager", "Marketing manager", "Office manager", "Senior technician", "Sales assistant")
 
 
-def _person(business: "Business", name: str, role: str, rng: random.Random, serial: int) -> dict[str, Any]:
+def _person(business: Business, name: str, role: str, rng: random.Random, serial: int) -> dict[str, Any]:
     domain = business.host if business.host and not business.wrong_site and rng.random() < DOMAIN_TOLD else None
     return {
         "_business": business.id, "id": f"T{serial:06d}", "name": name, "role": role,
@@ -30,7 +28,7 @@ def _person(business: "Business", name: str, role: str, rng: random.Random, seri
     }  # fmt: skip
 
 
-def persons(businesses: list["Business"], rng: random.Random) -> list[dict[str, Any]]:
+def persons(businesses: list[Business], rng: random.Random) -> list[dict[str, Any]]:
     """Everybody in the directory."""
     found: list[dict[str, Any]] = []
     for business in businesses:

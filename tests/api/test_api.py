@@ -13,8 +13,8 @@ from typing import Any
 import pytest
 
 from openacorn.api.contract import as_text
-from openacorn.api.errors import MAP
 from openacorn.core.geo.geodesy import Point, distance_m
+from openacorn.errors import AcornError
 from tests.application import ROOT, Application, application
 from tests.conftest import Coast, circle
 
@@ -108,7 +108,10 @@ def test_another_sites_page_cannot_reach_in(app: Application) -> None:
 
 
 def test_every_error_of_the_map_says_where_and_what_to_do() -> None:
-    assert all(where and remedy and 400 <= status < 503 for status, where, remedy in MAP.values())
+    every: list[type[AcornError]] = [AcornError, *AcornError.__subclasses__()]
+    every += [kind for parent in every[1:] for kind in parent.__subclasses__()]
+    assert len(every) > 30
+    assert all(kind.where and kind.remedy and 400 <= kind.status < 503 for kind in every)
 
 
 def rows(page: dict[str, Any]) -> list[dict[str, Any]]:

@@ -14,7 +14,7 @@ import pytest
 
 from tests.application import Application, application
 from tests.conftest import Coast, circle
-from tests.jobs.test_importing import start, upload
+from tests.gather.test_importer import start, upload
 
 pytestmark = pytest.mark.world
 SLOWEST_S = 1.0

@@ -13,8 +13,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from openacorn.core.audit.evidence import Failure
-from openacorn.core.planning import Query
-from openacorn.core.reading import ReadingPlan
+from openacorn.core.gather.planning import Query
+from openacorn.core.gather.recipe import Recipe
+from openacorn.gather.sources._source import Endpoint, SourceFailure
+from openacorn.gather.sources.directory import ask
 from openacorn.net import webhook
 from openacorn.net.addresses import SPECIAL_V4, address_of, is_public
 from openacorn.net.ask import Asker
@@ -23,8 +25,6 @@ from openacorn.net.errors import FetchError
 from openacorn.net.pace import Pace
 from openacorn.net.probes.browser import BrowserProbe
 from openacorn.settings import Settings
-from openacorn.sources._source import Endpoint, SourceFailure
-from openacorn.sources.directory import ask
 from tests.net.serving import serving
 
 NOTATIONS = (
@@ -83,7 +83,7 @@ async def by_webhook(url: str) -> str:
 
 async def by_plan(url: str) -> str:
     """As a directory is read by the user's reading plan."""
-    plan = ReadingPlan(title="x", address=url, item="li", fields=())
+    plan = Recipe(title="x", address=url, item="li", fields=())
     request = ask(Query("directory:1", "vets", "vets", place="Port Ellery"), Endpoint(url, "", 0.0, plan))
     async with Client(Settings()) as client:
         try:

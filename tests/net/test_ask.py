@@ -6,12 +6,12 @@ from typing import Any
 
 import pytest
 
+from openacorn.gather.sources._source import Request, SourceFailure
 from openacorn.net import ask
 from openacorn.net.ask import Asker
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 from openacorn.settings import Settings
-from openacorn.sources._source import Request, SourceFailure
 from tests.net.serving import serving
 
 Script = Callable[[int], tuple[int, str, str]]

@@ -15,15 +15,15 @@ from typing import Any
 
 import pytest
 
+from openacorn.audit.auditor import Auditor, AuditTask
+from openacorn.business.store.audits import StoredAudit, unpack_crawl
 from openacorn.core.audit.evidence import Rendered
-from openacorn.jobs.judging import Auditor, AuditTask
 from openacorn.net.client import Client
-from openacorn.net.probes.browser import BrowserProbe, Seen, browser_paths
+from openacorn.net.probes.browser import BrowserProbe, BrowserVisit, browser_paths
 from openacorn.net.probes.proxy import GuardedProxy
 from openacorn.net.pulse import Pulse
 from openacorn.net.resolver import GuardedResolver
 from openacorn.settings import Settings
-from openacorn.store.audits import StoredAudit, unpack_crawl
 from tests.conftest import Coast
 from tests.net.serving import serving as serving_by
 
@@ -139,10 +139,10 @@ def browsers_left() -> list[str]:
     ]
 
 
-def looked_at(url: str, **how: Any) -> tuple[Seen, float]:
+def looked_at(url: str, **how: Any) -> tuple[BrowserVisit, float]:
     """What the probe saw, and the longest time that its own loop stood still."""
 
-    async def run() -> tuple[Seen, float]:
+    async def run() -> tuple[BrowserVisit, float]:
         pulse, began = Pulse(), time.monotonic()
         beating = asyncio.create_task(pulse.beat_on())
         seen = await BrowserProbe(Settings(), allow_private=True, **how).look(url)

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from openacorn.core.audit.evidence import Failure
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError
-from openacorn.net.resolver import GuardedResolver, NameError_
+from openacorn.net.resolver import GuardedResolver, UnknownNameError
 from openacorn.settings import Settings, World
 from tests.conftest import Coast
 from tests.net.serving import serving
@@ -59,7 +59,7 @@ async def _twice(guarded: GuardedResolver) -> list[str]:
     for _ in range(2):
         try:
             said += [found["host"] for found in await guarded.resolve("gull.com", 80)]
-        except NameError_ as error:
+        except UnknownNameError as error:
             said.append(str(error.cause.failure))
         await asyncio.sleep(0.01)
     return said
@@ -92,7 +92,7 @@ def test_names_of_the_coast_lead_to_its_own_ports_alone(coast: Coast) -> None:
         for port in wanted:
             try:
                 said += [str(found["port"]) for found in await guarded.resolve(host, port)]
-            except NameError_ as error:
+            except UnknownNameError as error:
                 said.append(str(error.cause.failure))
         return said
 

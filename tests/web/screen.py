@@ -39,7 +39,9 @@ class Screen:
         """Wait for something to be true; an element that was redrawn meanwhile is looked for again."""
         redrawn = (StaleElementReferenceException,)
         try:
-            return WebDriverWait(self.driver, WAIT_S, 0.1, ignored_exceptions=redrawn).until(lambda _: condition(), what)
+            return WebDriverWait(self.driver, WAIT_S, 0.1, ignored_exceptions=redrawn).until(
+                lambda _: condition(), what
+            )
         except TimeoutException as late:
             shown = self.driver.execute_script("return document.body.innerText")
             raise AssertionError(f"{what}: not there after {WAIT_S} s; the screen shows {shown[:1500]!r}") from late

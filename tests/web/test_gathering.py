@@ -8,9 +8,9 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
+from openacorn.db.database import Database
 from openacorn.demo import DIRECTORY_PLAN
-from openacorn.store import reading_plans
-from openacorn.store.db import Database
+from openacorn.gather.store import recipes
 from tests.application import application
 from tests.conftest import Coast, circle
 from tests.web.screen import Screen
@@ -23,7 +23,7 @@ def screen(driver: Any, coast: Coast, tmp_path_factory: pytest.TempPathFactory) 
     folder = tmp_path_factory.mktemp("gathering")
     database = Database(folder / "acorn.db")
     with database.write() as conn:
-        reading_plans.add_plan(conn, DIRECTORY_PLAN, "now")
+        recipes.insert_recipe(conn, DIRECTORY_PLAN, "now")
     database.close()
     settings = coast.settings.model_copy(update={"home": (-37.02, 160.02)})
     with application(folder, settings, coast.read("places.json")) as app:

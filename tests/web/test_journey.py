@@ -9,8 +9,8 @@ import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from openacorn.bench.desk import TOWNS
-from openacorn.store.db import Database
+from bench.desk import TOWNS
+from openacorn.db.database import Database
 from tests.application import application
 from tests.conftest import Coast
 from tests.web.screen import Screen

@@ -2,10 +2,10 @@
 
 from dataclasses import replace
 
-from openacorn.core.audit.around import Crawling, DomainNames, MailDomain, SiteSearch
 from openacorn.core.audit.check import Absent, EvidenceSet
 from openacorn.core.audit.evidence import Crawl, Destination, ListingFacts, PageFacts, Pages, Rendered, Visit, Weights
 from openacorn.core.audit.hosts import borrowed, host_of
+from openacorn.core.audit.offsite import Crawling, DomainNames, MailDomain, SiteSearch
 
 PAGE_EVIDENCE = (PageFacts, Pages, Weights, Rendered)
 

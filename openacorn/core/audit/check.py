@@ -7,7 +7,7 @@ from functools import cache
 
 from openacorn.core.audit import checks
 from openacorn.core.audit.finding import Finding, Outcome
-from openacorn.core.plugins import scan
+from openacorn.plugins import scan
 
 
 class Group(StrEnum):

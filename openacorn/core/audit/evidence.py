@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from openacorn.core.audit.around import Crawling, MailDomain
+from openacorn.core.audit.offsite import Crawling, MailDomain
 from openacorn.core.trades.catalogue import Catalogue, catalogue
 
 

@@ -2,7 +2,7 @@
 
 import re
 
-from openacorn.core.matching.normalise import LEGAL, plain
+from openacorn.core.match.normalise import LEGAL, plain
 
 MAX_LABEL = 40
 """Longer ones nobody types; RFC 1035 allows 63."""

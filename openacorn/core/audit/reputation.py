@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from openacorn.core.audit.streets import street_in
-from openacorn.core.listing import Listing
-from openacorn.core.matching.normalise import plain
+from openacorn.core.gather.listing import Listing
+from openacorn.core.match.normalise import plain
 from openacorn.core.trades.trade import normal_words
 
 PROFILE = ("phone", "website", "hours", "street", "category", "photos")

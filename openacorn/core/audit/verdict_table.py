@@ -7,13 +7,17 @@ from datetime import UTC, datetime
 from enum import StrEnum
 
 from openacorn.core.audit.extract.contacts import clean_email, parse_phone
-from openacorn.core.audit.verification import Line, Result, Stage, Verified
+from openacorn.core.audit.verification import Line, Stage, VerificationResult, Verified
+from openacorn.errors import InvalidInput
 
 DETAIL_KEPT = 80
 
 
-class VerdictsError(ValueError):
+class VerdictsError(InvalidInput):
     """A verifier's file that cannot be read; the message says what is missing."""
+
+    where = "text"
+    remedy = "name the columns email and result"
 
 
 class Part(StrEnum):
@@ -35,12 +39,21 @@ HEADS: Mapping[Part, tuple[str, ...]] = {
 }  # fmt: skip
 """Headings that say it, the plainest first (common practice)."""
 
-RESULTS: tuple[tuple[Result, frozenset[str]], ...] = (
-    (Result.DEAD, frozenset("invalid undeliverable bad dead bounce bounced hard_bounce rejected fail failed no false".split())),
-    (Result.DEAD, frozenset("disconnected unreachable inactive".split())),
-    (Result.RISKY, frozenset("risky catchall catch_all accept_all acceptall accept_all_unverifiable spamtrap role".split())),
-    (Result.VALID, frozenset("valid deliverable ok good verified safe pass yes true active connected reachable".split())),
-)  # fmt: skip
+RESULTS: tuple[tuple[VerificationResult, frozenset[str]], ...] = tuple(
+    (result, frozenset(words.split()))
+    for result, words in (
+        (
+            VerificationResult.DEAD,
+            "invalid undeliverable bad dead bounce bounced hard_bounce rejected fail failed no false",
+        ),
+        (VerificationResult.DEAD, "disconnected unreachable inactive"),
+        (
+            VerificationResult.RISKY,
+            "risky catchall catch_all accept_all acceptall accept_all_unverifiable spamtrap role",
+        ),
+        (VerificationResult.VALID, "valid deliverable ok good verified safe pass yes true active connected reachable"),
+    )
+)
 """Words that verifiers use for their results (common practice)."""
 
 LINES: tuple[tuple[Line, frozenset[str]], ...] = (
@@ -63,9 +76,9 @@ def _word(text: str) -> str:
     return re.sub(r"[^a-z]+", "_", text.strip().lower()).strip("_")
 
 
-def read_result(text: str) -> Result:
+def read_result(text: str) -> VerificationResult:
     """A verifier's word as a result; unknown where it is none that is known."""
-    return next((result for result, words in RESULTS if _word(text) in words), Result.UNKNOWN)
+    return next((result for result, words in RESULTS if _word(text) in words), VerificationResult.UNKNOWN)
 
 
 def read_line(text: str) -> Line:
@@ -87,7 +100,7 @@ def _read_time(text: str, otherwise: str) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Columns:
+class VerdictColumns:
     """The heading of each part, "" where the table has none."""
 
     address: str = ""
@@ -97,17 +110,17 @@ class Columns:
     at: str = ""
 
 
-def guess_columns(heads: Sequence[str]) -> Columns:
+def guess_columns(heads: Sequence[str]) -> VerdictColumns:
     """Which column says what, by the words that head it; a column serves for one part."""
     by_name = {re.sub(r"[^a-z-]+", "_", head.strip().lower()).strip("_"): head for head in heads}
     found: dict[str, str] = {}
     for part, names in HEADS.items():
         free = (by_name[name] for name in names if name in by_name and by_name[name] not in found.values())
         found[part] = next(free, "")
-    return Columns(**found)
+    return VerdictColumns(**found)
 
 
-def _check(columns: Columns, heads: Sequence[str]) -> None:
+def _check(columns: VerdictColumns, heads: Sequence[str]) -> None:
     there = f"there are {', '.join(heads) or 'none'}"
     for part in Part:
         head = getattr(columns, part)
@@ -122,7 +135,7 @@ def _check(columns: Columns, heads: Sequence[str]) -> None:
 
 
 def read_table(
-    rows: Sequence[Mapping[str, str]], at: str, region: str | None, columns: Columns | None = None
+    rows: Sequence[Mapping[str, str]], at: str, region: str | None, columns: VerdictColumns | None = None
 ) -> tuple[list[Verified], list[int]]:
     """(results, numbers of the rows that hold neither address nor number) of a verifier's table.
 

@@ -8,7 +8,7 @@ from enum import StrEnum
 from openacorn.core.audit.freemail import is_freemail
 
 
-class Result(StrEnum):
+class VerificationResult(StrEnum):
     """What is known of an address."""
 
     VALID = "valid"
@@ -41,7 +41,7 @@ class Verified:
     """One e-mail address or number (E.164): the result, the stage that decided it, what was said there, when (ISO 8601)."""
 
     address: str
-    result: Result
+    result: VerificationResult
     stage: Stage
     detail: str
     at: str

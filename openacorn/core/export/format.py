@@ -8,7 +8,7 @@ Cell = str | int | float | bool | None
 
 
 @dataclass(frozen=True, slots=True)
-class Record:
+class ExportRecord:
     """A business to be written. cells: the chosen columns in their order; whole: every column by its id, for formats that have
     a place of their own for some (a pin, a name, a number)."""
 
@@ -32,13 +32,13 @@ class Format:
     title: str
     media_type: str
     suffix: str
-    write: Callable[[Sequence[Column], Iterable[Record]], Iterator[bytes]]
+    write: Callable[[Sequence[Column], Iterable[ExportRecord]], Iterator[bytes]]
 
 
 @cache
 def all_formats() -> dict[str, Format]:
     """Format id → format."""
     from openacorn.core.export import formats  # here, because the formats import this module
-    from openacorn.core.plugins import scan
+    from openacorn.plugins import scan
 
     return {item.id: item for item in scan(formats, "FORMAT", Format)}

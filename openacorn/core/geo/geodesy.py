@@ -7,6 +7,8 @@ import numpy as np
 import numpy.typing as npt
 from geographiclib.geodesic import Geodesic
 
+from openacorn.errors import InvalidInput
+
 _WGS84 = Geodesic.WGS84
 MIN_RADIUS_M, MAX_RADIUS_M = 100.0, 200_000.0
 """Smaller is within one street corner's pin noise, larger is a country: no agency's calls are there."""
@@ -23,8 +25,11 @@ Numbers = npt.NDArray[np.float64]
 Mask = npt.NDArray[np.bool_]
 
 
-class AreaError(ValueError):
+class AreaError(InvalidInput):
     """An area that cannot be searched; the message says what is wrong and what would do."""
+
+    where = "territory"
+    remedy = "change the area and try again; nothing you entered is lost"
 
 
 @dataclass(frozen=True, slots=True)

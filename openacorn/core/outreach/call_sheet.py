@@ -6,8 +6,8 @@ from datetime import datetime
 
 from openacorn.core.outreach.local_time import local_times
 from openacorn.core.outreach.objections import Objection
-from openacorn.core.report.claims import Claim, Unsaid
-from openacorn.core.scoring.reach import Channel, ChannelKind
+from openacorn.core.report.claims import Claim, Withheld
+from openacorn.core.score.reach import Channel, ChannelKind
 
 MOST_CLAIMS = 3
 PHONES = frozenset({ChannelKind.MOBILE, ChannelKind.LANDLINE, ChannelKind.LINE})
@@ -51,7 +51,7 @@ class CallSheet:
     people: tuple[Somebody, ...]
     numbers: tuple[Number, ...]
     claims: tuple[Claim, ...]
-    unsaid: tuple[Unsaid, ...]
+    withheld: tuple[Withheld, ...]
     peers: tuple[str, ...]
     objections: tuple[Objection, ...]
     looked_at: str

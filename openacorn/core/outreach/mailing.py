@@ -3,9 +3,9 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from openacorn.core.audit.verification import Result
+from openacorn.core.audit.verification import VerificationResult
 from openacorn.core.export.format import Column
-from openacorn.core.scoring.reach import CHANCE, email_kind
+from openacorn.core.score.reach import CHANCE, email_kind
 
 COLUMNS = (
     Column("email", "email"), Column("first_name", "first_name"), Column("last_name", "last_name"),
@@ -36,17 +36,17 @@ class Letter:
         return tuple(str(getattr(self, column.id)) for column in COLUMNS)
 
 
-def best_address(addresses: Iterable[str], results: Mapping[str, Result]) -> tuple[str, str]:
+def best_address(addresses: Iterable[str], results: Mapping[str, VerificationResult]) -> tuple[str, str]:
     """(the verified address likeliest to be read, "") or ("", why there is none). results: address → what verifying said."""
     known = list(dict.fromkeys(addresses))
-    verified = [address for address in known if results.get(address) is Result.VALID]
+    verified = [address for address in known if results.get(address) is VerificationResult.VALID]
     if verified:
         return max(verified, key=lambda address: CHANCE[email_kind(address, verified=True)]), ""
     if not known:
         return "", "no e-mail found"
-    if all(results.get(address) is Result.DEAD for address in known):
+    if all(results.get(address) is VerificationResult.DEAD for address in known):
         return "", f"its address is dead: {known[0]}"
-    return "", f"its address is not verified: {next(a for a in known if results.get(a) is not Result.DEAD)}"
+    return "", f"its address is not verified: {next(a for a in known if results.get(a) is not VerificationResult.DEAD)}"
 
 
 def once_each(letters: Sequence[Letter]) -> list[Letter]:

@@ -3,13 +3,18 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from openacorn.errors import InvalidInput
 
-class ResultError(ValueError):
+
+class ResultError(InvalidInput):
     """A result that lacks something; the message says what."""
+
+    where = "result"
+    remedy = "choose otherwise; nothing was changed"
 
 
 @dataclass(frozen=True, slots=True)
-class Result:
+class ContactResult:
     """id: as it is stored and shown. stage: where the business then is on its lists, "" to leave it; outcome: what the chance of
     winning learns ("" nothing); standing: what the business then is to us, None to leave it; step: what it is in the history."""
 
@@ -20,18 +25,18 @@ class Result:
     step: Literal["talk", "mail", "attempt"] = "talk"
 
 
-RESULTS: dict[str, Result] = {
+RESULTS: dict[str, ContactResult] = {
     result.id: result
     for result in (
-        Result("no answer", step="attempt"),
-        Result("call back", "contacted", "contacted"),
-        Result("mailed", "contacted", "contacted", step="mail"),
-        Result("talking", "talking", "contacted", "in conversation"),
-        Result("proposed", "proposed", "contacted", "in conversation"),
-        Result("won", "won", "won", "client"),
-        Result("lost", "lost", "lost", ""),
-        Result("not interested", "lost", "lost", ""),
-        Result("refused", "lost", "lost", "refused"),
+        ContactResult("no answer", step="attempt"),
+        ContactResult("call back", "contacted", "contacted"),
+        ContactResult("mailed", "contacted", "contacted", step="mail"),
+        ContactResult("talking", "talking", "contacted", "in conversation"),
+        ContactResult("proposed", "proposed", "contacted", "in conversation"),
+        ContactResult("won", "won", "won", "client"),
+        ContactResult("lost", "lost", "lost", ""),
+        ContactResult("not interested", "lost", "lost", ""),
+        ContactResult("refused", "lost", "lost", "refused"),
     )
 }
 """Refused: they asked not to be contacted again. Not interested: in this, for now."""
@@ -40,7 +45,7 @@ BY_STAGE = {"contacted": "call back", "talking": "talking", "proposed": "propose
 """Stage that a card is moved to → the result that it stands for."""
 
 
-def result_of(name: str) -> Result:
+def result_of(name: str) -> ContactResult:
     """A result by its id. Raises ResultError."""
     if name not in RESULTS:
         raise ResultError(f"{name!r} is no result; choose from {', '.join(RESULTS)}")

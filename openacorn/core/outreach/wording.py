@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 
-from openacorn.core.angles.angle import Angle
+from openacorn.core.desk.angle import Angle
 
 
 def filled(line: str, *, name: str, town: str, trade: str) -> str:

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 from openacorn.core.audit.check import Check
 from openacorn.core.audit.finding import Evidence, Finding, Outcome
-from openacorn.core.scoring.opportunity import Opportunity
+from openacorn.core.score.opportunity import Opportunity
 
 MAX_AGE = timedelta(days=14)
 """Older facts are looked at again before a pitch leaves, or not claimed (DESIGN §4)."""
@@ -32,7 +32,7 @@ class Claim:
 
 
 @dataclass(frozen=True, slots=True)
-class Unsaid:
+class Withheld:
     """A finding that is not claimed, and why."""
 
     check: str
@@ -41,11 +41,11 @@ class Unsaid:
 
 
 @dataclass(frozen=True, slots=True)
-class Sayable:
+class ClaimSet:
     """claims: what matters most first; unsaid: gaps that are not claimed, for the agency's eyes."""
 
     claims: tuple[Claim, ...]
-    unsaid: tuple[Unsaid, ...]
+    withheld: tuple[Withheld, ...]
 
 
 def too_old(at: str, now: datetime) -> bool:
@@ -63,7 +63,7 @@ def line_holds(needs: Iterable[str], findings: Mapping[str, Finding], now: datet
     return all(check != MODELLED and check in findings and is_fresh(findings[check], now) for check in needs)
 
 
-def _unsayable(check: Check, finding: Finding, now: datetime) -> str:
+def _reason_to_withhold(check: Check, finding: Finding, now: datetime) -> str:
     """Why a finding may not be claimed, "" if it may."""
     if check.owner is None or not _text(check, finding.outcome):
         return "is never told to an owner"
@@ -97,16 +97,16 @@ def weights(offers: Iterable[Opportunity], lead: str = "") -> dict[str, float]:
     return found
 
 
-def sayable(
+def select_claims(
     checks: Sequence[Check], findings: Mapping[str, Finding], matters: Mapping[str, float], now: datetime
-) -> Sayable:
+) -> ClaimSet:
     """Sort the gaps and half-gaps into what is claimed and what is not. matters: check → weight; now: with a time zone."""
     wrong = [(check, found) for check in checks if (found := findings.get(check.id)) and found.outcome in CLAIMED]
-    said, unsaid = [], []
+    said, withheld = [], []
     for check, finding in wrong:
-        reason = _unsayable(check, finding, now)
+        reason = _reason_to_withhold(check, finding, now)
         if reason or check.owner is None:
-            unsaid.append(Unsaid(check.id, check.title, reason))
+            withheld.append(Withheld(check.id, check.title, reason))
         else:
             claim = Claim(
                 check.id, check.owner.topic, _text(check, finding.outcome), check.why, check.owner.remedy,
@@ -116,4 +116,4 @@ def sayable(
     covered = {other for _, check in said if check.owner for other in check.owner.instead_of}
     kept = [(claim, check) for claim, check in said if claim.check not in covered]
     kept.sort(key=lambda pair: (-matters.get(pair[0].check, 0.0), pair[0].outcome is not Outcome.GAP, -pair[1].weight))
-    return Sayable(tuple(claim for claim, _ in kept), tuple(unsaid))
+    return ClaimSet(tuple(claim for claim, _ in kept), tuple(withheld))

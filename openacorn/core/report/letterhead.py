@@ -3,6 +3,8 @@
 import re
 from dataclasses import dataclass
 
+from openacorn.errors import InvalidInput
+
 PAPER, INK = "#ffffff", "#1f211b"
 READABLE = 4.5
 """Least contrast of text (WCAG 2.2, success criterion 1.4.3)."""
@@ -10,8 +12,11 @@ READABLE = 4.5
 STEP = 0.06
 
 
-class LetterheadError(ValueError):
+class LetterheadError(InvalidInput):
     """A letterhead that cannot be used; the message says what is wrong."""
+
+    where = "letterhead"
+    remedy = "change that and try again; nothing you entered is lost"
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.finding import Finding, Outcome
-from openacorn.core.audit.marks import group_marks
-from openacorn.core.report.claims import Claim, Sayable
+from openacorn.core.audit.group_grades import group_marks
+from openacorn.core.report.claims import Claim, ClaimSet
 
 MOST_CLAIMS = 5
 """More than a handful is not read, and looks like an attack (common practice)."""
@@ -117,7 +117,7 @@ def _marks(checks: tuple[Check, ...], findings: Mapping[str, Finding]) -> tuple[
 def compose(
     checks: Sequence[Check],
     findings: Mapping[str, Finding],
-    said: Sayable,
+    said: ClaimSet,
     *,
     name: str,
     website: str,

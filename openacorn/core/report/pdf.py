@@ -10,9 +10,14 @@ from typing import Any
 
 from fontTools.ttLib import TTFont
 
+from openacorn.errors import NotPossibleHere
 
-class NoPdf(Exception):
+
+class NoPdf(NotPossibleHere):
     """PDFs cannot be made here; the message says what is missing."""
+
+    where = "pdf"
+    remedy = "install Pango (Debian: libpango-1.0-0 and libpangoft2-1.0-0), or print the page from a browser"
 
 
 logging.getLogger("weasyprint").setLevel(logging.ERROR)  # it warns of every rule that is meant for browsers alone

@@ -4,6 +4,8 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
+from openacorn.errors import InvalidInput
+
 _WORD = re.compile(r"[^\w]+")
 
 
@@ -29,8 +31,11 @@ class Trade:
     codes: tuple[str, ...] = ()
 
 
-class UnknownTrade(ValueError):
+class UnknownTrade(InvalidInput):
     """A trade id that nobody defined; the message lists what there is."""
+
+    where = "trades"
+    remedy = "pick a trade from the list"
 
 
 def singular(word: str) -> str:

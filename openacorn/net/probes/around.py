@@ -7,9 +7,9 @@ from datetime import UTC, datetime
 from email.utils import parsedate_to_datetime
 from urllib.parse import urljoin, urlsplit
 
-from openacorn.core.audit.around import Crawling
 from openacorn.core.audit.evidence import Failure, FileKind, PageFacts, Weighed, Weights
 from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.offsite import Crawling
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError
 from openacorn.net.probes.robots import Robots

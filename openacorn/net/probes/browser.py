@@ -16,12 +16,12 @@ import time
 from dataclasses import dataclass, replace
 from typing import Any
 
+from openacorn.clock import utc_now
 from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.extract.tags import find_tags
-from openacorn.core.region import region_of
+from openacorn.core.geo.region import region_of
 from openacorn.net.probes.proxy import GuardedProxy
-from openacorn.net.probes.site import now
 from openacorn.net.resolver import GuardedResolver
 from openacorn.settings import Settings
 
@@ -69,7 +69,7 @@ class NoBrowser(RuntimeError):
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
+class BrowserVisit:
     """What the browser saw, and pictures of it (WebP): kind → bytes."""
 
     rendered: Rendered
@@ -94,7 +94,7 @@ class BrowserProbe:
         self._room = asyncio.Semaphore(most)
         self._seconds = seconds
 
-    async def look(self, url: str) -> Seen:
+    async def look(self, url: str) -> BrowserVisit:
         """Open a site on a phone and on a desk. Raises NoBrowser; what the site does wrong is in the result."""
         paths = browser_paths()
         if paths is None:
@@ -117,8 +117,8 @@ class BrowserProbe:
             return replace(seen, rendered=replace(seen.rendered, refused=tuple(dict.fromkeys(proxy.refused))[:20]))
 
 
-def _failed(url: str, why: str) -> Seen:
-    return Seen(Rendered(url, now(), failed=why), {})
+def _failed(url: str, why: str) -> BrowserVisit:
+    return BrowserVisit(Rendered(url, utc_now(), failed=why), {})
 
 
 class _Session:
@@ -140,7 +140,7 @@ class _Session:
                     os.killpg(self._group, signal.SIGKILL)
                 self._group = 0
 
-    def look(self, url: str) -> Seen:
+    def look(self, url: str) -> BrowserVisit:
         """The whole visit, in the calling thread."""
         with tempfile.TemporaryDirectory(prefix="acorn-browser-", ignore_cleanup_errors=True) as home:
             service = self._start_driver(home)
@@ -194,12 +194,12 @@ class _Session:
         """One command of the browser's own protocol."""
         return self._driver.execute("executeCdpCommand", {"cmd": command, "params": params})["value"]
 
-    def _visit(self, url: str) -> Seen:
-        at = now()
+    def _visit(self, url: str) -> BrowserVisit:
+        at = utc_now()
         phone, phone_told = self._open(url, PHONE, mobile=True, slow=True)
         requests = self._requests()
         if str(phone_told["at"]).startswith(ERROR_PAGE):
-            return Seen(Rendered(url, at, failed="the browser could not open it"), {})
+            return BrowserVisit(Rendered(url, at, failed="the browser could not open it"), {})
         pictures = {"phone": phone}
         html, final = str(phone_told["html"])[:MAX_HTML], str(self._driver.current_url)
         pictures["desk"], _ = self._open(url, DESK, mobile=False, slow=False)
@@ -210,7 +210,7 @@ class _Session:
             width=PHONE[0], content_width=int(phone_told["wide"]), requests=tuple(requests[:MAX_REQUESTS]),
             waited_s=LOAD_SECONDS, fired=find_tags(requests),
         )  # fmt: skip
-        return Seen(rendered, pictures)
+        return BrowserVisit(rendered, pictures)
 
     def _open(self, url: str, size: tuple[int, int], *, mobile: bool, slow: bool) -> tuple[bytes, dict[str, Any]]:
         tell = self._tell

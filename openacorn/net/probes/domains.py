@@ -3,8 +3,8 @@
 import asyncio
 from collections.abc import Sequence
 
-from openacorn.core.audit.around import MailDomain
 from openacorn.core.audit.hosts import registrable_domain
+from openacorn.core.audit.offsite import MailDomain
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError
 

@@ -6,11 +6,11 @@ import smtplib
 import time
 from collections.abc import Sequence
 
+from openacorn.clock import utc_now
 from openacorn.core.audit.extract.contacts import clean_email
-from openacorn.core.audit.verification import Result, Stage, Verified
+from openacorn.core.audit.verification import Stage, VerificationResult, Verified
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError
-from openacorn.net.probes.site import now
 
 TALK_SECONDS = 15.0
 AGAIN_AFTER_S = 2.0
@@ -34,7 +34,9 @@ class MailboxProbe:
         for address in addresses:
             clean = clean_email(address)
             if clean is None:
-                found[address] = Verified(address, Result.DEAD, Stage.SYNTAX, "this is no e-mail address", now())
+                found[address] = Verified(
+                    address, VerificationResult.DEAD, Stage.SYNTAX, "this is no e-mail address", utc_now()
+                )
             else:
                 by_domain.setdefault(clean.partition("@")[2], []).append(address)
         for verdicts in await asyncio.gather(*(self._domain(*item) for item in by_domain.items())):
@@ -42,15 +44,15 @@ class MailboxProbe:
         return [found[address] for address in addresses]
 
     async def _domain(self, domain: str, addresses: list[str]) -> list[Verified]:
-        def all_as(result: Result, stage: Stage, detail: str) -> list[Verified]:
-            return [Verified(address, result, stage, detail, now()) for address in addresses]
+        def all_as(result: VerificationResult, stage: Stage, detail: str) -> list[Verified]:
+            return [Verified(address, result, stage, detail, utc_now()) for address in addresses]
 
         try:
             hosts = await self._client.records(domain, "MX")
         except FetchError as error:
-            return all_as(Result.UNKNOWN, Stage.DOMAIN, f"the name server did not answer: {error}")
+            return all_as(VerificationResult.UNKNOWN, Stage.DOMAIN, f"the name server did not answer: {error}")
         if hosts == ["."]:
-            return all_as(Result.DEAD, Stage.MX, f"{domain} says that it takes no mail")
+            return all_as(VerificationResult.DEAD, Stage.MX, f"{domain} says that it takes no mail")
         why = ""
         # without an MX record the domain's own address takes its mail (RFC 5321, 5.1)
         for host in hosts[:2] or [domain]:
@@ -59,7 +61,9 @@ class MailboxProbe:
             except FetchError as error:
                 why = str(error)
                 if not hosts:
-                    return all_as(Result.DEAD, Stage.DOMAIN, f"{domain} has neither a mail server nor an address")
+                    return all_as(
+                        VerificationResult.DEAD, Stage.DOMAIN, f"{domain} has neither a mail server nor an address"
+                    )
                 continue
             try:
                 return await asyncio.wait_for(
@@ -67,7 +71,7 @@ class MailboxProbe:
                 )
             except (OSError, smtplib.SMTPException, TimeoutError) as error:
                 why = f"{host}: {type(error).__name__}: {error}"[:160]
-        return all_as(Result.UNKNOWN, Stage.MX, f"the mail server could not be asked ({why})")
+        return all_as(VerificationResult.UNKNOWN, Stage.MX, f"the mail server could not be asked ({why})")
 
     def _talk(self, ip: str, port: int, domain: str, addresses: list[str]) -> list[Verified]:
         """One talk (RFC 5321, 4.1.1): an address that cannot exist is asked for too, which tells a server that takes all."""
@@ -92,8 +96,16 @@ class MailboxProbe:
         told = f"{code} {said}"
         if code < 300:
             if takes_all:
-                return Verified(address, Result.RISKY, Stage.MAILBOX, f"the server takes any address ({told})", now())
-            return Verified(address, Result.VALID, Stage.MAILBOX, told, now())
+                return Verified(
+                    address,
+                    VerificationResult.RISKY,
+                    Stage.MAILBOX,
+                    f"the server takes any address ({told})",
+                    utc_now(),
+                )
+            return Verified(address, VerificationResult.VALID, Stage.MAILBOX, told, utc_now())
         if code >= 500 and not any(word in said.lower() for word in POLICY):
-            return Verified(address, Result.DEAD, Stage.MAILBOX, told, now())
-        return Verified(address, Result.UNKNOWN, Stage.MAILBOX, f"the server would not say ({told})", now())
+            return Verified(address, VerificationResult.DEAD, Stage.MAILBOX, told, utc_now())
+        return Verified(
+            address, VerificationResult.UNKNOWN, Stage.MAILBOX, f"the server would not say ({told})", utc_now()
+        )

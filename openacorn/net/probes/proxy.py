@@ -10,7 +10,7 @@ from types import TracebackType
 from typing import Self
 
 from openacorn.net.errors import FetchError
-from openacorn.net.resolver import GuardedResolver, NameError_
+from openacorn.net.resolver import GuardedResolver, UnknownNameError
 
 HEAD_LIMIT = 64_000
 CONNECT_SECONDS = 8.0
@@ -77,7 +77,7 @@ class GuardedProxy:
     async def _connect(self, host: str, port: int) -> tuple[asyncio.StreamReader, asyncio.StreamWriter]:
         try:
             (found, *_) = await self._resolver.resolve(host, port)
-        except (FetchError, NameError_):
+        except (FetchError, UnknownNameError):
             self.refused.append(host)
             raise
         async with asyncio.timeout(CONNECT_SECONDS):

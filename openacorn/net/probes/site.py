@@ -7,16 +7,16 @@ import asyncio
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime
 from urllib.parse import urljoin, urlsplit
 
+from openacorn.clock import utc_now
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.around import Crawling, MailDomain
 from openacorn.core.audit.evidence import Certificate, Crawl, Failure, PageFacts, Pages, TlsProblem, Visit, Weights
 from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.audit.extract.links import site_links
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.hosts import borrowed, host_of
+from openacorn.core.audit.offsite import Crawling, MailDomain
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.probes.around import REDIRECTS, find_sitemap, https_works, sent_to_https, weigh
@@ -43,11 +43,6 @@ KEPT_HEADERS = (
     "x-powered-by",
 )
 HTML_TYPES = ("text/html", "application/xhtml", "text/plain", "")
-
-
-def now() -> str:
-    """The time as ISO 8601, UTC, whole seconds."""
-    return datetime.now(UTC).isoformat(timespec="seconds")
 
 
 @dataclass(slots=True)
@@ -92,7 +87,9 @@ class SiteProbe:
         """
         started = time.monotonic()
         seconds = self._seconds + SECONDS_A_PAGE * max(0, pages - 1 - INNER_PAGES)
-        notes = _Notes(Visit(listed, listed, now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time"))
+        notes = _Notes(
+            Visit(listed, listed, utc_now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time")
+        )
         try:
             async with asyncio.timeout(seconds):
                 await self._visit(listed, notes, deep=deep, most=pages)
@@ -106,7 +103,7 @@ class SiteProbe:
         return crawl, tuple(notes.raw)
 
     async def _visit(self, listed: str, notes: "_Notes", *, deep: bool, most: int) -> None:
-        at = now()
+        at = utc_now()
         try:
             url = clean_url(listed)
         except AddressError as error:
@@ -227,7 +224,7 @@ class SiteProbe:
     def _read(self, answer: Answer, notes: "_Notes") -> PageFacts:
         content_type = answer.headers.get("content-type", "")
         text, fault = decode_html(answer.body, content_type)
-        at = now()
+        at = utc_now()
         notes.raw.append(RawPage(answer.url, at, content_type, answer.body))
         facts = read_page(text, answer.url, at, self._region_of(host_of(answer.url)), answer.wire_bytes)
         return replace(facts, charset_problem=fault) if fault else facts

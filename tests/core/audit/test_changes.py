@@ -7,7 +7,7 @@ import pytest
 from openacorn.core.audit.changes import changes
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.finding import Finding, Outcome
-from openacorn.core.audit.marks import group_marks
+from openacorn.core.audit.group_grades import group_marks
 
 
 def said(**outcomes: str) -> dict[str, Finding]:

@@ -17,7 +17,7 @@ from openacorn.core.audit.extract.site_name import site_name
 from openacorn.core.audit.extract.socials import profile_of
 from openacorn.core.audit.extract.text import visible_text
 from openacorn.core.audit.hosts import borrowed, registrable_domain
-from openacorn.core.region import region_of
+from openacorn.core.geo.region import region_of
 from tests.core.audit.reading import page
 
 EMAILS = [

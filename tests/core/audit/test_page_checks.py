@@ -5,7 +5,6 @@ from typing import Any
 
 import pytest
 
-from openacorn.core.audit.around import Crawling
 from openacorn.core.audit.assemble import assemble
 from openacorn.core.audit.check import run_checks
 from openacorn.core.audit.evidence import (
@@ -20,6 +19,7 @@ from openacorn.core.audit.evidence import (
     Weights,
 )
 from openacorn.core.audit.finding import Finding
+from openacorn.core.audit.offsite import Crawling
 from tests.core.audit.reading import AT, URL, page
 
 LISTING = ListingFacts(

@@ -7,7 +7,7 @@ import pytest
 
 from openacorn.core.audit.check import run_checks
 from openacorn.core.audit.reputation import PROFILE, LocalRank, Reputation, SocialPage, differences
-from openacorn.core.listing import Listing
+from openacorn.core.gather.listing import Listing
 
 AT = "2026-09-01T00:00:00+00:00"
 SAID = Reputation("s", AT, 40, 4.5, True, 9, (), PROFILE, 25, 0.6, 0.6, ("a", "b"), ())

@@ -2,8 +2,15 @@
 
 import pytest
 
-from openacorn.core.audit.verdict_table import Columns, VerdictsError, guess_columns, read_line, read_result, read_table
-from openacorn.core.audit.verification import Line, Result, Stage
+from openacorn.core.audit.verdict_table import (
+    VerdictColumns,
+    VerdictsError,
+    guess_columns,
+    read_line,
+    read_result,
+    read_table,
+)
+from openacorn.core.audit.verification import Line, Stage, VerificationResult
 
 AT = "2026-05-01T09:00:00+00:00"
 
@@ -27,14 +34,20 @@ def test_words_for_lines(word: str, line: str) -> None:
 @pytest.mark.parametrize(
     ("heads", "columns"),
     [
-        (["E-mail", "Status"], Columns("E-mail", "Status")),
-        (["Phone Number", "Valid", "Line-Type"], Columns("Phone Number", "Valid")),  # a hyphen is kept, as in "e-mail"
-        (["phone", "valid", "line type", "Checked At"], Columns("phone", "valid", "", "line type", "Checked At")),
-        (["email", "status", "sub_status"], Columns("email", "status", "sub_status")),
-        (["a", "b"], Columns()),
+        (["E-mail", "Status"], VerdictColumns("E-mail", "Status")),
+        (
+            ["Phone Number", "Valid", "Line-Type"],
+            VerdictColumns("Phone Number", "Valid"),
+        ),  # a hyphen is kept, as in "e-mail"
+        (
+            ["phone", "valid", "line type", "Checked At"],
+            VerdictColumns("phone", "valid", "", "line type", "Checked At"),
+        ),
+        (["email", "status", "sub_status"], VerdictColumns("email", "status", "sub_status")),
+        (["a", "b"], VerdictColumns()),
     ],
 )
-def test_columns_are_guessed_by_their_heads(heads: list[str], columns: Columns) -> None:
+def test_columns_are_guessed_by_their_heads(heads: list[str], columns: VerdictColumns) -> None:
     assert guess_columns(heads) == columns
 
 
@@ -45,13 +58,13 @@ def test_addresses_and_numbers_with_stage_line_and_time() -> None:
         {"who": "+61 491 570 156", "said": "", "why": "", "kind": "voip", "day": "3/4/2026"},
         {"who": "nobody", "said": "ok", "why": "", "kind": "", "day": ""},
     ]
-    found, strange = read_table(rows, AT, "AU", Columns("who", "said", "why", "kind", "day"))
+    found, strange = read_table(rows, AT, "AU", VerdictColumns("who", "said", "why", "kind", "day"))
     assert [(v.address, v.result, v.stage, v.line, v.at) for v in found] == [
-        ("a@gull.example", Result.DEAD, Stage.MAILBOX, Line.NOT_SAID, "2026-04-02T00:00:00+00:00"),
-        ("+61255501234", Result.VALID, Stage.OUTSIDE, Line.MOBILE, "2026-04-02T00:00:00+00:00"),
+        ("a@gull.example", VerificationResult.DEAD, Stage.MAILBOX, Line.NOT_SAID, "2026-04-02T00:00:00+00:00"),
+        ("+61255501234", VerificationResult.VALID, Stage.OUTSIDE, Line.MOBILE, "2026-04-02T00:00:00+00:00"),
         (
             "+61491570156",
-            Result.UNKNOWN,
+            VerificationResult.UNKNOWN,
             Stage.OUTSIDE,
             Line.VOIP,
             AT,
@@ -67,11 +80,11 @@ def test_addresses_and_numbers_with_stage_line_and_time() -> None:
         ([], None, "no rows"),
         ([{"email": "a@b.example"}], None, "no column for the result"),
         ([{"result": "ok"}], None, "no column for the address"),
-        ([{"email": "a@b.example", "result": "ok"}], Columns("mail", "result"), "no column 'mail'; there are email, result"),
+        ([{"email": "a@b.example", "result": "ok"}], VerdictColumns("mail", "result"), "no column 'mail'; there are email, result"),
     ],
 )  # fmt: skip
 def test_a_table_that_cannot_be_read_says_what_is_missing(
-    rows: list[dict[str, str]], columns: Columns | None, message: str
+    rows: list[dict[str, str]], columns: VerdictColumns | None, message: str
 ) -> None:
     with pytest.raises(VerdictsError, match=message):
         read_table(rows, AT, "AU", columns)

@@ -7,10 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pyproj import Geod
 
+from openacorn.core.gather.planning import CutShort, expected_requests, first_by_tiles, is_full, narrower
 from openacorn.core.geo.geodesy import AreaError, Circle, Point, checked_circle, destination, distance_m
 from openacorn.core.geo.territory import Area, Territory
 from openacorn.core.geo.tiles import Tile, bounding_tile
-from openacorn.core.planning import CutShort, expected_requests, first_by_tiles, is_full, narrower
 
 LATS, LONS = st.floats(-80, 80), st.floats(-180, 180)
 

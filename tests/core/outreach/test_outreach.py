@@ -6,17 +6,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from openacorn.core.angles.angle import Angle, shipped_angles
-from openacorn.core.audit.verification import Result
+from openacorn.core.audit.verification import VerificationResult
+from openacorn.core.desk.angle import Angle, shipped_angles
+from openacorn.core.match.relationship import KINDS
 from openacorn.core.outreach.call_sheet import numbers_of
 from openacorn.core.outreach.local_time import local_times
 from openacorn.core.outreach.mailing import Letter, best_address, once_each
 from openacorn.core.outreach.objections import BY_SERVICE, objections
 from openacorn.core.outreach.results import BY_STAGE, RESULTS, ResultError, result_of
 from openacorn.core.outreach.wording import best_angle, filled
-from openacorn.core.scoring.reach import Channel, ChannelKind
-from openacorn.core.scoring.service import all_services
-from openacorn.core.standing import KINDS
+from openacorn.core.score.reach import Channel, ChannelKind
+from openacorn.core.score.service import all_services
 
 NOW = datetime(2026, 7, 1, 0, 30, tzinfo=UTC)
 
@@ -77,20 +77,20 @@ def test_the_angle_to_begin_with_sells_the_service() -> None:
 
 RESULTS_BY_ADDRESS = st.dictionaries(
     st.sampled_from(["info@kelp.example", "ada@kelp.example", "bo@kelp.example", "office@kelp.example"]),
-    st.sampled_from(list(Result)),
+    st.sampled_from(list(VerificationResult)),
 )
 
 
 @given(RESULTS_BY_ADDRESS)
-def test_only_a_verified_address_is_written_to(results: dict[str, Result]) -> None:
+def test_only_a_verified_address_is_written_to(results: dict[str, VerificationResult]) -> None:
     address, reason = best_address(results, results)
     assert bool(address) != bool(reason)
-    valid = [item for item in results if results[item] is Result.VALID]
+    valid = [item for item in results if results[item] is VerificationResult.VALID]
     assert (address in valid) if valid else (address == "")
     if {"ada@kelp.example", "bo@kelp.example"} & set(valid):
         assert address.split("@")[0] in {"ada", "bo"}  # a person before a shared inbox
     if results and not valid:
-        assert ("dead" in reason) == all(item is Result.DEAD for item in results.values())
+        assert ("dead" in reason) == all(item is VerificationResult.DEAD for item in results.values())
 
 
 @given(

@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 
 from openacorn.core.audit.check import Group, all_checks
 from openacorn.core.audit.finding import Evidence, Finding, Outcome, Value
-from openacorn.core.report.claims import MAX_AGE, MODELLED, line_holds, sayable, weights
+from openacorn.core.report.claims import MAX_AGE, MODELLED, line_holds, select_claims, weights
 from openacorn.core.report.owners_page import MOST_CLAIMS, PLAIN, OwnersFacts, compose, verdict
-from openacorn.core.scoring.fit import Fit
-from openacorn.core.scoring.opportunity import score_service
-from openacorn.core.scoring.reach import Reach
-from openacorn.core.scoring.service import all_services
+from openacorn.core.score.fit import Fit
+from openacorn.core.score.opportunity import score_service
+from openacorn.core.score.reach import Reach
+from openacorn.core.score.service import all_services
 
 NOW = datetime(2026, 11, 26, 9, tzinfo=UTC)
 CHECKS = all_checks()
@@ -27,7 +27,7 @@ def found(outcome: Outcome, days: float = 0, *, bare: bool = False, value: Value
 
 
 def composed(findings: dict[str, Finding]) -> OwnersFacts:
-    said = sayable(CHECKS, findings, {}, NOW)
+    said = select_claims(CHECKS, findings, {}, NOW)
     return compose(
         CHECKS, findings, said, name="Kelp", website="https://kelp.example/",
         looked_at=NOW.isoformat(), pages=3, peers=None,
@@ -42,14 +42,14 @@ FINDINGS = st.dictionaries(
 
 @given(FINDINGS)
 def test_a_claim_is_known_seen_lately_and_never_modelled(findings: dict[str, Finding]) -> None:
-    said = sayable(CHECKS, findings, {}, NOW)
+    said = select_claims(CHECKS, findings, {}, NOW)
     for claim in said.claims:
         finding = findings[claim.check]
         assert finding.outcome in {Outcome.GAP, Outcome.PARTIAL}
         assert claim.text == (TOLD[claim.check].claim if finding.outcome is Outcome.GAP else TOLD[claim.check].partly)
         assert NOW - datetime.fromisoformat(claim.evidence[0].at) <= MAX_AGE
         assert claim.check != MODELLED
-    claimed, left = {claim.check for claim in said.claims}, {item.check for item in said.unsaid}
+    claimed, left = {claim.check for claim in said.claims}, {item.check for item in said.withheld}
     wrong = {check for check, finding in findings.items() if finding.outcome in {Outcome.GAP, Outcome.PARTIAL}}
     assert claimed.isdisjoint(left)
     covered = {other for check in claimed for other in TOLD[check].instead_of}
@@ -148,8 +148,8 @@ def test_what_speaks_for_the_service_worth_most_comes_first() -> None:
         )
     )
     findings = {check: found(outcome) for check, outcome in outcomes.items()}
-    assert sayable(CHECKS, findings, matters, NOW).claims[0].check == "viewport"
-    led = sayable(CHECKS, findings, weights(offers, "domain_mail"), NOW)
+    assert select_claims(CHECKS, findings, matters, NOW).claims[0].check == "viewport"
+    led = select_claims(CHECKS, findings, weights(offers, "domain_mail"), NOW)
     assert led.claims[0].check == "spf"
 
 

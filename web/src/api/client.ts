@@ -2,23 +2,23 @@ import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-export type Business = Schemas["BusinessTold"];
-export type Finding = Schemas["FindingTold"];
-export type Opportunity = Schemas["OpportunityTold"];
+export type Business = Schemas["BusinessResponse"];
+export type Finding = Schemas["FindingResponse"];
+export type Opportunity = Schemas["OpportunityResponse"];
 export type CheckInfo = Schemas["CheckInfo"];
-export type Service = Schemas["ServiceTold"];
-export type ServiceAsked = Schemas["ServiceAsked"];
-export type Angle = Schemas["AngleTold"];
-export type Deed = Schemas["DeedTold"];
+export type Service = Schemas["ServiceResponse"];
+export type ServiceAsked = Schemas["ServiceRequest"];
+export type Angle = Schemas["AngleResponse"];
+export type Deed = Schemas["ActionResponse"];
 export type Trade = Schemas["TradeInfo"];
-export type Run = Schemas["RunTold"];
+export type Run = Schemas["RunResponse"];
 /** A plan as the form holds it: what it leaves out is as the API's defaults say. */
-export type Plan = Pick<Schemas["PlanAsked"], "trades" | "areas"> &
-  Partial<Omit<Schemas["PlanAsked"], "rules">> & { rules?: Partial<Schemas["RulesAsked"]> };
-export type Area = Schemas["AreaAsked"];
-export type Rules = Partial<Schemas["RulesAsked"]>;
+export type Plan = Pick<Schemas["PlanRequest"], "trades" | "areas"> &
+  Partial<Omit<Schemas["PlanRequest"], "rules">> & { rules?: Partial<Schemas["RulesRequest"]> };
+export type Area = Schemas["AreaRequest"];
+export type Rules = Partial<Schemas["RulesRequest"]>;
 export type Place = Schemas["PlaceFound"];
-export type Shortlist = Schemas["ShortlistTold"];
+export type Shortlist = Schemas["ShortlistResponse"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 

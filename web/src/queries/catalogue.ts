@@ -34,7 +34,7 @@ export const useTrades = () =>
 export function useAddTrade() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["TradeAsked"]) => told(client.POST("/api/trades", { body })),
+    mutationFn: (body: Schemas["TradeRequest"]) => told(client.POST("/api/trades", { body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["trades"] }),
   });
 }

@@ -15,7 +15,7 @@ export const useAngles = (live: boolean) =>
 export function useAddAngle() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["AngleAsked"]) => told(client.POST("/api/angles", { body })),
+    mutationFn: (body: Schemas["AngleRequest"]) => told(client.POST("/api/angles", { body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["angles"] }),
   });
 }
@@ -82,7 +82,7 @@ export const usePresets = () =>
 export function usePutPreset() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["PresetAsked"]) => told(client.POST("/api/presets", { body })),
+    mutationFn: (body: Schemas["PresetRequest"]) => told(client.POST("/api/presets", { body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["presets"] }),
   });
 }
@@ -140,7 +140,7 @@ export const useVersions = (service_id: string) =>
     enabled: service_id !== "",
   });
 
-function useServiceChange<T>(change: (asked: T) => Promise<Schemas["SavedTold"]>) {
+function useServiceChange<T>(change: (asked: T) => Promise<Schemas["SavedResponse"]>) {
   const cache = useQueryClient();
   return useMutation({ mutationFn: change, onSuccess: () => cache.invalidateQueries() });
 }

@@ -23,7 +23,7 @@ export const useRegionAreas = () =>
 export function useImportRegions() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["TextAsked"]) => told(client.POST("/api/regions", { body })),
+    mutationFn: (body: Schemas["TextRequest"]) => told(client.POST("/api/regions", { body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["regions"] }),
   });
 }
@@ -90,7 +90,7 @@ export const useDoubts = () =>
 export function useVerdict() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["VerdictAsked"]) => told(client.POST("/api/doubts", { body })),
+    mutationFn: (body: Schemas["VerdictRequest"]) => told(client.POST("/api/doubts", { body })),
     onSuccess: () => cache.invalidateQueries(),
   });
 }
@@ -139,14 +139,14 @@ export function useCorrect(id: number) {
 }
 
 /** A reading plan in the making; `secret` is there only once something was typed. */
-export type Draft = Schemas["ReadingPlanTold"] & { secret?: string | undefined };
+export type Draft = Schemas["RecipeResponse"] & { secret?: string | undefined };
 
 export const useReadingPlans = () =>
   useQuery({ queryKey: ["reading-plans"], queryFn: () => told(client.GET("/api/reading-plans")) });
 
 export const useTryPage = () =>
   useMutation({
-    mutationFn: (body: Schemas["PageAsked"]) => told(client.POST("/api/reading-plans/page", { body })),
+    mutationFn: (body: Schemas["PageRequest"]) => told(client.POST("/api/reading-plans/page", { body })),
   });
 
 export function useSavePlan() {
@@ -168,7 +168,7 @@ export const useStandings = () =>
 export function useAddStandings() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["StandingsAsked"]) => told(client.POST("/api/standings", { body })),
+    mutationFn: (body: Schemas["RelationshipsRequest"]) => told(client.POST("/api/standings", { body })),
     onSuccess: () => cache.invalidateQueries(),
   });
 }
@@ -220,13 +220,13 @@ export const useChangeEncoding = () =>
 
 export const usePaste = () =>
   useMutation({
-    mutationFn: (body: Schemas["PastedAsked"]) => told(client.POST("/api/imports/pasted", { body })),
+    mutationFn: (body: Schemas["PastedRequest"]) => told(client.POST("/api/imports/pasted", { body })),
   });
 
 export function useStartImport() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: ({ id, ...body }: Schemas["ImportAsked"] & { id: number }) =>
+    mutationFn: ({ id, ...body }: Schemas["ImportRequest"] & { id: number }) =>
       told(client.POST("/api/imports/{import_id}/start", { params: { path: { import_id: id } }, body })),
     onSuccess: () => cache.invalidateQueries(),
   });
@@ -254,7 +254,8 @@ export const useVerdictColumns = () =>
 export function useTakeVerdicts() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (asked: Schemas["VerdictsAsked"]) => told(client.POST("/api/verifications", { body: asked })),
+    mutationFn: (asked: Schemas["VerdictsRequest"]) =>
+      told(client.POST("/api/verifications", { body: asked })),
     onSuccess: () => cache.invalidateQueries(),
   });
 }

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, type Schemas, told } from "../api/client";
 
-export type CallSheet = Schemas["CallSheetTold"];
-export type OwnerPage = Schemas["OwnerPageTold"];
-export type ContactAsked = Partial<Schemas["ContactAsked"]> & { result: string };
+export type CallSheet = Schemas["CallSheetResponse"];
+export type OwnerPage = Schemas["OwnerPageResponse"];
+export type ContactAsked = Partial<Schemas["ContactRequest"]> & { result: string };
 
 /** Whom to call from a list now; of no list (0): who is due on any. */
 export const useCalls = (shortlist_id: number) =>
@@ -55,14 +55,14 @@ export const useOwnerPage = (business_id: number) =>
     enabled: business_id > 0,
   });
 
-type PagesAsked = Partial<Schemas["PagesAsked"]>;
+type PagesAsked = Partial<Schemas["PagesRequest"]>;
 
 /** Begins to make pages; the answer names the run that does it. */
 export function useMakePages() {
   const cache = useQueryClient();
   return useMutation({
     mutationFn: (asked: PagesAsked) =>
-      told(client.POST("/api/owner-pages", { body: asked as Schemas["PagesAsked"] })),
+      told(client.POST("/api/owner-pages", { body: asked as Schemas["PagesRequest"] })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["runs"] }),
   });
 }
@@ -118,7 +118,7 @@ export const useLetterhead = () =>
 export function usePutLetterhead() {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["LetterheadAsked"]) => told(client.PUT("/api/letterhead", { body })),
+    mutationFn: (body: Schemas["LetterheadRequest"]) => told(client.PUT("/api/letterhead", { body })),
     onSuccess: () => cache.invalidateQueries({ queryKey: ["letterhead"] }),
   });
 }
@@ -155,7 +155,7 @@ export const useMailing = (shortlist_id: number, days: number) =>
 export function useSendMailing(shortlist_id: number) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["MailingAsked"]) =>
+    mutationFn: (body: Schemas["MailingRequest"]) =>
       told(
         client.POST("/api/shortlists/{shortlist_id}/mailings", { params: { path: { shortlist_id } }, body }),
       ),

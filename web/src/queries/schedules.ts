@@ -8,7 +8,7 @@ export function useSetSchedule(sweep_id: number) {
   const cache = useQueryClient();
   const params = { params: { path: { sweep_id } } };
   return useMutation({
-    mutationFn: async (body: Schemas["ScheduleAsked"] | null) => {
+    mutationFn: async (body: Schemas["ScheduleRequest"] | null) => {
       if (body) await told(client.PUT("/api/sweeps/{sweep_id}/schedule", { ...params, body }));
       else await client.DELETE("/api/sweeps/{sweep_id}/schedule", params);
     },

@@ -43,7 +43,7 @@ export function useUnpick() {
   });
 }
 
-export type Member = Schemas["MemberTold"];
+export type Member = Schemas["MemberResponse"];
 
 /** A list by stages. */
 export const useBoard = (id: number) =>
@@ -57,7 +57,7 @@ export const useBoard = (id: number) =>
 export function useMove(shortlist_id: number) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["MoveAsked"]) =>
+    mutationFn: (body: Schemas["MoveRequest"]) =>
       told(
         client.POST("/api/shortlists/{shortlist_id}/members/move", {
           params: { path: { shortlist_id } },
@@ -79,7 +79,7 @@ export const useSteps = (id: number) =>
 export function useAddStep(id: number) {
   const cache = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["StepAsked"]) =>
+    mutationFn: (body: Schemas["ActivityRequest"]) =>
       told(
         client.POST("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } }, body }),
       ),

@@ -11,7 +11,7 @@ export const useRuns = () =>
 export const useEstimate = (plan: Plan) =>
   useQuery({
     queryKey: ["estimate", plan],
-    queryFn: () => told(client.POST("/api/sweeps/estimate", { body: plan as Schemas["PlanAsked"] })),
+    queryFn: () => told(client.POST("/api/sweeps/estimate", { body: plan as Schemas["PlanRequest"] })),
     enabled: plan.trades.length > 0 && plan.sources !== undefined && plan.sources.length > 0,
     placeholderData: keepPreviousData,
     retry: false,
@@ -21,7 +21,7 @@ export function useStartSweep() {
   const cache = useQueryClient();
   return useMutation({
     mutationFn: (asked: { name: string; plan: Plan }) =>
-      told(client.POST("/api/sweeps", { body: asked as Schemas["SweepAsked"] })),
+      told(client.POST("/api/sweeps", { body: asked as Schemas["SweepRequest"] })),
     onSuccess: () => cache.invalidateQueries(),
   });
 }
@@ -88,5 +88,5 @@ export function useRunCommand(run_id: number) {
 export const useSample = () =>
   useMutation({
     mutationFn: (plan: Plan) =>
-      told(client.POST("/api/sweeps/sample", { body: plan as Schemas["PlanAsked"] })),
+      told(client.POST("/api/sweeps/sample", { body: plan as Schemas["PlanRequest"] })),
   });

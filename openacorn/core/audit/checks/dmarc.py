@@ -1,9 +1,9 @@
 """Does the domain say what becomes of forged mail?"""
 
-from openacorn.core.audit.around import MailDomain
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.mail_records import read_dmarc
+from openacorn.core.audit.offsite import MailDomain
 
 
 def judge(mail: MailDomain) -> Finding:

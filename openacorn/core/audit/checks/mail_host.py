@@ -1,8 +1,8 @@
 """Can the business's own domain receive mail?"""
 
-from openacorn.core.audit.around import MailDomain
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+from openacorn.core.audit.offsite import MailDomain
 
 
 def judge(mail: MailDomain) -> Finding:

@@ -1,9 +1,9 @@
 """Is the business's name free as a domain?"""
 
-from openacorn.core.audit.around import DomainNames
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import ListingFacts
 from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, partial, unknown
+from openacorn.core.audit.offsite import DomainNames
 
 
 def judge(names: DomainNames, _listing: ListingFacts) -> Finding:

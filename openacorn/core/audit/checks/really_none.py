@@ -1,9 +1,9 @@
 """Is there really no website?"""
 
-from openacorn.core.audit.around import SiteSearch
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts
 from openacorn.core.audit.finding import Evidence, Finding, gap, partial, unknown
+from openacorn.core.audit.offsite import SiteSearch
 
 
 def judge(listing: ListingFacts, search: SiteSearch) -> Finding:

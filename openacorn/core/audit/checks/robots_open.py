@@ -1,8 +1,8 @@
 """Does robots.txt let search engines in?"""
 
-from openacorn.core.audit.around import Crawling
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+from openacorn.core.audit.offsite import Crawling
 
 
 def judge(crawling: Crawling) -> Finding:

@@ -1,9 +1,9 @@
 """A sitemap for search engines."""
 
-from openacorn.core.audit.around import Crawling
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
+from openacorn.core.audit.offsite import Crawling
 
 
 def judge(crawling: Crawling, pages: Pages) -> Finding:

@@ -1,9 +1,9 @@
 """Does the domain say who may send mail in its name?"""
 
-from openacorn.core.audit.around import MailDomain
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, partial
 from openacorn.core.audit.mail_records import read_spf
+from openacorn.core.audit.offsite import MailDomain
 
 WORDS = {
     "-": "mail from elsewhere fails",

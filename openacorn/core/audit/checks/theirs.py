@@ -5,7 +5,7 @@ from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.readable import hidden
 from openacorn.core.audit.streets import street_in
-from openacorn.core.matching.normalise import GENERIC, LEGAL
+from openacorn.core.match.normalise import GENERIC, LEGAL
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import normal_words
 

@@ -5,7 +5,7 @@ import io
 import re
 from collections.abc import Iterable, Iterator, Sequence
 
-from openacorn.core.export.format import Cell, Column, Format, Record
+from openacorn.core.export.format import Cell, Column, ExportRecord, Format
 
 FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r", "\uff1d", "\uff0b", "\uff0d", "\uff20")
 """Cells that a spreadsheet would run (OWASP, "CSV Injection"), full-width signs too: a leading apostrophe makes them text."""
@@ -29,7 +29,7 @@ def harmless(cell: Cell) -> str:
     return "'" + cell if cell.startswith(FORMULA_STARTS) or cell.lstrip().startswith(FORMULA_STARTS) else cell
 
 
-def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
+def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield the file in chunks: CRLF line ends, quotes doubled, one header line."""
     buffer = io.StringIO()
     writer = csv.writer(buffer, lineterminator="\r\n")

@@ -4,13 +4,13 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import orjson
 
-from openacorn.core.export.format import Column, Format, Record
+from openacorn.core.export.format import Column, ExportRecord, Format
 
 PLACES = 7
 """Digits after the point: about a centimetre (RFC 7946 section 11.2 warns of more than is known)."""
 
 
-def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
+def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield the collection feature by feature."""
     yield b'{"type":"FeatureCollection","features":['
     before = b"\n"

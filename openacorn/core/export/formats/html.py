@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 from html import escape
 
-from openacorn.core.export.format import Column, Format, Record
+from openacorn.core.export.format import Column, ExportRecord, Format
 
 STYLE = (
     "body{font:11px/1.35 sans-serif;margin:1cm}table{border-collapse:collapse;width:100%}thead{display:table-header-group}"
@@ -12,7 +12,7 @@ STYLE = (
 )
 
 
-def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
+def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield row by row."""
     heads = "".join(f'<th scope="col">{escape(column.title)}</th>' for column in columns)
     yield (

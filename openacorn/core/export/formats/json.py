@@ -4,10 +4,10 @@ from collections.abc import Iterable, Iterator, Sequence
 
 import orjson
 
-from openacorn.core.export.format import Column, Format, Record
+from openacorn.core.export.format import Column, ExportRecord, Format
 
 
-def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
+def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield the array object by object."""
     before = b"[\n"
     for record in records:

@@ -3,7 +3,7 @@
 import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
 
-from openacorn.core.export.format import Cell, Column, Format, Record
+from openacorn.core.export.format import Cell, Column, ExportRecord, Format
 
 LINE_OCTETS = 75
 """Longer lines are folded (RFC 6350 section 3.2)."""
@@ -56,7 +56,7 @@ def _lines(whole: dict[str, Cell]) -> Iterator[str]:
     yield "END:VCARD"
 
 
-def write(_columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
+def write(_columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield card by card. The format has places of its own: the chosen columns have no part in it."""
     for record in records:
         yield b"".join(folded(line) for line in _lines(dict(record.whole)))

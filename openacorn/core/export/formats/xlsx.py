@@ -9,7 +9,7 @@ from openpyxl.cell import WriteOnlyCell
 from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from openpyxl.styles import Font
 
-from openacorn.core.export.format import Cell, Column, Format, Record
+from openacorn.core.export.format import Cell, Column, ExportRecord, Format
 
 LONGEST = 32_767
 """Characters that a cell can hold (ECMA-376)."""
@@ -21,7 +21,7 @@ def _value(cell: Cell) -> Cell:
     return ILLEGAL_CHARACTERS_RE.sub("", cell)[:LONGEST] if isinstance(cell, str) else cell
 
 
-def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
+def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield the workbook in chunks; rows go to a file as they come."""
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Businesses")

@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterable, Iterator, Sequence
 from xml.sax.saxutils import escape
 
-from openacorn.core.export.format import Column, Format, Record
+from openacorn.core.export.format import Column, ExportRecord, Format
 
 _FORBIDDEN = re.compile("[^\\t\\n\\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 """Everything that is no Char of XML 1.0 (production 2)."""
@@ -12,7 +12,7 @@ _FORBIDDEN = re.compile("[^\\t\\n\\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010f
 _NO_NAME = re.compile(r"[^\w.-]")
 
 
-def write(columns: Sequence[Column], records: Iterable[Record]) -> Iterator[bytes]:
+def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield element by element; a cell that is not known is left out."""
     names = [_NO_NAME.sub("_", column.id) for column in columns]
     yield b'<?xml version="1.0" encoding="UTF-8"?>\n<businesses>\n'

@@ -225,7 +225,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
   );
 }
 
-type Preset = Schemas["PresetTold"];
+type Preset = Schemas["PresetResponse"];
 
 /** Where a saved export is delivered, and how the last delivery there ended. */
 function Target({ preset, target, to }: { preset: Preset; target: string; to: string }) {

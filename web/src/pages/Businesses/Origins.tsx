@@ -134,7 +134,7 @@ function FactLine({ business, fact, corrected }: FactProps) {
   );
 }
 
-function Listings({ id, origins }: { id: number; origins: Schemas["OriginsTold"] }) {
+function Listings({ id, origins }: { id: number; origins: Schemas["OriginsResponse"] }) {
   const split = useSplit(id);
   const forget = useForget();
   const [away, setAway] = useState<ReadonlySet<number>>(new Set());

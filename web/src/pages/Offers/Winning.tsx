@@ -20,7 +20,7 @@ import { useAddress } from "../../lib/useAddress";
 import { useStatus } from "../../queries/catalogue";
 import { useChooseOdds, useOdds } from "../../queries/desk";
 
-type Odds = Schemas["OddsTold"];
+type Odds = Schemas["WinModelResponse"];
 const INK = "#5b5d50";
 const ACORN = "#a4531c";
 const tick = { fontSize: 11, fill: INK };

@@ -163,13 +163,13 @@ export default function CallSheet({ sheet, services, service, onService, currenc
           ))}
         </dl>
       </Part>
-      {sheet.unsaid.length > 0 && (
+      {sheet.withheld.length > 0 && (
         <details className="mt-3">
           <summary className="cursor-pointer text-leaf-dark">
-            Not to be claimed: {sheet.unsaid.length}
+            Not to be claimed: {sheet.withheld.length}
           </summary>
           <ul className="text-soft">
-            {sheet.unsaid.map((item) => (
+            {sheet.withheld.map((item) => (
               <li key={item.check}>
                 {item.title} {item.reason}
               </li>

@@ -4,7 +4,7 @@ import { BOX, Button, ErrorNote } from "../../components/Bits";
 import { useLetterhead, usePutLetterhead, usePutLogo } from "../../queries/outreach";
 import Nav from "./Nav";
 
-type Head = Schemas["LetterheadTold"];
+type Head = Schemas["LetterheadResponse"];
 type Field = "name" | "person" | "line" | "phone" | "email" | "website";
 
 const FIELDS: [Field, string, string][] = [

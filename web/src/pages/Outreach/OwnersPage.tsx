@@ -200,13 +200,13 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
         ))}
         {page.claims.length === 0 && <li className="text-soft">Nothing: nothing was found wrong.</li>}
       </ul>
-      {page.unsaid.length > 0 && (
+      {page.withheld.length > 0 && (
         <details className="mt-2">
           <summary className="cursor-pointer text-leaf-dark">
-            Found but withheld: {page.unsaid.length}
+            Found but withheld: {page.withheld.length}
           </summary>
           <ul className="text-soft">
-            {page.unsaid.map((item) => (
+            {page.withheld.map((item) => (
               <li key={item.check}>
                 {item.title} {item.reason}
               </li>

@@ -46,7 +46,7 @@ export default function Replies() {
   );
 }
 
-function Line({ reply }: { reply: Schemas["ReplyTold"] }) {
+function Line({ reply }: { reply: Schemas["ReplyResponse"] }) {
   const mark = useMarkReply();
   return (
     <li className={`border-b border-line py-2.5 ${reply.done ? "text-soft" : ""}`}>

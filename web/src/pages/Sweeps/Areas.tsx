@@ -16,7 +16,7 @@ interface Props {
   areas: Area[];
   chosen: number;
   drawing: boolean;
-  held: Schemas["HeldTold"] | undefined;
+  held: Schemas["KnownCountsResponse"] | undefined;
   onAreas: (areas: Area[], chosen: number) => void;
   onDraw: () => void;
 }
@@ -30,7 +30,7 @@ export default function Areas({ areas, chosen, drawing, held, onAreas, onDraw }:
     onAreas([...kept, ...more], kept.length + more.length - 1);
   };
   const region = useRegionAreas();
-  const chooseRegion = (found: Schemas["RegionTold"]) =>
+  const chooseRegion = (found: Schemas["RegionResponse"]) =>
     region.mutate(found.id, { onSuccess: (told) => add(told.areas) });
   const parts = partsOf(areas);
   const choosePlace = (place: Place) => add([circle(place.name, place.lat, place.lon, place.radius_km)]);

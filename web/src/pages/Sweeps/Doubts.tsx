@@ -6,8 +6,8 @@ import { count, distance, host, phone } from "../../lib/format";
 import { useTrades } from "../../queries/catalogue";
 import { useDoubts, useVerdict } from "../../queries/gathering";
 
-type Doubt = Schemas["DoubtTold"];
-type Side = Schemas["SideTold"];
+type Doubt = Schemas["PossibleDuplicateResponse"];
+type Side = Schemas["SideResponse"];
 
 /** Pairs that may be one business, side by side; three keys decide them. */
 export default function Doubts() {

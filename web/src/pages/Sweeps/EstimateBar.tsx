@@ -4,7 +4,7 @@ import { count, duration } from "../../lib/format";
 
 interface Props {
   chosen: number;
-  estimate: Schemas["EstimateTold"] | undefined;
+  estimate: Schemas["EstimateResponse"] | undefined;
   error: Error | null;
   busy: boolean;
   trades: Trade[];

@@ -6,7 +6,7 @@ import { count, when } from "../../lib/format";
 import { useImports, usePaste, useUpload } from "../../queries/gathering";
 import ImportColumns from "./ImportColumns";
 
-type Import = Schemas["ImportTold"];
+type Import = Schemas["ImportResponse"];
 const WAYS = [
   ["file", "A file"],
   ["list", "A pasted list"],

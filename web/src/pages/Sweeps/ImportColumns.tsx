@@ -6,7 +6,7 @@ import { useTrades } from "../../queries/catalogue";
 import { useChangeEncoding, useStartImport } from "../../queries/gathering";
 import PhoneCountry, { AS_WRITTEN } from "./PhoneCountry";
 
-type Import = Schemas["ImportTold"];
+type Import = Schemas["ImportResponse"];
 
 interface Props {
   found: Import;

@@ -4,7 +4,7 @@ import { Button, ErrorNote } from "../../components/Bits";
 import { when } from "../../lib/format";
 import { useSetSchedule } from "../../queries/schedules";
 
-type Schedule = Schemas["ScheduleTold"];
+type Schedule = Schemas["ScheduleResponse"];
 const EVERY = [
   ["once", "once"],
   ["daily", "every day"],

@@ -4,7 +4,7 @@ import { count } from "../../lib/format";
 import { useComparison } from "../../queries/gathering";
 import { useRuns } from "../../queries/sweeps";
 
-type Change = Schemas["ChangeTold"];
+type Change = Schemas["ChangeResponse"];
 const SHOWN = 40;
 const KINDS = [
   ["new", "new"],

@@ -1,0 +1,46 @@
+"""Figures beside peers and ceilings, in one run. Nothing here is asserted: timings are for people to read."""
+
+from collections.abc import Callable
+from typing import Any
+
+Figures = dict[str, Any]
+
+
+def _audit() -> tuple[Figures, str]:
+    from bench.audit import bench_audit
+
+    return bench_audit()
+
+
+def _desk() -> tuple[Figures, str]:
+    from bench.desk import bench_desk
+
+    return bench_desk()
+
+
+def _match() -> tuple[Figures, str]:
+    from bench.match import bench_match
+
+    return bench_match()
+
+
+def _memory() -> tuple[Figures, str]:
+    from bench.memory import bench_memory
+
+    return bench_memory()
+
+
+def _pages() -> tuple[Figures, str]:
+    from bench.pages import bench_pages
+
+    return bench_pages()
+
+
+BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
+    "audit": _audit,
+    "desk": _desk,
+    "match": _match,
+    "memory": _memory,
+    "pages": _pages,
+}
+"""Name → bench; imported when asked for, as each brings its own peers."""

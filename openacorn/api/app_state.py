@@ -1,0 +1,101 @@
+"""What one running application holds: opened at its start, closed at its end."""
+
+import asyncio
+import gc
+import logging
+import sqlite3
+from collections.abc import AsyncIterator
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from openacorn.api.deps import AppState, check_ids
+from openacorn.audit.pool import Pool
+from openacorn.business.snapshot import Snapshot
+from openacorn.db.database import Database
+from openacorn.db.folder import DATABASE
+from openacorn.desk.deliveries import Deliveries
+from openacorn.desk.exports import Exporter
+from openacorn.gather.importer import delete_abandoned
+from openacorn.gather.store import places, regions
+from openacorn.outreach.printing import Press
+from openacorn.outreach.replies import Senders
+from openacorn.outreach.views import EVERY_S, Views
+from openacorn.pipeline.runs import Runs
+from openacorn.runs.scheduling import Scheduling
+from openacorn.runs.watching import Watching
+from openacorn.score.scorer import score_unscored
+from openacorn.settings import Settings
+
+COLLECT_AFTER = 10_000
+"""New objects after which the youngest are looked through: Python's own 700 is for programs that hold little."""
+
+THREADS = 64
+"""Of runs, deliveries and whatever else is done aside: four askers a source, and room."""
+
+log = logging.getLogger(__name__)
+
+
+def _fill(database: Database) -> None:
+    """What ships, where the store has none of it yet; and what nobody came back for."""
+    with database.write() as conn:
+        places.fill_if_empty(conn)
+        regions.fill_if_empty(conn)
+    delete_abandoned(database)
+
+
+def _warm(database: Database, snapshot: Snapshot) -> None:
+    """What nobody should wait for: scores that an older version left out, the table's columns, and the collector of garbage.
+
+    What is there by now stays for good: looking through it again and again would hold up every request by a tenth of a second.
+    """
+    score_unscored(database)
+    snapshot.warm()
+    gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
+    gc.collect()
+    gc.freeze()
+
+
+async def _write_views(views: Views, database: Database) -> None:
+    while True:
+        await asyncio.sleep(EVERY_S)
+        try:
+            await asyncio.to_thread(views.write_down, database)
+        except sqlite3.OperationalError:  # the disk is full: they stay counted, for the next time
+            log.warning("views of owners' pages could not be written down")
+
+
+@asynccontextmanager
+async def open_office(folder: Path, settings: Settings, owners_port: int) -> AsyncIterator[AppState]:
+    """Open the store in `folder`, go on with what was under way, and keep the schedules; end it all on leaving."""
+    # threads that wait for their turn to write must not keep the others from beginning
+    asyncio.get_running_loop().set_default_executor(ThreadPoolExecutor(THREADS, "aside"))
+    database, pool = Database(folder / DATABASE), Pool(settings)
+    runs = Runs(database, settings, pool)
+    scheduling = Scheduling(database, settings, runs.start)
+    runs.ended = scheduling.tell
+    snapshot = Snapshot(database, check_ids)
+    snapshot.beside_run = runs.under_way
+    exporter = Exporter(database, snapshot, settings, check_ids)
+    deliveries = Deliveries(database, exporter, settings)
+    scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
+    office = AppState(
+        folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
+        exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
+        owners_port=owners_port,
+    )  # fmt: skip
+    await asyncio.to_thread(_fill, database)
+    await asyncio.to_thread(runs.recover)
+    await scheduling.begin()
+    warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
+    counting = asyncio.create_task(_write_views(office.views, database))
+    yield office
+    await warming
+    scheduling.end()
+    office.press.close()
+    counting.cancel()
+    await office.watching.close()
+    await runs.close()
+    await pool.close()
+    await asyncio.to_thread(office.views.write_down, database)
+    database.close()

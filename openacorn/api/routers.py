@@ -1,0 +1,19 @@
+"""The routers of all rooms: one file a noun in a room's `routes` folder, each with its `router`, found by scan."""
+
+from fastapi import APIRouter
+
+from openacorn.audit import routes as audit
+from openacorn.desk import routes as desk
+from openacorn.gather import routes as gather
+from openacorn.match import routes as match
+from openacorn.outreach import routes as outreach
+from openacorn.pipeline import routes as pipeline
+from openacorn.plugins import scan
+from openacorn.score import routes as score
+
+ROOMS = (gather, match, audit, score, desk, outreach, pipeline)
+
+
+def routers() -> list[APIRouter]:
+    """Every room's routers. Raises PluginError for a file without one."""
+    return [router for room in ROOMS for router in scan(room, "router", APIRouter)]

@@ -1,0 +1,31 @@
+"""Bases of all models."""
+
+import json
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+Id = Annotated[int, Field(ge=0, le=2**62)]
+"""An id that every part of the way can hold."""
+
+
+class RequestModel(BaseModel):
+    """A request body: a field that nobody knows is an error, not silence."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _encodable(cls, raw: Any) -> Any:
+        """Refuse text that JSON can write but nothing can store: half of a surrogate pair, also in a key."""
+        try:
+            json.dumps(raw, ensure_ascii=False, default=str).encode()
+        except UnicodeEncodeError:
+            raise ValueError("the text holds half of a character (a lone surrogate); take it out") from None
+        return raw
+
+
+class ResponseModel(BaseModel):
+    """An answer; built from dataclasses as well as from dicts."""
+
+    model_config = ConfigDict(from_attributes=True)

@@ -1,0 +1,168 @@
+"""Which column of a file says what: guessed from headings and contents, corrected by the user, applied row by row."""
+
+import re
+import unicodedata
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from openacorn.core.audit.address import AddressError, clean_url
+from openacorn.core.audit.hosts import host_of
+from openacorn.core.gather.listing import Listing
+from openacorn.errors import InvalidInput
+
+HEADINGS: dict[str, tuple[str, ...]] = {
+    "name": (
+        "name", "business name", "business", "company", "company name", "title", "trading name", "firm", "organisation",
+        "organization", "client", "venue", "firma", "nom", "raison sociale", "nombre", "empresa",
+    ),
+    "category": ("category", "categories", "trade", "type", "industry", "kind", "sector", "classification"),
+    "street": (
+        "street", "address", "addr", "street address", "address 1", "address line 1", "address1", "location", "full address",
+        "strasse", "adresse", "rue", "direccion", "indirizzo",
+    ),
+    "town": (
+        "town", "city", "suburb", "locality", "place", "municipality", "ort", "stadt", "ville", "commune", "ciudad", "citta",
+    ),
+    "postcode": (
+        "postcode", "post code", "zip", "zip code", "zipcode", "postal code", "postalcode", "plz", "code postal",
+        "codigo postal", "cap",
+    ),
+    "phone": (
+        "phone", "telephone", "tel", "phone number", "mobile", "landline", "contact number", "phone 1", "number",
+        "telefon", "telefono",
+    ),
+    "email": ("email", "e mail", "mail", "email address", "contact email"),
+    "website": (
+        "website", "web", "url", "site", "homepage", "web site", "website url", "web address", "domain", "link", "www",
+        "webseite", "internet", "site web",
+    ),
+    "lat": ("lat", "latitude", "y"),
+    "lon": ("lon", "lng", "long", "longitude", "x"),
+    "rating": ("rating", "stars", "score", "average rating"),
+    "reviews": ("reviews", "review count", "number of reviews", "reviews count", "ratings", "user ratings total"),
+    "hours": ("hours", "opening hours", "open hours", "openinghours"),
+    "source_id": ("id", "source id", "listing id", "record id", "ref", "reference", "key", "uid"),
+    "source": ("source", "provider", "origin", "directory"),
+}  # fmt: skip
+"""Field → headings that name it, in the order in which they are tried."""
+
+_URL = re.compile(r"^(?:https?://|www\.)\S+$|^[\w-]+(?:\.[\w-]+)+(?:/\S*)?$", re.I)
+_EMAIL = re.compile(r"^[^@\s]+@[^@\s]+\.[^@\s]+$")
+_PHONE = re.compile(r"^\+?[\d\s().\-/]{7,20}$")
+BY_CONTENT: tuple[tuple[str, re.Pattern[str]], ...] = (("email", _EMAIL), ("website", _URL), ("phone", _PHONE))
+LOOKS_LIKE = 0.7
+"""Share of filled cells that must look like it before a column without a telling heading is taken."""
+
+MIN_PHONE_DIGITS = 7
+
+
+class ColumnsError(InvalidInput):
+    """The columns give no listings; the message says what is missing and what to do."""
+
+    where = "columns"
+    remedy = "say which column is which"
+
+
+class RowError(ValueError):
+    """A row that cannot be read; the message is its reason."""
+
+
+@dataclass(frozen=True, slots=True)
+class Guess:
+    """field → column heading, and headings that nothing was made of."""
+
+    fields: Mapping[str, str]
+    unused: tuple[str, ...]
+
+
+def _plain(heading: str) -> str:
+    bare = unicodedata.normalize("NFKD", heading.replace("ß", "ss"))
+    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", "".join(char for char in bare if not unicodedata.combining(char)))
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", spaced.lower()).split())
+
+
+def guess_columns(headings: Sequence[str], sample: Sequence[Mapping[str, str]]) -> Guess:
+    """Guess by heading, exact before partial, then by what the cells look like. `sample`: some rows, heading → text."""
+    plain = {heading: _plain(heading) for heading in headings}
+    fields: dict[str, str] = {}
+    for exact in (True, False):
+        for field, names in HEADINGS.items():
+            for name in names if field not in fields else ():
+                free = [h for h in headings if h not in fields.values()]
+                fits = [
+                    h for h in free if plain[h] == name or (not exact and len(name) > 3 and name in plain[h].split())
+                ]
+                if fits:
+                    fields[field] = fits[0]
+                    break
+    for field, pattern in BY_CONTENT:
+        if field not in fields:
+            free = [h for h in headings if h not in fields.values()]
+            best = max(free, key=lambda h: _share(h, sample, pattern), default=None)
+            if best is not None and _share(best, sample, pattern) >= LOOKS_LIKE:
+                fields[field] = best
+    used = set(fields.values())
+    return Guess(fields, tuple(heading for heading in headings if heading not in used))
+
+
+def _share(heading: str, sample: Sequence[Mapping[str, str]], pattern: re.Pattern[str]) -> float:
+    cells = [row.get(heading, "").strip() for row in sample]
+    filled = [cell for cell in cells if cell]
+    return sum(bool(pattern.match(cell)) for cell in filled) / len(filled) if filled else 0.0
+
+
+def checked_columns(fields: Mapping[str, str], headings: Sequence[str]) -> dict[str, str]:
+    """Return the mapping if listings can come of it. Raises ColumnsError."""
+    for field, heading in fields.items():
+        if field not in HEADINGS:
+            raise ColumnsError(f"there is no field {field!r}; choose from {', '.join(HEADINGS)}")
+        if heading not in headings:
+            raise ColumnsError(f"there is no column {heading!r}; the file has {', '.join(headings) or 'none'}")
+    if "name" not in fields and "website" not in fields:
+        raise ColumnsError(
+            f"no column was taken for the name or the website; say which one it is (columns: {', '.join(headings) or 'none'})"
+        )
+    return dict(fields)
+
+
+def _decimal(text: str, low: float, high: float, what: str) -> float | None:
+    if not text:
+        return None
+    try:
+        value = float(text.replace(",", ".") if text.count(",") == 1 and "." not in text else text)
+    except ValueError:
+        raise RowError(f"{what} {text[:40]!r} is not a number") from None
+    if not low <= value <= high:
+        raise RowError(f"{what} {text[:40]} is outside {low:g} … {high:g}")
+    return value
+
+
+def _name_from(website: str) -> str:
+    try:
+        return host_of(clean_url(website)).removeprefix("www.")
+    except AddressError as error:
+        raise RowError(f"no name, and {error}") from None
+
+
+def _cell(text: str) -> str:
+    """A cell's text, spaces in order; the apostrophe that keeps spreadsheets from running a cell is no part of it."""
+    text = " ".join(text.split())
+    return text[1:] if len(text) > 1 and text[0] == "'" and text[1] in "=+-@" else text
+
+
+def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, serial: str) -> Listing:
+    """Return the listing in one row. A row with only a website is named by its host. Raises RowError with the reason."""
+    said = {field: _cell(row.get(heading) or "") for field, heading in fields.items()}
+    name, website = said.get("name", ""), said.get("website", "")
+    if not name and not website:
+        raise RowError("neither a name nor a website")
+    lat, lon = _decimal(said.get("lat", ""), -90, 90, "latitude"), _decimal(said.get("lon", ""), -180, 180, "longitude")
+    reviews = _decimal(said.get("reviews", "").replace(",", ""), 0, 1e8, "review count")
+    email = said.get("email", "").partition(";")[0].strip()  # several in one cell: the first
+    return Listing(
+        source=said.get("source") or source, source_id=said.get("source_id") or serial, name=name or _name_from(website),
+        category=said.get("category", ""), lat=lat if lon is not None else None, lon=lon if lat is not None else None,
+        street=said.get("street", ""), town=said.get("town", ""), postcode=said.get("postcode", ""), phone=said.get("phone", ""),
+        website=website, email=email, rating=_decimal(said.get("rating", ""), 0, 10, "rating"),
+        reviews=int(reviews) if reviews is not None else None, hours=said.get("hours", ""),
+    )  # fmt: skip

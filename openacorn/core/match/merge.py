@@ -1,0 +1,70 @@
+"""One business out of its listings: for every field the value chosen, and who said it."""
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from openacorn.core.audit.address import AddressError, clean_url
+from openacorn.core.audit.extract.contacts import parse_phone
+from openacorn.core.gather.listing import Listing
+
+FIELDS = tuple(
+    "name category street town postcode phone email website rating reviews claimed photos "
+    "staff_band price_band hours status lat lon".split()
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Fact:
+    """A field's chosen value and the listing (index into the input) that said it; `others` are values not chosen."""
+
+    value: str | int | float | bool
+    listing: int
+    others: tuple[str | int | float | bool, ...] = ()
+
+
+def _completeness(listing: Listing) -> int:
+    return sum(1 for field in FIELDS if getattr(listing, field) not in ("", None))
+
+
+def _shouted(value: object) -> bool:
+    """Names in capitals are somebody's habit, not the business's."""
+    return isinstance(value, str) and len(value) > 4 and value.isupper()
+
+
+def usable_website(text: str) -> str | None:
+    """The listed website as a fetchable address; what is no address at all is kept as written, for the audit to say so."""
+    if not text.strip():
+        return None
+    try:
+        return clean_url(text)
+    except AddressError:
+        return text.strip()
+
+
+def merge(listings: Sequence[Listing], region: str | None) -> dict[str, Fact]:
+    """Return field → chosen fact.
+
+    The value said most often wins; among equals the one from the fullest listing, then from the lowest source id, so
+    that the choice does not depend on order. Phones are compared and kept as E.164 where they can be read.
+    """
+    order = sorted(
+        range(len(listings)), key=lambda i: (-_completeness(listings[i]), listings[i].source, listings[i].source_id)
+    )
+    facts: dict[str, Fact] = {}
+    for field in FIELDS:
+        said: list[tuple[str | int | float | bool, int]] = []
+        for index in order:
+            value = getattr(listings[index], field)
+            if field == "phone" and value:
+                value = parse_phone(value, region) or value
+            if field == "website" and value:
+                value = usable_website(value)
+            if value not in ("", None) and not (field == "status" and value == "unknown"):
+                said.append((value, index))
+        if said:
+            votes = Counter(value for value, _ in said)
+            chosen = max(said, key=lambda item: (votes[item[0]], not _shouted(item[0])))
+            others = tuple(value for value in votes if value != chosen[0])
+            facts[field] = Fact(chosen[0], chosen[1], others)
+    return facts

@@ -1,0 +1,1 @@
+"""The desk: table, panel, angles, bulk actions with undo, exports, insight."""

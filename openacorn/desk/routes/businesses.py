@@ -1,0 +1,134 @@
+"""Businesses: the table, its facets, pins, and one business whole."""
+
+import math
+import time
+from collections.abc import Sequence
+
+import orjson
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
+
+from openacorn.api.deps import AppDep, check_ids
+from openacorn.api.threads import DeskRoute
+from openacorn.business.store import businesses, membership
+from openacorn.core.desk.filter_words import clauses, sentence
+from openacorn.core.desk.filters import Filter, FilterError, parse_filter
+from openacorn.core.desk.grid_row import NUMBERS
+from openacorn.desk.panel import whole
+from openacorn.desk.schemas.businesses import BusinessResponse, Facets, GridPage, HistogramResponse, PointsResponse
+from openacorn.desk.table import COLUMNS, DEFAULT_COLUMNS, READ, cells, names_for
+
+router = APIRouter(route_class=DeskRoute, tags=["businesses"])
+MAX_POINTS = 20_000
+LARGEST = 2**31 - 1
+"""No table is longer, and every part of the way (JSON, SQLite, numpy) can hold it."""
+
+
+def chosen_filter(request: Request) -> Filter:
+    """The filter out of the address. Raises FilterError."""
+    return parse_filter(dict(request.query_params), check_ids())
+
+
+def _columns(asked: str) -> tuple[str, ...]:
+    wanted = tuple(filter(None, asked.split(","))) or DEFAULT_COLUMNS
+    strange = [name for name in wanted if name not in COLUMNS]
+    if strange:
+        raise FilterError(f"there is no column {strange[0]!r}; choose from {', '.join(COLUMNS)}")
+    return wanted
+
+
+@router.get("/businesses", response_model=GridPage)
+def list_businesses(
+    state: AppDep,
+    request: Request,
+    sort: str = "-value",
+    columns: str = "",
+    offset: int = Query(default=0, ge=0, le=LARGEST),
+    limit: int = Query(default=100, ge=1, le=500),
+) -> Response:
+    """A page of the table. Filter by q, pages, state, ids, within, the facets, check.<id> and ranges of numbers."""
+    chosen, shown = chosen_filter(request), _columns(columns)
+    with state.snapshot.current() as grid:
+        held = int(grid.live().sum())
+        mask = grid.select(chosen, time.time())
+        ids, total = grid.order(mask, sort, offset, limit), int(mask.sum())
+        behind = grid.behind
+    with state.database.read() as conn:
+        rows, groups = businesses.table_rows(conn, ids, READ), membership.groups_of(conn, ids)
+        names = names_for(conn)
+        parts, words = clauses(chosen, names), sentence(chosen, names)
+    page = {
+        "columns": shown,
+        "rows": [cells(row, groups.get(row["id"], {}), shown) for row in rows],
+        "total": total,
+        "all": held,
+        "sentence": words,
+        "clauses": [{"key": part.key, "text": part.text} for part in parts],
+        "offset": offset,
+        "behind": behind,
+    }
+    # no response model on the way out: a thousand rows through one cost twice the rest of the request
+    return Response(orjson.dumps(page), media_type="application/json")
+
+
+def _wanted(of: str) -> frozenset[str] | None:
+    return frozenset(part for part in of.split(",") if part) or None
+
+
+@router.get("/businesses/facets")
+def facets(state: AppDep, request: Request, of: str = "") -> Facets:
+    """Counts beside the table. `of`: the facets wanted, with commas between; all of them if empty."""
+    chosen, moment = chosen_filter(request), time.time()
+    with state.snapshot.current() as grid:
+        total = int(grid.select(chosen, moment).sum())
+        counts = grid.facets(chosen, moment, _wanted(of))
+        spread = grid.histograms(chosen, moment)
+        behind = grid.behind
+    with state.database.read() as conn:
+        names = names_for(conn)
+        labels: dict[str, dict[str, str]] = {
+            facet: {value: names[facet](value) for value in counts[facet]}
+            for facet in ("source", "shortlist")
+            if facet in counts
+        }
+    return Facets(
+        total=total,
+        counts=counts,
+        labels=labels,
+        histograms={name: HistogramResponse.model_validate(found) for name, found in spread.items()},
+        behind=behind,
+    )
+
+
+@router.get("/businesses/points")
+def points(state: AppDep, request: Request, of: str = "score") -> PointsResponse:
+    """Pins of everything that passes the filter, the most valuable first, each with the number `of` it."""
+    chosen = chosen_filter(request)
+    if of not in NUMBERS:
+        raise FilterError(f"there is no number {of!r}; choose from {', '.join(NUMBERS)}")
+    with state.snapshot.current() as grid:
+        mask = grid.select(chosen, time.time())
+        ids, total = grid.order(mask, "-value", 0, MAX_POINTS), int(mask.sum())
+        numbers = dict(zip(grid.ids[mask].tolist(), grid.numbers_of(of)[mask].tolist(), strict=True))
+        behind = grid.behind
+    with state.database.read() as conn:
+        pins = businesses.points(conn, ids)
+    told = [(*pin, None if math.isnan(numbers[pin[0]]) else numbers[pin[0]]) for pin in pins]
+    return PointsResponse(points=told, total=total, cut=total > MAX_POINTS, behind=behind)
+
+
+@router.get("/businesses/compare")
+def compare(state: AppDep, ids: str) -> list[BusinessResponse]:
+    """Two to four businesses, whole, to be laid side by side."""
+    wanted: Sequence[int] = parse_filter({"ids": ids}, ()).ids
+    if not 2 <= len(wanted) <= 4:
+        raise FilterError(f"ids={ids}: choose two to four businesses to compare")
+    with state.database.read() as conn:
+        return [whole(conn, business_id) for business_id in wanted]
+
+
+@router.get("/businesses/{business_id}")
+def get_business(state: AppDep, business_id: int) -> BusinessResponse:
+    """One business: scores with their terms, findings with evidence, contacts, and where each fact came from."""
+    with state.database.read() as conn:
+        return whole(conn, business_id)

@@ -1,0 +1,54 @@
+"""Standing lists: clients, people in conversation, people who refused."""
+
+from fastapi import APIRouter
+
+from openacorn.api.deps import AppDep
+from openacorn.api.threads import DeskRoute
+from openacorn.business.store import relationships
+from openacorn.clock import utc_now
+from openacorn.core.match.relationship import RelationshipError, marks_in
+from openacorn.errors import NotFound
+from openacorn.gather.schemas.coverage import RelationshipResponse, RelationshipsRequest, RelationshipsResponse
+from openacorn.match.recluster import refresh_relationships
+from openacorn.outreach import results
+
+router = APIRouter(route_class=DeskRoute, tags=["standings"])
+SHOWN = 500
+
+
+def _told(state: AppDep, refused: list[str], changed: int) -> RelationshipsResponse:
+    with state.database.read() as conn:
+        entries, counts = relationships.list_relationships(conn, SHOWN)
+    return RelationshipsResponse(
+        entries=[RelationshipResponse.model_validate(item) for item in entries],
+        counts=counts,
+        refused=refused,
+        businesses=changed,
+    )
+
+
+@router.get("/standings")
+def list_standings(state: AppDep) -> RelationshipsResponse:
+    """The newest entries, and how many there are of each kind."""
+    return _told(state, [], 0)
+
+
+@router.post("/standings", status_code=201)
+def add_standings(state: AppDep, asked: RelationshipsRequest) -> RelationshipsResponse:
+    """Take in lines or a file of domains, e-mails, phones or names with a place; businesses that answer to one are held back."""
+    marks, refused = marks_in(asked.text, state.settings.region)
+    if not marks:
+        raise RelationshipError(f"nobody could be recognised by this: {refused[0] if refused else 'the text is empty'}")
+    with state.database.write() as conn:
+        changed = results.import_relationships(conn, asked.kind, marks, utc_now(), state.settings)
+    return _told(state, refused, changed)
+
+
+@router.delete("/standings/{standing_id}")
+def drop_standing(state: AppDep, standing_id: int) -> RelationshipsResponse:
+    """Forget an entry; businesses that only it held back come back."""
+    with state.database.write() as conn:
+        if not relationships.delete_relationship(conn, standing_id):
+            raise NotFound(f"there is no entry {standing_id}")
+        changed = len(refresh_relationships(conn, state.settings))
+    return _told(state, [], changed)

@@ -1,0 +1,263 @@
+"""Businesses: a page of the table, facets, and one business whole."""
+
+from typing import Any
+
+from openacorn.api.schemas import ResponseModel
+from openacorn.outreach.schemas.results import OutcomeResponse
+
+Cell = str | int | float | bool | None
+
+
+class ClauseResponse(ResponseModel):
+    """A part of the filter's sentence, and the address parameter that it stands for."""
+
+    key: str
+    text: str
+
+
+class GridPage(ResponseModel):
+    """A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held.
+
+    behind: a large change is on its way in and this shows only a part of it: ask again in a moment.
+    """
+
+    columns: list[str]
+    rows: list[list[Cell]]
+    total: int
+    all: int
+    sentence: str
+    clauses: list[ClauseResponse]
+    offset: int
+    behind: bool
+
+
+class HistogramResponse(ResponseModel):
+    """How a number is spread: equal bins from low to high, how many lie above, how many are known at all."""
+
+    low: float
+    high: float
+    bins: list[int]
+    above: int
+    known: int
+
+
+class Facets(ResponseModel):
+    """Facet → value → number of businesses, each facet counted without its own restriction. labels: facet → value → name."""
+
+    total: int
+    counts: dict[str, dict[str, int]]
+    labels: dict[str, dict[str, str]]
+    histograms: dict[str, HistogramResponse]
+    behind: bool
+
+
+class PointsResponse(ResponseModel):
+    """Pins of the selection as [id, lat, lon, offer, the number asked for]; `cut` if there were more than are sent."""
+
+    points: list[tuple[int, float, float, str, float | None]]
+    total: int
+    cut: bool
+    behind: bool
+
+
+class EvidenceResponse(ResponseModel):
+    """Where, when, and what shows it."""
+
+    url: str
+    at: str
+    snippet: str
+
+
+class FindingResponse(ResponseModel):
+    """One check's answer."""
+
+    check: str
+    group: str
+    title: str
+    why: str
+    outcome: str
+    value: Any
+    reason: str
+    crashed: bool
+    evidence: list[EvidenceResponse]
+
+
+class FactResponse(ResponseModel):
+    """A field, its value, who said it and when, and what others said."""
+
+    field: str
+    value: Any
+    source: str
+    source_id: str
+    seen_at: str
+    others: list[Any]
+
+
+class TermResponse(ResponseModel):
+    """Whole points lost to one cause."""
+
+    part: str
+    label: str
+    check: str | None
+    title: str
+    points: int
+
+
+class SignalResponse(ResponseModel):
+    """A sign of ability to pay; value None: not known."""
+
+    label: str
+    weight: float
+    value: float | None
+    shown: str
+
+
+class ChannelResponse(ResponseModel):
+    """A way to reach the business."""
+
+    kind: str
+    value: str
+    chance: float
+    assumed: bool
+
+
+class VerifiedResponse(ResponseModel):
+    """What is known of an e-mail address or a number: the result and the stage that decided it; of a number its line."""
+
+    result: str
+    stage: str
+    detail: str
+    at: str
+    line: str
+
+
+class PersonResponse(ResponseModel):
+    """Somebody to ask for. roles: "owner (website)" and so on; guessed: the address is one by its pattern only; profile: the
+    address of their entry in a people directory."""
+
+    name: str
+    roles: list[str]
+    address: str
+    guessed: bool
+    profile: str
+
+
+class ContactResponse(ResponseModel):
+    """A contact found on the business's pages. nature: "named, own domain" and so on, of e-mail addresses."""
+
+    nature: str
+    verified: VerifiedResponse | None
+
+    kind: str
+    value: str
+    how: str
+    url: str
+    snippet: str
+
+
+class OpportunityResponse(ResponseModel):
+    """One service for the business; score and terms add up to 100."""
+
+    service: str
+    title: str
+    state: str
+    reason: str
+    score: int | None
+    value: float | None
+    p_win: float | None
+    margin: float
+    need: float
+    need_upper: float
+    known_share: float
+    confidence: float
+    fit: float
+    reach: float
+    decided_by: str | None
+    terms: list[TermResponse]
+
+
+class GroupGradeResponse(ResponseModel):
+    """A group of checks' mark for the owner, 0–100 (null: nothing is known), and the share of it that is known."""
+
+    group: str
+    mark: int | None
+    known: float
+
+
+class PeerResponse(ResponseModel):
+    """A near business of the same trade."""
+
+    id: int
+    name: str
+    town: str
+    reviews: int | None
+    rating: float | None
+    distance_m: float
+
+
+class PeerGapResponse(ResponseModel):
+    """What this business lacks and `have` of `of` peers (those of whom it is known) have."""
+
+    check: str
+    title: str
+    have: int
+    of: int
+
+
+class PeersResponse(ResponseModel):
+    """The nearest of the same trade; *_rank: share of them that it is not below, null where not known."""
+
+    count: int
+    reviews_rank: float | None
+    rating_rank: float | None
+    nearest: list[PeerResponse]
+    lacks: list[PeerGapResponse]
+
+
+class BusinessResponse(ResponseModel):
+    """One business, whole."""
+
+    id: int
+    name: str
+    trade: str
+    trade_label: str
+    category: str
+    street: str
+    town: str
+    postcode: str
+    lat: float | None
+    lon: float | None
+    distance_m: float | None
+    phone: str
+    website: str
+    rating: float | None
+    reviews: int | None
+    hours: str
+    rejected: str
+    standing: str
+    audited_at: str | None
+    audit_seconds: float | None
+    chain: list[str]
+    cut_short: str
+    offer: str
+    opportunities: list[OpportunityResponse]
+    signals: list[SignalResponse]
+    channels: list[ChannelResponse]
+    findings: list[FindingResponse]
+    marks: list[GroupGradeResponse]
+    found: str
+    pictures: dict[str, str]
+    contacts: list[ContactResponse]
+    people: list[PersonResponse]
+    facts: list[FactResponse]
+    shortlists: list[int]
+    stages: list[str]
+    outcomes: list[OutcomeResponse]
+    tags: list[str]
+    freshness: float | None
+    first_seen: str
+    platform: str
+    chain_name: str
+    founded: str
+    revenue_band: str
+    peers: PeersResponse | None

@@ -1,0 +1,1 @@
+"""Gathering: territories, sweeps, sources, recipes, imports, estimates, coverage."""

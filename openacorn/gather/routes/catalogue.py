@@ -1,0 +1,142 @@
+"""What the product knows of itself."""
+
+from fastapi import APIRouter, Query
+from fastapi.responses import FileResponse, JSONResponse, Response
+
+from openacorn.api.deps import AppDep
+from openacorn.api.threads import DeskRoute
+from openacorn.business.store import own_trades
+from openacorn.clock import utc_now
+from openacorn.core.audit.check import all_checks
+from openacorn.core.trades.catalogue import OWN_PREFIX, made_trade
+from openacorn.core.trades.trade import Trade
+from openacorn.gather.schemas.catalogue import (
+    CheckInfo,
+    CountryRequest,
+    PlaceFound,
+    SourceInfo,
+    Status,
+    TradeInfo,
+    TradeRequest,
+)
+from openacorn.gather.sources._source import all_sources
+from openacorn.gather.store import places as place_store
+from openacorn.gather.store import recipes
+from openacorn.match import country
+from openacorn.runs.store import sweeps as sweep_store
+
+router = APIRouter(route_class=DeskRoute, tags=["catalogue"])
+EMPTY_MAP = {"type": "FeatureCollection", "features": []}
+
+
+@router.get("/status")
+def status(state: AppDep) -> Status:
+    """The installation at a glance."""
+    with state.database.read() as conn:
+        running = sweep_store.running(conn)
+    settings = state.settings
+    return Status(
+        agency=settings.agency,
+        country=settings.region or "",
+        currency=settings.currency,
+        home=settings.home,
+        has_ground_map=settings.ground_map is not None,
+        source_ready=any(source.endpoint for source in settings.sources.values()),
+        demo=settings.world is not None,
+        running=running,
+    )
+
+
+@router.get("/countries")
+def list_countries() -> list[str]:
+    """Countries that can be set: ISO 3166 codes."""
+    return country.countries()
+
+
+@router.put("/country")
+def set_country(state: AppDep, asked: CountryRequest) -> Status:
+    """Set the agency's country, in whose format national phone numbers are read; listings are merged again by it."""
+    country.set_country(state.folder, state.settings, asked.country.upper())
+    state.runs.renew_workers()
+    country.read_phones_again(state.database, state.settings)
+    return status(state)
+
+
+@router.get("/map")
+def ground_map(state: AppDep) -> Response:
+    """The ground below the pins, as GeoJSON (RFC 7946)."""
+    if state.settings.ground_map is None:
+        return JSONResponse(EMPTY_MAP)
+    return FileResponse(state.settings.ground_map, media_type="application/geo+json")
+
+
+@router.get("/places")
+def places(
+    state: AppDep, q: str = Query(default="", max_length=100), limit: int = Query(default=12, ge=1, le=50)
+) -> list[PlaceFound]:
+    """Places by name."""
+    with state.database.read() as conn:
+        return [PlaceFound.model_validate(place) for place in place_store.search_places(conn, q.strip(), limit)]
+
+
+@router.get("/trades")
+def trades(state: AppDep) -> list[TradeInfo]:
+    """Every trade that can be swept."""
+    return [_trade(trade) for trade in state.trades().trades]
+
+
+def _trade(trade: Trade) -> TradeInfo:
+    return TradeInfo(
+        id=trade.id, label=trade.label, plural=trade.plural, words=list(trade.words), terms=list(trade.terms),
+        parent=trade.parent, codes=list(trade.codes), own=trade.id.startswith(OWN_PREFIX),
+    )  # fmt: skip
+
+
+@router.post("/trades", status_code=201)
+def add_trade(state: AppDep, asked: TradeRequest) -> TradeInfo:
+    """Add a trade of the user's own; under a wider one it takes that one's map tags and industry codes."""
+    trade = made_trade(
+        asked.label, asked.plural, asked.words, asked.parent, (trade.id for trade in state.trades().trades)
+    )
+    with state.database.write() as conn:
+        own_trades.add_trade(conn, trade, utc_now())
+    return _trade(trade)
+
+
+@router.delete("/trades/{trade_id:path}", status_code=204)
+def drop_trade(state: AppDep, trade_id: str) -> None:
+    """Take one of the user's own trades away, unless a saved sweep or a held business is of it."""
+    with state.database.write() as conn:
+        own_trades.drop_trade(conn, trade_id)
+
+
+@router.get("/sources")
+def sources(state: AppDep) -> list[SourceInfo]:
+    """Every source that a sweep can name: connectors, and directories by their reading plans."""
+    with state.database.read() as conn:
+        plans = recipes.list_recipes(conn)
+    found = []
+    for source in all_sources().values():
+        kept = state.settings.source(source.id)
+        if source.id == "directory":
+            found += [
+                SourceInfo(
+                    id=f"directory:{plan.id}", title=plan.title, hint="a directory read by your plan", ready=True, by=source.by,
+                    cap=None, pace_s=plan.plan.pace_s, cost=0.0, row_cost=0.0, joins=False,
+                )
+                for plan in plans
+            ]  # fmt: skip
+        elif source.by != "once":
+            found.append(
+                SourceInfo(
+                    id=source.id, title=source.title, hint=source.hint, ready=bool(kept.endpoint), by=source.by,
+                    cap=source.cap, pace_s=kept.pace_s, cost=kept.cost_per_request, row_cost=kept.cost_per_row, joins=source.joins,
+                )
+            )  # fmt: skip
+    return found
+
+
+@router.get("/checks")
+def checks() -> list[CheckInfo]:
+    """Every check, in the order of the audit strip."""
+    return [CheckInfo(id=c.id, group=str(c.group), title=c.title, why=c.why) for c in all_checks()]

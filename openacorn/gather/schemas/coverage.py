@@ -1,0 +1,269 @@
+"""Territories, coverage, standing lists, reading plans, comparisons of runs."""
+
+from typing import Any
+
+from pydantic import Field
+
+from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.gather.schemas.sweeps import AreaRequest, AreaResponse
+
+
+class TextRequest(RequestModel):
+    """Text that was pasted or read from a file."""
+
+    text: str = Field(min_length=1, max_length=20_000_000)
+    name: str = Field(default="", max_length=200)
+
+
+class AreasResponse(ResponseModel):
+    """Areas found in a text, and the words that no place was found for."""
+
+    areas: list[AreaResponse]
+    unknown: list[str]
+
+
+class TerritoryRequest(RequestModel):
+    """Areas to keep under a name."""
+
+    name: str = Field(min_length=1, max_length=120, pattern=r"\S")
+    areas: list[AreaRequest] = Field(min_length=1, max_length=500)
+
+
+class TerritoryResponse(ResponseModel):
+    """A kept territory, and how many businesses are held in it."""
+
+    id: int
+    name: str
+    areas: list[AreaResponse]
+    held: int
+
+
+class AreasRequest(RequestModel):
+    """Areas to look at."""
+
+    areas: list[AreaRequest] = Field(min_length=1, max_length=500)
+
+
+class KnownCountsResponse(ResponseModel):
+    """What is held in some areas: in all, by trade, and pins as [lat, lon]; `cut` if there are more pins than are sent."""
+
+    total: int
+    trades: dict[str, int]
+    pins: list[list[float]]
+    cut: bool
+
+
+class RegionResponse(ResponseModel):
+    """A region with a boundary."""
+
+    id: int
+    name: str
+    within: str
+    lat: float
+    lon: float
+
+
+class OfficerResponse(ResponseModel):
+    """A person of a company."""
+
+    name: str
+    role: str
+
+
+class SisterResponse(ResponseModel):
+    """Another business of the same company or parent."""
+
+    id: int
+    name: str
+    town: str
+    trade: str
+
+
+class CompanyResponse(ResponseModel):
+    """A register's entry joined to a business; confidence 0…1."""
+
+    number: str
+    name: str
+    trading_as: str
+    confidence: float
+    status: str
+    incorporated: str
+    office: str
+    officers: list[OfficerResponse]
+    parent: str
+    revenue_band: str
+    source: str
+    seen_at: str
+    kin: list[SisterResponse]
+
+
+class RunGrowthResponse(ResponseModel):
+    """One finished run of a sweep: seen, new, gone and changed since the one before, known so far."""
+
+    run: int
+    at: str
+    seen: int
+    new: int
+    gone: int
+    changed: int
+    so_far: int
+
+
+class CoverageLine(ResponseModel):
+    """How many businesses there are of one trade ("" for all): held, estimate with its 95 % interval, or why there is none."""
+
+    trade: str
+    held: int
+    estimate: float | None
+    low: float | None
+    high: float | None
+    why: str
+    by_source: dict[str, int]
+    only_in: dict[str, int]
+
+
+class CoverageResponse(ResponseModel):
+    """Coverage of a sweep's territory."""
+
+    lines: list[CoverageLine]
+    assumption: str
+    titles: dict[str, str]
+
+
+class RelationshipsRequest(RequestModel):
+    """Lines of domains, e-mails, phones, or "name, place"; or a file's text."""
+
+    kind: str = Field(pattern="^(client|in conversation|refused)$")
+    text: str = Field(min_length=1, max_length=5_000_000)
+
+
+class RelationshipResponse(ResponseModel):
+    """One entry of a standing list."""
+
+    id: int
+    kind: str
+    known_by: str
+    value: str
+    shown: str
+    at: str
+
+
+class RelationshipsResponse(ResponseModel):
+    """The newest entries, how many there are, and lines that nobody could be recognised by."""
+
+    entries: list[RelationshipResponse]
+    counts: dict[str, int]
+    refused: list[str]
+    businesses: int
+
+
+class ChangeResponse(ResponseModel):
+    """One thing that is different between two runs."""
+
+    kind: str
+    business: int
+    name: str
+    town: str
+    field: str
+    before: Any
+    after: Any
+
+
+class ComparisonResponse(ResponseModel):
+    """Two runs of a sweep side by side; `shown` changes of each kind are listed."""
+
+    counts: dict[str, int]
+    changes: list[ChangeResponse]
+    shown: int
+
+
+class RuleOfPlan(RequestModel):
+    """How one field is read off an item."""
+
+    field: str
+    selector: str = ""
+    take: str = "text"
+    clean: str = ""
+    mark: str = ""
+
+
+class RecipeRequest(RequestModel):
+    """A reading plan. secret: goes sealed into the store, null: the kept one stays, "": it is forgotten."""
+
+    title: str = Field(min_length=1, max_length=80, pattern=r"\S")
+    address: str = Field(max_length=2000)
+    item: str = Field(max_length=500)
+    fields: list[RuleOfPlan] = Field(max_length=40)
+    next: str = Field(default="", max_length=500)
+    limit: int = Field(default=50, ge=1, le=200)
+    pace_s: float = Field(default=1.0, ge=0.02, le=60)
+    header: str = Field(default="", max_length=80)
+    form: dict[str, str] = Field(default_factory=dict, max_length=30)
+    more: str = Field(default="", max_length=2000)
+    log_in: str = Field(default="", max_length=2000)
+    log_in_form: dict[str, str] = Field(default_factory=dict, max_length=30)
+    user: str = Field(default="", max_length=200)
+    secret: str | None = Field(default=None, max_length=1000)
+
+
+class RecipeResponse(ResponseModel):
+    """A kept reading plan, or one found in a page (id 0)."""
+
+    id: int
+    title: str
+    address: str
+    item: str
+    fields: list[RuleOfPlan]
+    next: str
+    limit: int
+    pace_s: float
+    header: str
+    form: dict[str, str]
+    more: str
+    log_in: str
+    log_in_form: dict[str, str]
+    user: str
+    secret_kept: bool
+
+
+class PageRequest(RequestModel):
+    """A page of results, and the words that were searched for on it."""
+
+    address: str = Field(min_length=1, max_length=2000)
+    term: str = Field(default="", max_length=200)
+    place: str = Field(default="", max_length=200)
+    title: str = Field(default="", max_length=80)
+    plan: RecipeRequest | None = None
+    plan_id: int = Field(default=0, ge=0, le=2**31)
+
+
+class PageResponse(ResponseModel):
+    """A plan and the rows it reads off a page."""
+
+    plan: RecipeResponse
+    rows: list[dict[str, str]]
+    next: str
+    total: int
+
+
+class NearbyResponse(ResponseModel):
+    """Another business around one, with the distance in metres."""
+
+    id: int
+    name: str
+    town: str
+    trade: str
+    standing: str
+    metres: float
+
+
+class FoundResponse(ResponseModel):
+    """A business found by name, phone or site."""
+
+    id: int
+    name: str
+    town: str
+    trade: str
+    phone: str
+    website: str
+    why: str

@@ -1,0 +1,145 @@
+"""What a source is: questions to requests, replies to listings. A source never fetches."""
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from typing import Any
+
+import openacorn.gather.sources as sources
+from openacorn.core.gather.listing import Listing
+from openacorn.core.gather.planning import Query
+from openacorn.core.gather.recipe import Recipe
+from openacorn.core.trades.catalogue import Catalogue, catalogue
+from openacorn.errors import InvalidInput, Upstream
+from openacorn.plugins import scan
+
+
+class UnknownSource(InvalidInput):
+    """A source id that no connector has; the message lists what there is."""
+
+    where = "sources"
+    remedy = "pick a source from the list"
+
+
+class SourceFailure(Upstream):
+    """A source could not be read. `remedy` says what the user can do."""
+
+    where = "source"
+    remedy = "check the address and try again"
+
+    def __init__(self, why: str, remedy: str) -> None:
+        super().__init__(why)
+        self.remedy = remedy
+
+
+@dataclass(frozen=True, slots=True)
+class Endpoint:
+    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's reading plan.
+
+    trades: what a query's trade is one of.
+    """
+
+    url: str
+    key: str
+    pace_s: float
+    plan: Recipe | None = None
+    trades: Catalogue = field(default_factory=catalogue)
+
+
+@dataclass(frozen=True, slots=True)
+class LogIn:
+    """A form to be sent once before a site's pages are asked for; its cookies are kept for the run."""
+
+    url: str
+    form: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    """An HTTP request to be made; `pace_s`: least seconds after the last request to the same host. form: a POST of it."""
+
+    url: str
+    params: Mapping[str, str]
+    headers: Mapping[str, str] = field(default_factory=dict)
+    pace_s: float = 0.0
+    robots: bool = False
+    """Is this a web page, read only where robots.txt lets us? An interface made for programs has its own terms."""
+    form: Mapping[str, str] = field(default_factory=dict)
+    log_in: LogIn | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One reply read: its listings, whether the same question has another page (and its address, where the source gives
+    one), rows that could not be read, and whether the source itself says that it left something out."""
+
+    listings: tuple[Listing, ...]
+    more: bool
+    unreadable: int = 0
+    cursor: str = ""
+    cut: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """Somewhere listings come from.
+
+    cap: most rows one question gives over all its pages. by: "tiles" where it takes an area, "places" where it takes a
+    place's name, "business" where it is asked about one at a time, "once" where it is read whole.
+    words: how many of a trade's words are asked from the start (more only where an answer is full).
+    """
+
+    id: str
+    title: str
+    cap: int
+    page_size: int
+    ask: Callable[[Query, Endpoint], Request]
+    read: Callable[[Query, Endpoint, bytes], Reading]
+    by: str = "tiles"
+    words: int = 1
+    independent: bool = True
+    """Does it list for itself? Only such sources tell, by their overlap, how much is missing."""
+    joins: bool = False
+    """Are its rows no businesses by themselves, only facts to be joined to what other sources list?"""
+    ranked: bool = False
+    """Does the order of its answers say whom a searcher sees first?"""
+    hint: str = ""
+    """For the plan: what this source is good for, in a few words."""
+
+
+def text_of(value: Any) -> str:
+    """A text out of a reply, its white space put in order; "" for what is no text."""
+    return " ".join(value.split()) if isinstance(value, str) else ""
+
+
+def read_rows(
+    rows: Iterable[Any], seen: int, listing_of: Callable[[Any, int], Listing]
+) -> tuple[tuple[Listing, ...], int]:
+    """(listings, how many rows could not be read) of one page; `listing_of` is handed a row and its rank, `seen` rows before."""
+    listings: list[Listing] = []
+    unreadable = 0
+    for place, row in enumerate(rows):
+        try:
+            listings.append(listing_of(row, seen + place + 1))
+        except (AttributeError, KeyError, TypeError, ValueError):
+            unreadable += 1
+    return tuple(listings), unreadable
+
+
+@cache
+def all_sources() -> dict[str, Source]:
+    """Source id → source, found by scan."""
+    return {source.id: source for source in scan(sources, "SOURCE", Source)}
+
+
+def source_of(source_id: str) -> Source:
+    """The connector behind a source's id: "directory:3" is the directory connector with the third reading plan."""
+    found = all_sources().get(source_id.partition(":")[0])
+    if found is None:
+        raise UnknownSource(f"there is no source {source_id!r}; choose from {', '.join(all_sources())}")
+    return found
+
+
+def joined_sources() -> frozenset[str]:
+    """Ids of the sources whose rows are joined to businesses, never businesses themselves."""
+    return frozenset(source.id for source in all_sources().values() if source.joins)

@@ -1,0 +1,121 @@
+"""Files are read in a process of its own with limits: whatever a file does to its reader, the application goes on.
+
+`read_rows` runs here; `python -m openacorn.gather.tables.child` is the process. It is told [path, name, encoding] on standard input
+and says each piece as a line of JSON: {"rows": [[line, error, cells] …]}, {"note": "…"}, {"fault": "…"}, {"done": true}.
+"""
+
+import json
+import os
+import resource
+import select
+import subprocess
+import sys
+from collections.abc import Iterator
+from itertools import islice
+from pathlib import Path
+from typing import IO, Any
+
+import orjson
+
+from openacorn.gather.tables import limits, rows_here
+from openacorn.gather.tables.row import FileError, Row
+
+PIECE = 500
+"""Rows a line."""
+
+PATIENCE_S = 60.0
+"""A reader that says nothing for so long is ended."""
+
+ENDED_BY = "it takes more {} to read than a table of listings does; save it as CSV, or split it"
+
+
+def read_rows(path: Path, name: str = "", encoding: str = "", notes: list[str] | None = None) -> Iterator[Row]:
+    """Yield the rows of a file of any kind.
+
+    encoding: of a text file, "" to find it out; notes: takes what is left out, in words. Raises FileError, OSError when the whole
+    file cannot be read. The reader ends when nobody asks for the next row any more.
+    """
+    name = name or path.name
+    path.stat()  # who cannot find it says so as for every file
+    command = [sys.executable, "-m", "openacorn.gather.tables.child"]
+    reader = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+    assert reader.stdin is not None
+    assert reader.stdout is not None
+    with reader.stdin:
+        reader.stdin.write(json.dumps([str(path.absolute()), name, encoding]).encode())
+    try:
+        for line in _lines(reader.stdout, name):
+            said: dict[str, Any] = orjson.loads(line)
+            if "fault" in said:
+                raise FileError(said["fault"])
+            if "note" in said and notes is not None:
+                notes.append(said["note"])
+            yield from (Row(number, cells, error) for number, error, cells in said.get("rows", ()))
+            if "done" in said:
+                return
+        why = "memory" if reader.wait() == limits.OUT_OF_MEMORY else "time"
+        raise FileError(f"{name}: {ENDED_BY.format(why)}")
+    finally:
+        reader.kill()
+        reader.stdout.close()
+        reader.wait()
+
+
+def _lines(out: IO[bytes], name: str) -> Iterator[bytes]:
+    """Whole lines of a pipe. Raises FileError if nothing comes for too long."""
+    rest = bytearray()
+    while select.select([out], [], [], PATIENCE_S)[0]:
+        piece = os.read(out.fileno(), 1 << 18)
+        if not piece:
+            return
+        rest += piece
+        *whole, last = rest.split(b"\n")
+        yield from map(bytes, whole)
+        rest = bytearray(last)
+    raise FileError(f"{name}: {ENDED_BY.format('time')}")
+
+
+def _limit(path: Path) -> None:
+    """So much memory and processor time, no file written."""
+    seconds = limits.SECONDS + int(path.stat().st_size / limits.BYTES_A_SECOND)
+    resource.setrlimit(resource.RLIMIT_AS, (limits.MEMORY, limits.MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def main() -> None:
+    """Read the file that standard input names, and say what is in it."""
+    where, name, encoding = json.load(sys.stdin)  # a path may hold what UTF-8 does not
+    path = Path(where)
+    out = sys.stdout.buffer
+
+    def tell(said: dict[str, Any]) -> None:
+        out.write(orjson.dumps(said) + b"\n")
+        out.flush()
+
+    notes: list[str] = []
+    told = 0
+    try:
+        _limit(path)
+        rows = rows_here(path, name, encoding, notes)
+        while piece := list(islice(rows, PIECE)):
+            for note in notes[told:]:
+                tell({"note": note})
+            told = len(notes)
+            tell({"rows": [(row.line, row.error, row.cells) for row in piece]})
+        for note in notes[told:]:
+            tell({"note": note})
+        tell({"done": True})
+    except FileError as error:
+        tell({"fault": str(error)})
+    except OSError as error:
+        if isinstance(error, BrokenPipeError):
+            os._exit(0)  # nobody asks any more
+        tell({"fault": f"{name} cannot be read: {error.strerror or error}"})
+    except MemoryError:
+        os._exit(limits.OUT_OF_MEMORY)  # nothing that needs memory can be trusted to end well
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,100 @@
+"""Text files as tables: their encoding, their lines, and CSV."""
+
+import codecs
+import csv
+import itertools
+from collections.abc import Iterator
+from io import TextIOWrapper
+from pathlib import Path
+
+from openacorn.core.gather.encoding import ENCODINGS, by_mark, by_nuls, guess_encoding
+from openacorn.gather.tables.row import FileError, Row, unique_headings
+
+MAX_LINE = 4 * 1024 * 1024
+"""A longer line is no row of a table."""
+
+SNIFFED = 64 * 1024
+CHUNK = 1024 * 1024
+DELIMITERS = ",;\t|"
+
+
+def encoding_of(path: Path, name: str, region: str | None = None) -> str:
+    """Return the encoding of a text file (a key of ENCODINGS): by its mark, else UTF-8 if all of it is, else a guess.
+
+    region: the user's country. Raises FileError if it is no text.
+    """
+    with path.open("rb") as file:
+        head = file.read(SNIFFED)
+        if known := by_mark(head) or by_nuls(head):
+            return known
+        if b"\0" in head:
+            raise FileError(f"{name}: this is no text file; save it as CSV in UTF-8")
+        file.seek(0)
+        decoder = codecs.getincrementaldecoder("utf-8")()
+        telling = bytearray()
+        unicode = True
+        while (piece := file.read(CHUNK)) and (unicode or len(telling) < SNIFFED):
+            try:
+                decoder.decode(piece)
+            except UnicodeDecodeError:
+                unicode = False
+            if not piece.isascii() and len(telling) < SNIFFED:
+                telling += b"\n".join(line for line in piece.splitlines() if not line.isascii())[:SNIFFED]
+        try:
+            decoder.decode(b"", final=True)
+        except UnicodeDecodeError:
+            unicode = False
+    return "utf-8" if unicode else guess_encoding(bytes(telling), region)
+
+
+def open_text(path: Path, name: str, encoding: str = "") -> TextIOWrapper:
+    """Open a text file to read; its encoding is found out if none is given. Raises FileError."""
+    chosen = encoding or encoding_of(path, name)
+    if chosen not in ENCODINGS:
+        raise FileError(f"{name}: there is no encoding {chosen!r}; choose from {', '.join(ENCODINGS)}")
+    return path.open(encoding="utf-8-sig" if chosen == "utf-8" else chosen, newline="")
+
+
+def lines_of(file: TextIOWrapper, name: str) -> Iterator[str]:
+    """The lines of a text file. Raises FileError at a line that cannot be decoded or is too long."""
+    number = 0
+    while True:
+        number += 1
+        try:
+            line = file.readline(MAX_LINE)
+        except UnicodeError as error:
+            raise FileError(
+                f"{name}: near line {number}: not in the encoding {file.encoding} ({error}); choose another"
+            ) from None
+        if not line:
+            return
+        if len(line) >= MAX_LINE and not line.endswith("\n"):
+            raise FileError(f"{name}: line {number} is longer than {MAX_LINE // 2**20} MB; is this a table?")
+        yield line.replace("\ufeff", "") if number == 1 else line
+
+
+def read_csv(path: Path, name: str, encoding: str = "") -> Iterator[Row]:
+    """Yield the rows of a CSV file; its first line that is not blank names the columns. Raises FileError."""
+    with open_text(path, name, encoding) as file:
+        lines = lines_of(file, name)
+        above, first = next(((n, line) for n, line in enumerate(lines) if line.strip()), (0, ""))
+        if not first:
+            raise FileError(f"{name}: the file is empty; its first line must name the columns")
+        delimiter = max(DELIMITERS, key=first.count) if any(mark in first for mark in DELIMITERS) else ","
+        reader = csv.reader(itertools.chain([first], lines), delimiter=delimiter)
+        headings = unique_headings(next(reader))
+        before = reader.line_num
+        while True:
+            try:
+                cells = next(reader, None)
+            except csv.Error as error:
+                raise FileError(f"{name}: line {above + reader.line_num}: {error}") from None
+            if cells is None:
+                return
+            line, before = above + before + 1, reader.line_num
+            if not cells:
+                continue  # a blank line is no row; one of empty cells is, and is refused with its reason
+            if len(cells) > len(headings):
+                yield Row(line, {}, f"{len(cells)} cells under {len(headings)} headings")
+            else:
+                yield Row(line, dict(zip(headings, cells, strict=False)))

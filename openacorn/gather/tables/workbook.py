@@ -1,0 +1,81 @@
+"""Workbooks (ECMA-376) as tables: the first sheet that holds any rows."""
+
+import itertools
+import zipfile
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import Any
+
+from openacorn.gather.tables.limits import BLANK_ROWS
+from openacorn.gather.tables.row import FileError, Row, text_of, unique_headings
+
+MAX_UNPACKED = 512 * 1024 * 1024
+MAX_RATIO = 200
+"""A workbook that unpacks to more than this many times its size is a bomb, not a table."""
+
+HEADINGS_WITHIN = 10
+"""Titles and blank rows may stand above the headings; they are looked for among so many rows (common practice)."""
+
+
+def _check_size(path: Path, name: str) -> None:
+    with zipfile.ZipFile(path) as pack:
+        unpacked = sum(item.file_size for item in pack.infolist())
+    if unpacked > MAX_UNPACKED or unpacked > max(path.stat().st_size, 50_000) * MAX_RATIO:
+        raise FileError(f"{name}: unpacks to {unpacked // 2**20} MB, which no table of listings does; save it as CSV")
+
+
+def _filled(cells: Sequence[Any]) -> int:
+    return sum(1 for cell in cells if text_of(cell).strip())
+
+
+def _rows(sheet: Any) -> Iterator[tuple[Any, ...]]:
+    sheet.reset_dimensions()  # other programs write a wrong size, and cells beyond it would be lost
+    return iter(sheet.iter_rows(values_only=True))
+
+
+def _head(sheet: Any) -> int:
+    """The number of rows above the headings: they are the first row that is at least half as full as the fullest near by."""
+    top = [_filled(cells) for _, cells in zip(range(HEADINGS_WITHIN), _rows(sheet), strict=False)]
+    return next((number for number, filled in enumerate(top) if filled and filled * 2 >= max(top)), -1)
+
+
+def read_workbook(path: Path, name: str, notes: list[str] | None = None) -> Iterator[Row]:
+    """Yield the rows of a workbook. notes: takes what was left out, in words. Raises FileError."""
+    from openpyxl import load_workbook
+
+    notes = [] if notes is None else notes
+    try:
+        _check_size(path, name)
+        with path.open("rb") as file:  # a path would be refused for its ending
+            book = load_workbook(file, read_only=True, data_only=True)
+            sheet, above = next(((s, n) for s in book.worksheets if (n := _head(s)) >= 0), (None, 0))
+            if sheet is None:
+                raise FileError(f"{name}: the workbook holds no rows; its first row must name the columns")
+            if len(book.worksheets) > 1:
+                notes.append(f"only the sheet “{sheet.title}” is read, of {len(book.worksheets)}")
+            if above:
+                notes.append(f"{above} {'row' if above == 1 else 'rows'} above the headings are left out")
+            rows = _rows(sheet)
+            for _ in range(above):
+                next(rows)
+            heads = [text_of(cell) for cell in next(rows)]
+            headings = unique_headings(heads)
+            blank = 0
+            for line, cells in enumerate(rows, above + 2):
+                texts = [text_of(cell) for cell in cells]
+                blank = 0 if any(texts) else blank + 1
+                if blank > BLANK_ROWS:
+                    notes.append(
+                        f"nothing is read below line {line}: more than {BLANK_ROWS:,} blank rows come before it"
+                    )
+                    return
+                if len(texts) > len(headings):
+                    headings = unique_headings([*heads, *[""] * (len(texts) - len(heads))])
+                if any(text.strip() for text in texts):
+                    yield Row(line, dict(itertools.zip_longest(headings, texts, fillvalue="")))
+    except FileError:
+        raise
+    except Exception as error:  # the library raises whatever the broken part raises
+        raise FileError(
+            f"{name}: this is no readable workbook ({type(error).__name__}); save it as CSV or XLSX again"
+        ) from None

@@ -1,0 +1,1 @@
+"""Matching: listings merged into businesses, possible duplicates, decisions about them."""

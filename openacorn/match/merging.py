@@ -1,0 +1,245 @@
+"""New listings into businesses: compare with their neighbours, merge, judge relevance."""
+
+import sqlite3
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
+from datetime import UTC, datetime
+from typing import Any
+
+from openacorn.business.store import audits, businesses, decisions, listings, own_trades, relationships
+from openacorn.business.store.listings import StoredListing
+from openacorn.core.audit.extract.text import visible_text
+from openacorn.core.audit.hosts import host_of
+from openacorn.core.geo.geodesy import Point, distance_m
+from openacorn.core.match.cluster import cluster
+from openacorn.core.match.compare import MAX_BLOCK
+from openacorn.core.match.merge import Fact, merge
+from openacorn.core.match.normalise import block_keys, record_of
+from openacorn.core.match.relationship import marks_of, standing_among
+from openacorn.core.match.relevance import reads_pages, rejected_by
+from openacorn.core.trades.catalogue import Catalogue
+from openacorn.core.trades.trade import names_trade
+from openacorn.gather.sources._source import joined_sources
+from openacorn.runs.store import sweeps
+from openacorn.runs.store.sweeps import Plan
+from openacorn.settings import Settings
+
+OUTSIDE, CLOSED = "outside the territory", "permanently closed"
+
+
+def trade_by_words(held: Sequence[StoredListing], name: str, trades: Catalogue) -> tuple[str, bool]:
+    """Return (trade, is it really of that trade?): by category first, then by name, else what the search was for.
+
+    Listings are taken in the order of their source and id, so that the answer does not hang on which arrived first.
+    """
+    ordered = sorted(held, key=lambda item: (item.listing.source, item.listing.source_id))
+    sought = min((item.trade for item in held if item.trade), default="")
+    for item, said in [(item, item.listing.category) for item in ordered] + [(ordered[0], name)]:
+        if said and item.trade and names_trade(trades.of(item.trade), said):
+            return item.trade, True
+        if said and (named := trades.named(said)):
+            return named[0].id, True
+    return sought, False
+
+
+class RelevanceEvaluator:
+    """Decides by the plans of the sweeps that saw a business whether it is kept in view; plans are read once."""
+
+    def __init__(self, conn: sqlite3.Connection, settings: Settings) -> None:
+        self._conn, self._settings = conn, settings
+        self._plans: dict[int, Plan] = {}
+        self._standings = relationships.known_relationships(conn)
+        self.trades = own_trades.trades_there(conn)
+        self._today = datetime.now(UTC).date()
+
+    def _plan(self, sweep_id: int) -> Plan:
+        if sweep_id not in self._plans:
+            self._plans[sweep_id] = sweeps.get_plan(self._conn, sweep_id)
+        return self._plans[sweep_id]
+
+    def rejected(self, row: Mapping[str, Any], trade: str, sure: bool, seen_by: Sequence[int], chain: str) -> str:
+        """Why a business is left out, "" if one of the sweeps that saw it (newest first) wants it."""
+        if row.get("status") == "closed":
+            return CLOSED
+        reasons = [self._by_plan(self._plan(sweep), row, trade, sure, chain) for sweep in seen_by]
+        return "" if not reasons or "" in reasons else reasons[0]
+
+    def _by_plan(self, plan: Plan, row: Mapping[str, Any], trade: str, sure: bool, chain: str) -> str:
+        # where a source tells no category, and the name none either, it is taken at its word: it was asked for the trade
+        if plan.trades and (trade not in plan.trades or (row.get("category") and not sure)):
+            said = row.get("category") or (self.trades.of(trade).label.lower() if trade else "not known")
+            return f"another trade: {said}"
+        pinned = row.get("lat") is not None and row.get("lon") is not None
+        if plan.areas and pinned and not plan.territory.contains(Point(float(row["lat"]), float(row["lon"]))):
+            return OUTSIDE
+        pages = self._pages(row.get("id")) if reads_pages(plan.rules) else None
+        return rejected_by(plan.rules, row, chain=bool(chain), today=self._today, pages=pages)
+
+    def _pages(self, business_id: int | None) -> str | None:
+        """The text of a business's pages as last read, None if they were not."""
+        if business_id is None:
+            return None
+        bodies = audits.raw_pages(self._conn, business_id)
+        return " ".join(visible_text(body, kind) for kind, body in bodies) if bodies else None
+
+    def distance(self, row: Mapping[str, Any], seen_by: Sequence[int]) -> float | None:
+        """Metres from the agency's home, or from the middle of the newest sweep's territory."""
+        if row.get("lat") is None or row.get("lon") is None:
+            return None
+        home = self._settings.home
+        if home is None and not (seen_by and self._plan(seen_by[0]).areas):
+            return None
+        start = Point(*home) if home else self._plan(seen_by[0]).territory.centre
+        return distance_m(start, Point(float(row["lat"]), float(row["lon"])))
+
+    def standing(self, row: Mapping[str, Any]) -> str:
+        """What the business is to us, by its domain, e-mail, phone, or name with town or postcode."""
+        if not self._standings:
+            return ""
+        marks = marks_of(
+            self._settings.region,
+            name=str(row.get("name") or ""),
+            places=(str(row.get("town") or ""), str(row.get("postcode") or "")),
+            website=str(row.get("website") or ""),
+            emails=(str(row.get("email") or ""),),
+            phones=(str(row.get("phone") or ""),),
+        )
+        return standing_among(marks, self._standings)
+
+
+def merge_new_listings(conn: sqlite3.Connection, new: Sequence[int], settings: Settings) -> list[int]:
+    """Merge the listings `new` with what they touch; return the businesses that were written.
+
+    Only neighbours (listings that share a block key, and their businesses) are compared, so the work of a page does
+    not grow with what is held. Whether a business is kept is judged by every sweep that saw it.
+    """
+    apart = joined_sources()
+    entering = [held for held in listings.get_listings(conn, new) if held.listing.source not in apart]
+    new = [held.id for held in entering]
+    trades = own_trades.trades_there(conn)
+    for held in entering:
+        listings.put_keys(conn, held.id, block_keys(record_of(held.id, held.listing, settings.region, trades)))
+    ids = affected_listings(conn, [*new, *listings.neighbours(conn, new, MAX_BLOCK)])
+    return recluster_listings(conn, listings.get_listings(conn, ids), set(new), settings)
+
+
+def affected_listings(conn: sqlite3.Connection, ids: Iterable[int]) -> set[int]:
+    """The listings `ids` with those that the user joined to them, and all listings of the same businesses as these."""
+    known = set(ids)
+    _, together = decisions.decisions_of(conn, known)
+    partners = {listing for pair in together for listing in pair} - known
+    return known | partners | set(listings.neighbours(conn, sorted(partners), MAX_BLOCK))
+
+
+class Regrouping:
+    """Listings clustered anew, as they were read: which groups are to be written, and which pairs are doubtful.
+
+    groups: lists of listing ids whose business changed, or that hold a `fresh` listing.
+    """
+
+    def __init__(
+        self,
+        conn: sqlite3.Connection,
+        nearby: Iterable[StoredListing],
+        settings: Settings,
+        fresh: frozenset[int] = frozenset(),
+    ) -> None:
+        self._settings = settings
+        self._held = {item.id: item for item in nearby}
+        self._decided = decisions.decisions_of(conn, self._held)
+        apart, together = self._decided
+        trades = own_trades.trades_there(conn)
+        records = (record_of(item.id, item.listing, settings.region, trades) for item in self._held.values())
+        found = cluster(records, apart=apart, together=together)
+        self._doubtful = found.doubtful
+        self._before: dict[int, set[int]] = defaultdict(set)
+        for item in self._held.values():
+            if item.business_id is not None:
+                self._before[item.business_id].add(item.id)
+        self._taken: set[int] = set()
+        self.groups = [group for group in found.groups if fresh.intersection(group) or self._changed(group)]
+
+    def _changed(self, group: Sequence[int]) -> bool:
+        owners = {self._held[listing_id].business_id for listing_id in group}
+        return len(owners) != 1 or self._before.get(min(owners, key=str) or 0) != set(group)
+
+    def still(self, conn: sqlite3.Connection, groups: Iterable[Sequence[int]]) -> list[Sequence[int]]:
+        """Those of the groups about which nothing was written or decided since they were read."""
+        groups = list(groups)
+        ids = [listing_id for group in groups for listing_id in group]
+        now_held = {item.id: item for item in listings.get_listings(conn, ids)}
+        decided = [
+            pair
+            for new, old in zip(decisions.decisions_of(conn, ids), self._decided, strict=True)
+            for pair in new ^ old
+        ]
+        moved = {listing_id for listing_id in ids if now_held.get(listing_id) != self._held[listing_id]}
+        moved.update(listing_id for pair in decided for listing_id in pair)
+        return [group for group in groups if not moved.intersection(group)]
+
+    def write(self, conn: sqlite3.Connection, groups: Iterable[Sequence[int]]) -> list[int]:
+        """Write the businesses of some of the groups; return their ids."""
+        judge = RelevanceEvaluator(conn, self._settings)
+        written = []
+        for group in groups:
+            members = [self._held[listing_id] for listing_id in group]
+            before = {item.business_id for item in members if item.business_id is not None} - self._taken
+            made = _write(conn, members, min(before, default=None), judge, self._settings)
+            self._taken.add(made)
+            for gone in sorted(before - {made}):
+                if self._before[gone] <= set(group):
+                    businesses.delete_businesses(conn, gone, made)
+                    self._taken.add(gone)
+            written.append(made)
+        return written
+
+    def write_doubts(self, conn: sqlite3.Connection) -> None:
+        """Keep which pairs are to be asked about."""
+        decisions.replace_doubts(conn, self._held, self._doubtful)
+
+
+def recluster_listings(
+    conn: sqlite3.Connection, nearby: Iterable[StoredListing], fresh: set[int], settings: Settings
+) -> list[int]:
+    """Cluster listings anew and write the businesses that changed, or that hold a `fresh` listing; return their ids."""
+    found = Regrouping(conn, nearby, settings, frozenset(fresh))
+    written = found.write(conn, found.groups)
+    found.write_doubts(conn)
+    return written
+
+
+def rebuild_businesses(conn: sqlite3.Connection, ids: Iterable[int], settings: Settings) -> list[int]:
+    """Write businesses anew from the listings they have; return their ids."""
+    held = [item for business_id in ids for item in listings.listings_of(conn, business_id)]
+    return recluster_listings(conn, held, {item.id for item in held}, settings)
+
+
+def _write(
+    conn: sqlite3.Connection,
+    members: list[StoredListing],
+    keeper: int | None,
+    judge: RelevanceEvaluator,
+    settings: Settings,
+) -> int:
+    ordered = sorted(members, key=lambda item: (item.listing.source, item.listing.source_id))
+    facts: dict[str, Fact] = merge([item.listing for item in ordered], settings.region)
+    row = {field: fact.value for field, fact in facts.items()}
+    chain = ""
+    if keeper is not None:
+        known = businesses.get_business(conn, keeper)
+        chain = str(known["chain"])
+        if row.get("name") == host_of(str(row.get("website") or "")) and (told := audits.site_name(conn, keeper)):
+            row["name"] = told
+            facts["name"] = replace(facts["name"], value=told)
+        row |= {name: known[name] for name in ("id", "founded", "revenue_band")}
+        row |= businesses.corrections_of(conn, keeper)
+    trade, sure = trade_by_words(ordered, str(row["name"]), judge.trades)
+    seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
+    merged = businesses.Merged(
+        facts, [item.id for item in ordered], trade, judge.distance(row, seen_by),
+        judge.rejected(row, trade, sure, seen_by, chain), judge.standing(row), [item.listing.source for item in members],
+    )  # fmt: skip
+    business_id = businesses.save_business(conn, merged, keeper)
+    listings.assign(conn, business_id, merged.listings)
+    return business_id

@@ -1,0 +1,1 @@
+"""Outreach: shortlists and their pipeline, call sheets, mail merges, owners' pages, replies."""

@@ -1,0 +1,108 @@
+"""What a call, a page or a message to a business rests on: its claims, what to sell, how to begin, whom to ask for."""
+
+import sqlite3
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from typing import Any
+
+from openacorn.audit.reputation import PeerComparison, ReputationAuditor, compare_with_peers
+from openacorn.business.snapshot import Snapshot
+from openacorn.business.store import angles, audits, own_trades
+from openacorn.business.store.audits import StoredEvidence
+from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.finding import Finding
+from openacorn.core.audit.people import Person
+from openacorn.core.desk.angle import Angle, shipped_angles
+from openacorn.core.desk.filters import parse_filter
+from openacorn.core.outreach.wording import best_angle, filled
+from openacorn.core.report.claims import ClaimSet, line_holds, select_claims, too_old, weights
+from openacorn.core.score.opportunity import Opportunity, best_offer
+from openacorn.core.score.reach import Channel
+from openacorn.core.score.service import Service
+from openacorn.gather.sources._source import all_sources
+from openacorn.outreach.people import people_at
+from openacorn.score.scorer import Scorer, outcomes_of
+
+CHECKS = tuple(check.id for check in all_checks())
+
+
+def angles_of(
+    conn: sqlite3.Connection, snapshot: Snapshot, ids: Iterable[int], now: datetime
+) -> dict[int, list[Angle]]:
+    """Business → the angles with an opening line that hold for it, whatever its state."""
+    wanted = set(ids)
+    found: dict[int, list[Angle]] = {business: [] for business in wanted}
+    own = angles.own_angles(conn)
+    with snapshot.current() as grid:
+        for angle in filter(lambda item: item.line, (*shipped_angles(), *own)):
+            mask = grid.select(parse_filter({**angle.filter, "state": "all"}, CHECKS), now.timestamp())
+            for business in wanted.intersection(grid.ids[mask].tolist()):
+                found[business].append(angle)
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Pitch:
+    """One business's case. audit: what the site's latest visit gathered; offer: what to sell first, None if nothing is known
+    to be needed; line: the opening line of an angle, else the first claim, "" for neither; stale: was the site last looked at
+    too long ago to claim anything of it?"""
+
+    row: Mapping[str, Any]
+    trade: str
+    trades: str
+    findings: Mapping[str, Finding]
+    audit: StoredEvidence | None
+    said: ClaimSet
+    offer: Opportunity | None
+    service: Service | None
+    channels: Sequence[Channel]
+    people: Sequence[Person]
+    peers: PeerComparison | None
+    line: str
+    stale: bool
+
+
+class Pitcher:
+    """Makes pitches; what concerns a whole trade is read once and kept for the pitcher's life. now: with a time zone."""
+
+    def __init__(self, conn: sqlite3.Connection, now: datetime | None = None) -> None:
+        self._conn = conn
+        self._scorer, self._judge, self._trades = Scorer(conn), ReputationAuditor(conn), own_trades.trades_there(conn)
+        self._sources = {source.id: source.title for source in all_sources().values()}
+        self.now = now or datetime.now(UTC)
+        self.services = {service.id: service for service in self._scorer.services}
+
+    def _findings(self, business_id: int) -> dict[str, Finding]:
+        """What the audit found; evidence out of a listing names its source as people know it, not by its id."""
+        told = {}
+        for check, finding in audits.list_findings(self._conn, business_id).items():
+            shown = tuple(replace(item, url=self._sources.get(item.url, item.url)) for item in finding.evidence)
+            told[check] = replace(finding, evidence=shown)
+        return told
+
+    def pitch(self, row: dict[str, Any], holding: Sequence[Angle], lead: str = "") -> Pitch:
+        """The case of one business. holding: angles that hold for it; lead: the service to speak of, "" for its best offer."""
+        offers, _, _ = self._scorer.opportunities(row)
+        best = best_offer(offers)
+        offer = next((item for item in offers if item.service == lead), best)
+        service = self.services.get(offer.service if offer else lead)
+        findings = self._findings(row["id"])
+        audit = audits.get_evidence(self._conn, row["id"])
+        said = select_claims(all_checks(), findings, weights(offers, lead), self.now)
+        open_to = [a for a in holding if line_holds(_checks_of(a), findings, self.now)]
+        angle = best_angle(open_to, service.id if service else "")
+        trade = self._trades.of(row["trade"]) if row["trade"] else None
+        words = {"name": row["name"], "town": row["town"], "trade": trade.label if trade else "business"}
+        return Pitch(
+            row=row, trade=trade.label if trade else "", trades=trade.plural if trade else "", findings=findings, audit=audit,
+            said=said, offer=offer, service=service, channels=self._scorer.channels(row, outcomes_of(row)),
+            people=people_at(self._conn, row, audit, audits.list_own_contacts(self._conn, row["id"])),
+            peers=compare_with_peers(self._conn, row, self._judge.neighbours(row["trade"])),
+            line=filled(angle.line, **words) if angle else next((claim.text for claim in said.claims), ""),
+            stale=too_old(audit.at if audit else "", self.now),
+        )  # fmt: skip
+
+
+def _checks_of(angle: Angle) -> list[str]:
+    return [key.removeprefix("check.") for key in angle.filter if key.startswith("check.")]

@@ -1,0 +1,112 @@
+"""Calls: whom to call from a shortlist, the sheet of one business, and the sheets of a list on paper."""
+
+import asyncio
+from datetime import UTC, datetime
+
+from fastapi import APIRouter
+from fastapi.responses import HTMLResponse, Response
+
+from openacorn.api.deps import AppDep, AppState
+from openacorn.api.threads import DeskRoute
+from openacorn.business.store import businesses, pipeline, shortlists
+from openacorn.clock import midnight, today
+from openacorn.core.outreach.call_sheet import CallSheet
+from openacorn.core.report.claims import too_old
+from openacorn.core.report.render import call_sheets
+from openacorn.errors import NotFound
+from openacorn.outreach import owner_pages as pages
+from openacorn.outreach.call_sheets import sheet_of
+from openacorn.outreach.pitch import Pitcher, angles_of
+from openacorn.outreach.routes.owner_pages import address_of
+from openacorn.outreach.schemas.calls import CallResponse, CallSheetResponse
+from openacorn.outreach.schemas.pipeline import ActivityResponse
+from openacorn.outreach.store import owner_pages
+
+router = APIRouter(route_class=DeskRoute, tags=["calls"])
+FORMS = ("html", "pdf")
+MOST_ON_PAPER = 200
+CALL_COPIED = ("id", "name", "town", "phone", "stage", "owner", "follow_up", "tried_today")
+
+
+@router.get("/calls")
+def due(state: AppDep) -> list[CallResponse]:
+    """Whoever is to be called back by today, on any list, what has been due longest first."""
+    return _to_call(state, 0)
+
+
+@router.get("/shortlists/{shortlist_id}/calls")
+def to_call(state: AppDep, shortlist_id: int) -> list[CallResponse]:
+    """Whom to call now: what is due, then the picked, the most valuable first. Nobody with a standing but where it is due."""
+    with state.database.read() as conn:
+        shortlists.must_exist(conn, shortlist_id)
+    return _to_call(state, shortlist_id)
+
+
+def _to_call(state: AppState, shortlist_id: int) -> list[CallResponse]:
+    with state.database.read() as conn:
+        moment = datetime.now(UTC)
+        found = pipeline.list_calls(conn, shortlist_id, today(), midnight())
+    return [
+        CallResponse(**{name: getattr(call, name) for name in CALL_COPIED}, stale=too_old(call.looked_at, moment))
+        for call in found
+    ]
+
+
+def _sheets(state: AppState, ids: list[int], service: str) -> list[CallSheet]:
+    with state.database.read() as conn:
+        pitcher = Pitcher(conn)
+        holding = angles_of(conn, state.snapshot, ids, pitcher.now)
+        rows = businesses.get_businesses(conn, ids)
+        return [sheet_of(pitcher.pitch(row, holding[row["id"]], service), pitcher) for row in rows]
+
+
+@router.get("/businesses/{business_id}/call-sheet")
+def call_sheet(state: AppDep, business_id: int, service: str = "") -> CallSheetResponse:
+    """What to know before calling a business about its best offer, or about another service."""
+    with state.database.read() as conn:
+        businesses.get_business(conn, business_id)
+        last = pipeline.last_spoken(conn, business_id)
+        token = owner_pages.open_tokens(conn, [business_id]).get(business_id)
+    (sheet,) = _sheets(state, [business_id], service)
+    told = {name: getattr(sheet, name) for name in CallSheet.__slots__}
+    shared = address_of(state, token) if token else ""
+    return CallSheetResponse.model_validate(
+        told | {"last": last and ActivityResponse.model_validate(last), "shared": shared}
+    )
+
+
+@router.get("/shortlists/{shortlist_id}/call-sheets.{form}")
+async def list_on_paper(state: AppDep, shortlist_id: int, form: str) -> Response:
+    """Sheets of whom to call now, a page each, as "html" or "pdf"; what may not be claimed is left out and said so."""
+    found = await asyncio.to_thread(to_call, state, shortlist_id)
+    return await _paper(state, [call.id for call in found], form)
+
+
+@router.get("/businesses/{business_id}/call-sheet.{form}")
+async def on_paper(state: AppDep, business_id: int, form: str) -> Response:
+    """The sheet of one business, as "html" or "pdf"."""
+    await asyncio.to_thread(_must_exist, state, business_id)
+    return await _paper(state, [business_id], form)
+
+
+def _must_exist(state: AppState, business_id: int) -> None:
+    with state.database.read() as conn:
+        businesses.get_business(conn, business_id)
+
+
+def _drawn(state: AppState, ids: list[int]) -> str:
+    sheets = _sheets(state, ids[:MOST_ON_PAPER], "")
+    with state.database.read() as conn:
+        head = pages.letterhead(conn, state.settings)
+    return call_sheets(head, sheets, left=len(ids) - len(sheets))
+
+
+async def _paper(state: AppState, ids: list[int], form: str) -> Response:
+    if form not in FORMS:
+        raise NotFound(f"call sheets come as {' or '.join(FORMS)}, not as {form}")
+    async with state.press.drawing:
+        html = await asyncio.to_thread(_drawn, state, ids)
+    if form == "html":
+        return HTMLResponse(html)
+    headers = {"Content-Disposition": 'attachment; filename="call-sheets.pdf"'}
+    return Response(await state.press.pdf(html), media_type="application/pdf", headers=headers)

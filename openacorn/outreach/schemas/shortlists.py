@@ -1,0 +1,35 @@
+"""Shortlists."""
+
+from pydantic import Field
+
+from openacorn.api.schemas import RequestModel, ResponseModel
+
+
+class ShortlistRequest(RequestModel):
+    """A new shortlist."""
+
+    name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+
+
+class MembersRequest(RequestModel):
+    """Businesses by id, or all that pass a filter (address parameters, as the table's page has them)."""
+
+    ids: list[int] = Field(default_factory=list, max_length=100_000)
+    filter: dict[str, str] | None = None
+
+
+class ShortlistResponse(ResponseModel):
+    """A shortlist and how many are on it."""
+
+    id: int
+    name: str
+    created_at: str
+    members: int
+
+
+class MembersAdded(ResponseModel):
+    """How many were new to the list, and how many were asked for. deed: its number, to undo it, null if nothing was done."""
+
+    added: int
+    asked: int
+    deed: int | None

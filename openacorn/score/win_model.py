@@ -1,0 +1,34 @@
+"""Learn the chance of winning from what came of contacts."""
+
+import sqlite3
+from datetime import UTC, datetime, timedelta
+
+from openacorn.business.store import businesses, outcomes
+from openacorn.business.store.outcomes import SalesOutcome
+from openacorn.core.score.winning import RIPE_DAYS, fit_odds
+from openacorn.score.scorer import Scorer
+
+
+def ripe_before() -> str:
+    """The moment before which a contact without an answer counts as lost."""
+    return (datetime.now(UTC) - timedelta(days=RIPE_DAYS)).isoformat(timespec="seconds")
+
+
+def save_trained(conn: sqlite3.Connection, business_id: int, kept: SalesOutcome, scorer: Scorer) -> None:
+    """Keep an outcome with the score that the business had at first contact; today's, if this is the first.
+
+    Where there is no score for the service nothing can be learnt, but what came of it is kept all the same. `learn` comes after.
+    """
+    if all(earlier.service != kept.service for earlier in outcomes.get_outcome(conn, business_id)):
+        found, _, _ = scorer.opportunities(businesses.get_business(conn, business_id))
+        offer = next((item for item in found if item.service == kept.service and item.score is not None), None)
+        kept = SalesOutcome(
+            kept.service, offer.exact if offer else None, kept.contacted_at, kept.stage, kept.amount, kept.reason
+        )
+    outcomes.upsert_outcome(conn, business_id, kept)
+
+
+def learn(conn: sqlite3.Connection) -> None:
+    """Fit the odds to every outcome that can be learnt from."""
+    trials = outcomes.trials(conn, ripe_before())
+    outcomes.save_model(conn, fit_odds(trials) if trials else {})

@@ -1,0 +1,185 @@
+"""The pool of audit workers: the same answers as in this process, and a dead worker is noticed and replaced."""
+
+import asyncio
+import os
+import signal
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from openacorn.audit.auditor import Auditor, AuditTask
+from openacorn.audit.pool import AuditFailed, Pool, WorkerLost, _Worker
+from openacorn.business.store.audits import StoredAudit
+from openacorn.core.trades.catalogue import made_trade
+from openacorn.net.client import Client
+from tests.conftest import Coast
+
+pytestmark = pytest.mark.world
+AT = "2026-09-01T00:00:00+00:00"
+
+
+def tasks(coast: Coast, archetype: str, count: int) -> list[AuditTask]:
+    rows = [row for row in coast.read("truth.json")["businesses"] if row["archetype"] == archetype][:count]
+    return [AuditTask(row["id"], row["name"], row["website"], "s", AT) for row in rows]
+
+
+def arguments_of(process_id: int) -> bytes:
+    return Path(f"/proc/{process_id}/cmdline").read_bytes()
+
+
+def outcomes(result: StoredAudit) -> dict[str, str]:
+    return {check: str(finding.outcome) for check, finding in result.findings.items()}
+
+
+def test_workers_say_what_this_process_would(coast: Coast) -> None:
+    wanted = tasks(coast, "modern", 8)
+
+    async def run() -> None:
+        pool = Pool(coast.settings)
+        try:
+            theirs = await asyncio.gather(*(pool.audit(task) for task in wanted))
+        finally:
+            await pool.close()
+        async with Client(coast.settings) as client:
+            auditor = Auditor(client, coast.settings, client)
+            for task, result in zip(wanted, theirs, strict=True):
+                mine = await auditor.audit(task)
+                assert outcomes(mine) == outcomes(result)
+                assert [contact[:3] for contact in mine.contacts] == [tuple(contact[:3]) for contact in result.contacts]
+                assert len(mine.pages) == len(result.pages) > 0
+
+    asyncio.run(run())
+
+
+def test_a_trade_of_the_users_own_is_judged_by_the_workers_as_here(coast: Coast) -> None:
+    """The check on a page's title asks for the trade's words."""
+    own = made_trade("Lantern keeper", "Lantern keepers", ("keeper of lanterns",), "", ())
+    (task,) = (replace(task, trade=own.id, town="Nowhere Bay", own_trades=(own,)) for task in tasks(coast, "modern", 1))
+
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        try:
+            theirs = await asyncio.wait_for(pool.audit(task), 60)
+        finally:
+            await pool.close()
+        async with Client(coast.settings) as client:
+            mine = await Auditor(client, coast.settings, client).audit(task)
+        assert outcomes(theirs)["trade_and_town"] == outcomes(mine)["trade_and_town"] == "gap"
+
+    asyncio.run(run())
+
+
+def test_two_runs_may_audit_the_same_business_at_once(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        (task,) = tasks(coast, "old_cms", 1)
+        try:
+            first, second = await asyncio.wait_for(asyncio.gather(pool.audit(task), pool.audit(task)), 20)
+        finally:
+            await pool.close()
+        assert outcomes(first) == outcomes(second)
+
+    asyncio.run(run())
+
+
+def test_an_audit_that_raises_is_answered_at_once_and_the_worker_goes_on(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        (sound,) = tasks(coast, "modern", 1)
+        broken = replace(sound, website=5)  # type: ignore[arg-type]  # what no store holds, so that the audit itself raises
+        try:
+            with pytest.raises(AuditFailed, match=r"^\w+Error: "):
+                await asyncio.wait_for(pool.audit(broken), 30)
+            (worker,) = pool._workers
+            assert outcomes(await asyncio.wait_for(pool.audit(sound), 30))["answers"] == "ok"
+            assert pool._workers == [worker]
+        finally:
+            await pool.close()
+
+    asyncio.run(run())
+
+
+def test_what_a_dead_worker_had_in_hand_is_tried_once_more_elsewhere(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        slow = tasks(coast, "timeout", 2)
+        (quick,) = tasks(coast, "modern", 1)
+        try:
+            waiting = [asyncio.create_task(pool.audit(task)) for task in slow]
+            await pool.audit(quick)
+            (worker,) = pool._workers
+            # every user of the machine can read a process's arguments, and settings hold keys
+            assert b"source_ports" not in arguments_of(worker.process.pid)
+            os.kill(worker.process.pid, signal.SIGKILL)
+            lone = await other_than(worker, pool)
+            os.kill(lone.process.pid, signal.SIGKILL)  # it is the first one's fault, as far as the pool can tell
+            said = await asyncio.wait_for(asyncio.gather(*waiting, return_exceptions=True), 120)
+            assert [type(one) for one in said] == [WorkerLost, StoredAudit]
+            assert "ended" in str(said[0])
+            assert outcomes(await asyncio.wait_for(pool.audit(quick), 60))["answers"] == "ok"
+            assert pool._workers != [worker]
+            assert pool._lone is None
+        finally:
+            await pool.close()
+
+    asyncio.run(run())
+
+
+async def other_than(worker: _Worker, pool: Pool) -> _Worker:
+    """The worker that tries again what `worker` left, once it has work."""
+    for _ in range(1200):
+        if pool._lone is not None and pool._lone is not worker and pool._lone.busy:
+            return pool._lone
+        await asyncio.sleep(0.05)
+    raise AssertionError("nobody tries it again")
+
+
+@pytest.mark.parametrize("said", ['7 {"business_id"', '1 {"business_id"', "1 nonsense\n", "\n", "one {}\n"])
+def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(
+    coast: Coast, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, said: str
+) -> None:
+    """Half an answer, or none of ours, on its way out."""
+    program = tmp_path / "worker"
+    program.write_text(f"#!/bin/sh\nread settings; read task; printf '%s' '{said}'\n")
+    program.chmod(0o700)
+    monkeypatch.setattr("openacorn.audit.pool.sys.executable", str(program))
+
+    async def run() -> None:
+        pool = Pool(coast.settings)
+        try:
+            with pytest.raises(WorkerLost):
+                await asyncio.wait_for(pool.audit(tasks(coast, "modern", 1)[0]), 30)
+        finally:
+            await pool.close()
+
+    asyncio.run(run())
+
+
+def test_workers_end_with_the_pool(coast: Coast) -> None:
+    async def run() -> list[int]:
+        pool = Pool(coast.settings)
+        await pool.audit(tasks(coast, "modern", 1)[0])
+        pids = [worker.process.pid for worker in pool._workers]
+        await pool.close()
+        return pids
+
+    for pid in asyncio.run(run()):
+        with pytest.raises(ProcessLookupError):
+            os.kill(pid, 0)
+
+
+def test_a_worker_that_stands_still_is_ended_and_its_work_done_elsewhere(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}), standstill_s=8.0)
+        (task,) = tasks(coast, "modern", 1)
+        try:
+            await pool.audit(task)
+            (worker,) = pool._workers
+            os.kill(worker.process.pid, signal.SIGSTOP)
+            assert outcomes(await asyncio.wait_for(pool.audit(task), 120))["answers"] == "ok"
+            assert not worker.alive
+        finally:
+            await pool.close()
+
+    asyncio.run(run())
