@@ -18,6 +18,8 @@ REFERENCES = ROOT / "tests" / "references"
 MIN_NODE = 20
 NEEDS_PAGES = {"demo", "serve", "test"}
 NEEDS_DEVELOPMENT = {"test", "bench"}
+PIP = ("--disable-pip-version-check", "-q", "--no-deps", "--no-compile")
+"""The lock names everything, so nothing is left to resolve; what is imported is compiled then, not all that is there."""
 
 
 class SetupError(Exception):
@@ -64,7 +66,7 @@ def set_up_python(*, develop: bool) -> None:
             ) from None
     commands = [
         [sys.executable, "-m", "venv", str(VENV)],
-        [str(VENV / "bin" / "python"), "-m", "pip", "install", "--disable-pip-version-check", "-q", "-r", str(lock)],
+        [str(VENV / "bin" / "python"), "-m", "pip", "install", *PIP, "-r", str(lock)],
     ]
     _step("Python packages", stamp, state, commands, ROOT)
 

@@ -6,6 +6,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, IPvAnyAddress, ValidationError, model_validator
 
+from openacorn import __version__
 from openacorn.db.folder import make_private, write_private
 
 SETTINGS = "settings.json"
@@ -78,6 +79,8 @@ class Settings(BaseModel):
     "10.0.0.5:8080"; with a port only that one."""
     workers: int = Field(default=2, ge=1, le=16)
     sites_in_flight: int = Field(default=60, ge=1, le=400)
+    request_seconds: float = Field(default=10.0, ge=0.5, le=60)
+    """How long a website may take to answer one request before it counts as not answering."""
     site_pages: int = Field(default=60, ge=5, le=1000)
     """Most pages of a site that is read whole."""
     sources: dict[str, SourceSettings] = Field(default_factory=dict)
@@ -107,7 +110,7 @@ class Settings(BaseModel):
     def user_agent(self) -> str:
         """Says honestly who reads, and where to complain."""
         contact = f"; {self.contact_address}" if self.contact_address else ""
-        return f"OpenAcorn/0.1 (website audit for {self.agency}{contact})"
+        return f"OpenAcorn/{__version__} (website audit for {self.agency}{contact})"
 
 
 def load_settings(folder: Path) -> Settings:

@@ -1,24 +1,29 @@
 """The application as a process of its own, for tests that kill it, drive it by browser, or ask it over HTTP."""
 
 import json
-import os
+import shutil
 import signal
-import subprocess
-import sys
+import tempfile
 import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 from openacorn.db.database import Database
-from openacorn.gather.store import places
+from openacorn.gather.store import places, regions
 from openacorn.settings import Settings, save_settings
 from openacorn.sim.serve import free_ports
+from tests.nursery import Child, Nursery
 
 ROOT = Path(__file__).resolve().parents[1]
+NURSERY = Nursery()
+TEMPLATES: list[Path] = []
+"""Where stores lie that others are copied from."""
+
 STARTED_WITHIN_S = 180
 """A machine that is busy with other things takes its time; an application that ends at its start fails at once."""
 
@@ -34,27 +39,18 @@ class Application:
         """Where owners' pages are, once it has started with a port for them in its settings."""
         self.log = folder.parent / f"{folder.name}.log"
         """What it writes to standard error, of all its starts."""
-        self._process: subprocess.Popen[str] | None = None
+        self._process: Child | None = None
 
     def start(self) -> None:
         """Start and wait until it answers."""
-        command = [sys.executable, "-m", "openacorn.cli", "serve", "--data", str(self.folder), "--port", str(self.port)]
-        with self.log.open("a") as log:
-            self._process = subprocess.Popen(
-                command,
-                cwd=ROOT,
-                env={**os.environ, "PYTHONPATH": str(ROOT), "ACORN_STRICT": "1"},
-                stdout=subprocess.PIPE,
-                stderr=log,
-                text=True,
-            )
+        self._process = NURSERY.serve(["serve", "--data", str(self.folder), "--port", str(self.port)], self.log)
         until = time.monotonic() + STARTED_WITHIN_S
         while time.monotonic() < until:
             try:
                 self.get("/api/status")
                 return
             except (urllib.error.URLError, ConnectionError):
-                assert self._process.poll() is None, f"the application ended at start: {self.log.read_text()[-2000:]}"
+                assert self._process.running, f"the application ended at start: {self.log.read_text()[-2000:]}"
                 time.sleep(0.1)
         self.end(signal.SIGKILL)  # no other test may meet it
         raise AssertionError(f"the application does not answer: {self.log.read_text()[-2000:]}")
@@ -62,10 +58,7 @@ class Application:
     def end(self, how: int = signal.SIGINT) -> None:
         """Send a signal and wait for the end."""
         if self._process is not None:
-            self._process.send_signal(how)
-            self._process.wait(timeout=60)
-            if self._process.stdout:
-                self._process.stdout.close()
+            self._process.end(how, within_s=60)
             self._process = None
 
     @property
@@ -122,15 +115,40 @@ class Application:
         raise AssertionError(f"run {run_id} stands still: {last}")
 
 
+def _fill(path: Path, gazetteer: list[dict[str, Any]]) -> None:
+    database = Database(path)
+    with database.write() as conn:
+        places.replace_places(conn, gazetteer)
+        places.fill_if_empty(conn)
+        regions.fill_if_empty(conn)
+    database.close()
+
+
+@cache
+def _template(gazetteer: str) -> Path:
+    """A store with its places and regions, made once for all tests that begin with an empty one."""
+    path = Path(tempfile.mkdtemp(prefix="acorn-template-")) / "acorn.db"
+    TEMPLATES.append(path.parent)
+    _fill(path, json.loads(gazetteer))
+    return path
+
+
+def clear_away() -> None:
+    """End what all tests shared."""
+    NURSERY.close()
+    for folder in TEMPLATES:
+        shutil.rmtree(folder)
+
+
 @contextmanager
 def application(folder: Path, settings: Settings, gazetteer: list[dict[str, Any]]) -> Iterator[Application]:
     """An application over fresh data; ended on leaving."""
     owners_port = settings.owners_port or free_ports(1)[0]
     save_settings(folder, settings.model_copy(update={"owners_port": owners_port}))
-    database = Database(folder / "acorn.db")
-    with database.write() as conn:
-        places.replace_places(conn, gazetteer)
-    database.close()
+    if (folder / "acorn.db").exists():  # a test that has put something there beforehand
+        _fill(folder / "acorn.db", gazetteer)
+    else:
+        shutil.copy(_template(json.dumps(gazetteer)), folder / "acorn.db")
     running = Application(folder)
     running.owners_url = f"http://127.0.0.1:{owners_port}"
     running.start()

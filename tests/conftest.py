@@ -15,6 +15,7 @@ from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
+from tests.application import clear_away
 
 # timings belong in the benches: on a busy machine a property must not fail by the clock
 hypothesis.settings.register_profile("suite", deadline=None)
@@ -22,6 +23,9 @@ hypothesis.settings.load_profile("suite")
 
 PER_TRADE = 130
 """Businesses of a trade on the tests' coast: every trade exceeds the listing service's cap of 60."""
+
+REQUEST_SECONDS = 2.5
+"""What a site that never answers costs a test; the coast's slow ones need longer and count as not answering here."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +54,12 @@ def remake(world: Path, host: str, **changes: Any) -> None:
     (world / "sites.json").write_text(json.dumps(rows))
 
 
+@pytest.fixture(scope="session", autouse=True)
+def what_is_shared_ends() -> Iterator[None]:
+    yield
+    clear_away()
+
+
 @pytest.fixture(scope="module", autouse=True)
 def nothing_left_open() -> Iterator[None]:
     """What a module's tests left open is told at their end, and not in whatever test the collector next runs in."""
@@ -64,7 +74,14 @@ def coast(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Coast]:
     with running_world(folder) as world:
         yield Coast(
             folder,
-            Settings(agency="Wrenfold Studio", region="AU", world=world, sources=world_sources(world), **REGISTRY),
+            Settings(
+                agency="Wrenfold Studio",
+                region="AU",
+                world=world,
+                sources=world_sources(world),
+                request_seconds=REQUEST_SECONDS,
+                **REGISTRY,
+            ),
         )
 
 

@@ -9,6 +9,7 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
+from openacorn import __version__
 from openacorn.api import errors
 from openacorn.api.app_state import open_office
 from openacorn.api.doors import Doors, owners_app
@@ -61,7 +62,7 @@ def create_app(folder: Path, settings: Settings, owners_port: int = 0, outside: 
 
     app = FastAPI(
         title="Open Acorn",
-        version="0.1.0",
+        version=__version__,
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,

@@ -27,7 +27,9 @@ MAX_BODY = 4_000_000
 """Bytes of a page that are read, unpacked. The largest honest home pages hold a tenth of that as HTML."""
 
 CONNECT_SECONDS = 6.0
-HOP_SECONDS = 10.0
+BRIEF_SECONDS = 5.0
+"""For questions beside the page itself: is there a sitemap, how large is a file."""
+
 PERHAPS_OURS = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.UNREACHABLE, Failure.TLS})
 """Failures that a process which stood still brings about by itself: it answers too late, and servers hang up on it."""
 
@@ -87,9 +89,12 @@ class Client:
         ca_file = settings.world.ca_file if settings.world else None
         self._strict, self._lax = contexts(ca_file)
         self.pulse = Pulse()
+        self.brief_s = min(BRIEF_SECONDS, settings.request_seconds)
 
     async def __aenter__(self) -> Self:
-        self._resolver = GuardedResolver(self._settings.world, self._allow_private, self._settings.trusted_hosts)
+        self._resolver = GuardedResolver(
+            self._settings.world, self._allow_private, self._settings.trusted_hosts, self.brief_s
+        )
         connector = aiohttp.TCPConnector(
             resolver=self._resolver,
             limit=0,
@@ -136,22 +141,23 @@ class Client:
         form: Mapping[str, str] | bytes | None = None,
         verify: bool = True,
         max_body: int = MAX_BODY,
-        seconds: float = HOP_SECONDS,
+        seconds: float | None = None,
     ) -> Answer:
         """Make one request; with a `form` (fields, or a whole body) it is a POST of it.
 
         Raises FetchError for everything that is not an HTTP response.
 
-        verify=False reads on behind a bad certificate; the caller has it on record by then.
+        seconds: what all of it may take; None: what the settings allow a website. verify=False reads on behind a bad
+        certificate; the caller has it on record by then.
         """
-        started = time.monotonic()
+        started, seconds = time.monotonic(), seconds or self._settings.request_seconds
         try:
             target = URL(url)
             # an address written as a number never reaches the resolver, so it is guarded here
             self._resolver.literal(target.host or "", target.port or 0)
             async with asyncio.timeout(seconds):
                 return await self._one(
-                    target, method if form is None else "POST", headers or {}, form, verify, max_body
+                    target, method if form is None else "POST", headers or {}, form, verify, max_body, seconds
                 )
         except (FetchError, aiohttp.ClientError, OSError, ValueError) as error:
             failed = _failure(error, url, seconds)
@@ -170,6 +176,7 @@ class Client:
         form: Mapping[str, str] | bytes | None,
         verify: bool,
         max_body: int,
+        seconds: float,
     ) -> Answer:
         times: dict[str, float] = {"start": time.monotonic()}
         async with self._session.request(
@@ -180,7 +187,7 @@ class Client:
             allow_redirects=False,
             ssl=self._strict if verify else self._lax,
             trace_request_ctx=times,
-            timeout=aiohttp.ClientTimeout(total=None, sock_connect=CONNECT_SECONDS),
+            timeout=aiohttp.ClientTimeout(total=None, sock_connect=min(CONNECT_SECONDS, seconds)),
         ) as response:
             answered = time.monotonic()
             ready = times.get("ready", times["start"])

@@ -47,7 +47,11 @@ class GuardedResolver(AbstractResolver):
     number for a name is fine), which the user named in the settings because they stand in the user's own network.
     """
 
-    def __init__(self, world: World | None, allow_private: bool, trusted: Iterable[str] = ()) -> None:
+    def __init__(
+        self, world: World | None, allow_private: bool, trusted: Iterable[str] = (), seconds: float = RESOLVE_SECONDS
+    ) -> None:
+        """seconds: what a name server may take."""
+        self._seconds = seconds
         self._world = world
         self._allow_private = allow_private
         self._trusted = frozenset(host.lower() for host in trusted)
@@ -133,7 +137,7 @@ class GuardedResolver(AbstractResolver):
         if resolver is None:
             raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")
         try:
-            answer = await resolver.resolve(name, kind, lifetime=RESOLVE_SECONDS, search=False)
+            answer = await resolver.resolve(name, kind, lifetime=self._seconds, search=False)
         except (dns.resolver.NXDOMAIN, dns.resolver.NoAnswer):
             return []
         except dns.exception.DNSException as error:
@@ -144,7 +148,7 @@ class GuardedResolver(AbstractResolver):
 
     async def _addresses(self, resolver: dns.asyncresolver.Resolver, host: str) -> list[str]:
         try:
-            answer = await resolver.resolve(host, "A", lifetime=RESOLVE_SECONDS, search=False)
+            answer = await resolver.resolve(host, "A", lifetime=self._seconds, search=False)
             return [str(record) for record in answer]
         except (dns.resolver.NXDOMAIN, dns.resolver.NoAnswer) as error:
             raise FetchError(Failure.NO_SUCH_NAME, f"{host}: {type(error).__name__}") from error

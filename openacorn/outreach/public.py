@@ -52,7 +52,7 @@ def drawn(
     head, logo = jobs.letterhead(conn, settings), owner_pages.logo(conn)
     return owners_page(
         facts, head, sections=page.sections, made_at=page.shared_at or page.made_at, logo=LOGO if logo else "", token=token,
-        opened=replies.stamp(page.token, time.time()) if token else "", said=said, printed=printed,
+        opened=replies.stamp(page.token) if token else "", said=said, printed=printed,
     )  # fmt: skip
 
 

@@ -1,7 +1,5 @@
 """What owners send back from their page: messages, and the wish not to be contacted again."""
 
-import hashlib
-import hmac
 import logging
 import re
 import secrets
@@ -9,6 +7,8 @@ import sqlite3
 import threading
 from collections import defaultdict, deque
 from datetime import UTC, datetime, timedelta
+
+from itsdangerous import BadSignature, TimestampSigner
 
 from openacorn.business.store import pipeline
 from openacorn.clock import today, utc_now
@@ -39,7 +39,7 @@ SAID = {
     "sent": "Thank you: your message has arrived. We will get back to you.",
     "stopped": "We have noted it: we will not contact you again.",
 }
-_KEY = secrets.token_bytes(32)
+_SIGNER = TimestampSigner(secrets.token_bytes(32), salt="opened")
 """Stamps hold for this process's life: a page left open over a restart sends its message all the same, marked as doubtful."""
 
 
@@ -64,22 +64,24 @@ class Senders:
             return True
 
 
-def stamp(token: str, moment: float) -> str:
-    """What the form carries to say when it was opened. moment: seconds since 1970."""
-    told = str(int(moment))
-    return f"{told}.{hmac.new(_KEY, f'{token} {told}'.encode(), hashlib.sha256).hexdigest()[:32]}"
+def stamp(token: str) -> str:
+    """What the form carries to say when it was opened: now."""
+    return _SIGNER.sign(token).decode()
 
 
 def suspicion(token: str, trap: str, opened: str, text: str, moment: float) -> str:
     """Why a message may be a machine's, "" if nothing speaks for it. trap: a field that no person sees."""
     if trap:
         return "it filled in a field that nobody sees"
-    told = opened.partition(".")[0]
-    if not told.isdigit() or not hmac.compare_digest(stamp(token, float(told)), opened):
+    try:
+        signed, at = _SIGNER.unsign(opened, return_timestamp=True)
+    except BadSignature:
+        signed, at = b"", datetime.now(UTC)
+    if signed != token.encode():
         return "it did not come from the page's own form"
-    if moment - float(told) < FASTEST_S:
+    if moment - at.timestamp() < FASTEST_S:
         return f"it was sent within {FASTEST_S:.0f} seconds of opening the page"
-    if moment - float(told) > LONGEST_S:
+    if moment - at.timestamp() > LONGEST_S:
         return "its form was opened more than a day ago"
     if len(re.findall(r"https?://", text)) >= MANY_LINKS:
         return "it is full of links"

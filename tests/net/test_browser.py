@@ -132,11 +132,15 @@ def serving(page: bytes) -> Iterator[tuple[str, list[str]]]:
 
 
 def browsers_left() -> list[str]:
-    """Command lines of the probe's browsers that still run."""
-    lines = (path.read_bytes() for path in Path("/proc").glob("[0-9]*/cmdline") if os.access(path, os.R_OK))
-    return [
-        line.decode(errors="replace")[:200] for line in lines if b"acorn-browser-" in line and b"crashpad" not in line
-    ]
+    """Command lines of the probe's browsers that these tests started and that still run; others run beside them."""
+    mine, found = f"PYTEST_XDIST_WORKER={os.environ.get('PYTEST_XDIST_WORKER', '')}".encode(), []
+    for process in Path("/proc").glob("[0-9]*"):
+        with contextlib.suppress(OSError):
+            line = (process / "cmdline").read_bytes()
+            ours = "PYTEST_XDIST_WORKER" not in os.environ or mine in (process / "environ").read_bytes().split(b"\0")
+            if ours and b"acorn-browser-" in line and b"crashpad" not in line:
+                found.append(line.decode(errors="replace")[:200])
+    return found
 
 
 def looked_at(url: str, **how: Any) -> tuple[BrowserVisit, float]:

@@ -3,6 +3,7 @@
 import dataclasses
 import sqlite3
 import tempfile
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -202,12 +203,12 @@ def test_a_card_moved_to_a_stage_does_what_its_contact_does() -> None:
     ],
 )
 def test_machines_are_marked(trap: str, age: float, text: str, suspect: str) -> None:
-    opened = replies.stamp("abc", 1_000_000)
-    found = replies.suspicion("abc", trap, opened, text, 1_000_000 + age)
+    opened, moment = replies.stamp("abc"), time.time()
+    found = replies.suspicion("abc", trap, opened, text, moment + age)
     assert suspect in found
     assert bool(found) == bool(suspect)
-    for forged in ("", "x", "1000000.0", replies.stamp("other", 1_000_000), opened[:-1]):
-        assert "own form" in replies.suspicion("abc", "", forged, text, 1_000_030)
+    for forged in ("", "x", "1000000.0", replies.stamp("other"), opened[:-1], opened + "A", "abc." + opened):
+        assert "own form" in replies.suspicion("abc", "", forged, text, moment + 30)
 
 
 def test_a_sender_is_bounded_by_the_hour_and_others_are_not() -> None:

@@ -23,7 +23,7 @@ async def https_works(client: Client, url: str) -> bool | None:
     """Does HTTPS work where a page came in the clear? None where the try does not tell."""
     secure = "https://" + url.removeprefix("http://")
     try:
-        await client.fetch(secure, method="HEAD", seconds=5)
+        await client.fetch(secure, method="HEAD", seconds=client.brief_s)
     except FetchError as error:
         if error.failure in {Failure.TLS, Failure.REFUSED, Failure.PROTOCOL, Failure.UNREACHABLE}:
             return False
@@ -39,7 +39,7 @@ async def sent_to_https(client: Client, url: str, came_by: str) -> bool | None:
     if urlsplit(url).port is not None:
         return None
     try:
-        answer = await client.fetch(plain, seconds=5, max_body=20_000)
+        answer = await client.fetch(plain, seconds=client.brief_s, max_body=20_000)
     except FetchError:
         return None
     if answer.status in REDIRECTS:
@@ -55,10 +55,10 @@ async def find_sitemap(client: Client, crawling: Crawling, robots: Robots, *, ve
     if not robots.allows(there) or not robots.known:
         return crawling
     try:
-        answer = await client.fetch(there, verify=verify, seconds=5, max_body=20_000)
+        answer = await client.fetch(there, verify=verify, seconds=client.brief_s, max_body=20_000)
         if answer.status in REDIRECTS and answer.headers.get("location"):
             answer = await client.fetch(
-                urljoin(there, answer.headers["location"]), verify=verify, seconds=5, max_body=20_000
+                urljoin(there, answer.headers["location"]), verify=verify, seconds=client.brief_s, max_body=20_000
             )
     except FetchError:
         return crawling
@@ -84,7 +84,7 @@ async def weigh(client: Client, home: PageFacts, html_bytes: int, robots: Robots
 async def _size(client: Client, url: str, verify: bool) -> tuple[int | None, int | None, bool]:
     """(bytes, seconds that browsers may keep the file, was there an answer?)."""
     try:
-        answer = await client.fetch(url, method="HEAD", verify=verify, seconds=5)
+        answer = await client.fetch(url, method="HEAD", verify=verify, seconds=client.brief_s)
     except FetchError:
         return None, None, False
     length = answer.headers.get("content-length", "")

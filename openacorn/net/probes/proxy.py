@@ -56,6 +56,8 @@ class GuardedProxy:
             with contextlib.suppress(OSError):
                 writer.write(REFUSED)
                 await writer.drain()
+        except asyncio.CancelledError:
+            pass  # the proxy ends, and with it its connections: nobody waits for this task
         finally:
             writer.close()
             self._open.discard(task)
