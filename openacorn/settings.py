@@ -63,6 +63,8 @@ class Settings(BaseModel):
     agency: str = "Your agency"
     region: str | None = None
     currency: str = "AUD"
+    locale: str = Field(default="", pattern=r"^([a-z]{2,3}(-[A-Za-z0-9]{2,8})*)?$")
+    """How numbers and dates are written (BCP 47: "en-AU"); "": English as in the agency's country."""
     contact_address: str = ""
     public_address: str = Field(default="", pattern=r"^(https?://[^/\s]+/?)?$")
     """Where owners reach their pages from outside, by a proxy ("https://pages.agency.example"); "": nowhere."""
@@ -105,6 +107,11 @@ class Settings(BaseModel):
     def source(self, source_id: str) -> SourceSettings:
         """A source's settings, empty ones if it has none."""
         return self.sources.get(source_id) or SourceSettings()
+
+    @property
+    def written_as(self) -> str:
+        """The locale, BCP 47."""
+        return self.locale or (f"en-{self.region}" if self.region else "en")
 
     @property
     def user_agent(self) -> str:

@@ -54,6 +54,15 @@ def remake(world: Path, host: str, **changes: Any) -> None:
     (world / "sites.json").write_text(json.dumps(rows))
 
 
+LONGEST = ("test_clean_clone.py", "test_gatherer.py", "test_accuracy.py", "test_importer.py")
+"""Files that take minutes: begun first, so that no worker is left alone with one at the end."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Order files by how long they take; within a file nothing changes."""
+    items.sort(key=lambda item: LONGEST.index(item.path.name) if item.path.name in LONGEST else len(LONGEST))
+
+
 @pytest.fixture(scope="session", autouse=True)
 def what_is_shared_ends() -> Iterator[None]:
     yield

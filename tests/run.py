@@ -10,7 +10,9 @@ WEB = ROOT / "web"
 
 def _steps(fast: bool) -> list[tuple[str, list[str], Path]]:
     python = sys.executable
-    pytest = [python, "-m", "pytest", *(["-m", "not browser"] if fast else [])]
+    pytest = [python, "-m", "pytest", "-n", "2", "--dist", "loadfile", "--durations", "10"]
+    if fast:
+        pytest += ["-m", "not browser and not world"]
     return [
         ("lint", [python, "-m", "ruff", "check", "openacorn", "bench", "tests"], ROOT),
         ("format", [python, "-m", "ruff", "format", "--check", "-q", "openacorn", "bench", "tests"], ROOT),

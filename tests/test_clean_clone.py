@@ -99,6 +99,7 @@ def get(url: str) -> Any:
         return json.load(answer)
 
 
+@pytest.mark.world
 @pytest.mark.timeout(3000)
 def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path) -> None:
     assert run(clone, "--help").stdout.startswith("usage: ./acorn COMMAND")  # before anything is installed

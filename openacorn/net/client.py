@@ -19,7 +19,7 @@ from openacorn.core.audit.evidence import Certificate, Failure
 from openacorn.net.body import CHUNK, read_body
 from openacorn.net.errors import FetchError
 from openacorn.net.pulse import Pulse
-from openacorn.net.resolver import GuardedResolver, UnknownNameError
+from openacorn.net.resolver import RESOLVE_SECONDS, GuardedResolver, UnknownNameError
 from openacorn.net.tls import contexts, problem_of, read_certificate
 from openacorn.settings import Settings
 
@@ -93,7 +93,10 @@ class Client:
 
     async def __aenter__(self) -> Self:
         self._resolver = GuardedResolver(
-            self._settings.world, self._allow_private, self._settings.trusted_hosts, self.brief_s
+            self._settings.world,
+            self._allow_private,
+            self._settings.trusted_hosts,
+            min(RESOLVE_SECONDS, self._settings.request_seconds / 2),  # its failure is to be told from the site's
         )
         connector = aiohttp.TCPConnector(
             resolver=self._resolver,

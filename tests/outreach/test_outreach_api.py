@@ -215,7 +215,7 @@ def test_old_facts_are_not_shared_and_old_findings_not_claimed(app: Application,
     assert (status, "refresh" in said["what"]) == (422, True)
     sheet = app.get(f"/api/businesses/{business}/call-sheet")
     assert (sheet["claims"], sheet["line"], sheet["stale"]) == ([], "", True)
-    assert any("14 days" in withheld["reason"] for withheld in sheet["unsaid"])
+    assert any("14 days" in withheld["reason"] for withheld in sheet["withheld"])
     before = len(app.get(f"/api/businesses/{business}/history")["audits"])
     number = make_list(app, "Seen long ago", [business])
     assert [call["stale"] for call in app.get(f"/api/shortlists/{number}/calls")] == [True]

@@ -220,7 +220,7 @@ def test_a_fault_of_ours_is_logged_with_its_place_and_without_what_variables_hol
         finally:
             await house.close()
 
-    monkeypatch.setattr("openacorn.pipeline.executor.settle_run", settle)
+    monkeypatch.setattr("openacorn.pipeline.executor.recluster_run", settle)
     asyncio.run(scene())
     assert "sk-not-for-logs" not in "".join(capfd.readouterr()) + caplog.text
     assert "run 1 failed" in caplog.text

@@ -1,31 +1,31 @@
 import { lazy, Suspense } from "react";
 import { Navigate, NavLink, Route, Routes } from "react-router";
-import { Empty } from "./components/Bits";
 import { Boundary } from "./components/Boundary";
+import { Empty } from "./components/Empty";
 import FindBox from "./components/FindBox";
-import Businesses from "./pages/Businesses";
+import Businesses from "./pages/desk/Businesses";
 import { useStatus } from "./queries/catalogue";
 
-const Whole = lazy(() => import("./pages/Businesses/Whole"));
-const Compare = lazy(() => import("./pages/Businesses/Compare"));
-const Call = lazy(() => import("./pages/Outreach/Call"));
-const Mailing = lazy(() => import("./pages/Outreach/Mailing"));
-const OwnersPage = lazy(() => import("./pages/Outreach/OwnersPage"));
-const OwnersPages = lazy(() => import("./pages/Outreach/OwnersPages"));
-const Replies = lazy(() => import("./pages/Outreach/Replies"));
-const Letterhead = lazy(() => import("./pages/Outreach/Letterhead"));
-const Outreach = lazy(() => import("./pages/Outreach"));
-const Offers = lazy(() => import("./pages/Offers"));
-const Winning = lazy(() => import("./pages/Offers/Winning"));
-const Insight = lazy(() => import("./pages/Insight"));
-const Sweeps = lazy(() => import("./pages/Sweeps"));
-const PlanSweep = lazy(() => import("./pages/Sweeps/Plan"));
-const Doubts = lazy(() => import("./pages/Sweeps/Doubts"));
-const Directories = lazy(() => import("./pages/Sweeps/Directories"));
-const Files = lazy(() => import("./pages/Sweeps/Files"));
-const Standings = lazy(() => import("./pages/Sweeps/Standings"));
-const Verifier = lazy(() => import("./pages/Sweeps/Verifier"));
-const WatchRun = lazy(() => import("./pages/Sweeps/Run"));
+const Whole = lazy(() => import("./pages/desk/BusinessPage"));
+const Compare = lazy(() => import("./pages/desk/Compare"));
+const Call = lazy(() => import("./pages/outreach/Call"));
+const Mailing = lazy(() => import("./pages/outreach/Mailing"));
+const OwnersPage = lazy(() => import("./pages/outreach/OwnersPage"));
+const OwnersPages = lazy(() => import("./pages/outreach/OwnersPages"));
+const Replies = lazy(() => import("./pages/outreach/Replies"));
+const Letterhead = lazy(() => import("./pages/outreach/Letterhead"));
+const Outreach = lazy(() => import("./pages/outreach/Outreach"));
+const Offers = lazy(() => import("./pages/score/Offers"));
+const Winning = lazy(() => import("./pages/score/WinProbability"));
+const Insight = lazy(() => import("./pages/desk/insight/Insight"));
+const Sweeps = lazy(() => import("./pages/gather/Sweeps"));
+const PlanSweep = lazy(() => import("./pages/gather/PlanSweep"));
+const Doubts = lazy(() => import("./pages/match/PossibleDuplicates"));
+const Directories = lazy(() => import("./pages/gather/Directories"));
+const Files = lazy(() => import("./pages/gather/Files"));
+const Standings = lazy(() => import("./pages/match/Relationships"));
+const Verifier = lazy(() => import("./pages/audit/Verifier"));
+const WatchRun = lazy(() => import("./pages/gather/WatchRun"));
 
 const PLACES = [
   ["/sweeps", "Sweeps"],

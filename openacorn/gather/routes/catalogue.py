@@ -39,6 +39,7 @@ def status(state: AppDep) -> Status:
         agency=settings.agency,
         country=settings.region or "",
         currency=settings.currency,
+        locale=settings.written_as,
         home=settings.home,
         has_ground_map=settings.ground_map is not None,
         source_ready=any(source.endpoint for source in settings.sources.values()),

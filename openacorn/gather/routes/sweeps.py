@@ -19,6 +19,7 @@ from openacorn.gather.schemas.sweeps import (
     SampleResponse,
     SweepRequest,
     SweepResponse,
+    SweepSaved,
     told_plan,
 )
 from openacorn.gather.sources._source import UnknownSource, source_of
@@ -84,12 +85,21 @@ async def sample_sweep(state: AppDep, asked: PlanRequest) -> list[SampleResponse
 
 
 @router.post("/sweeps", status_code=201)
-def start_sweep(state: AppDep, asked: SweepRequest) -> RunStarted:
-    """Save a plan and begin its first run."""
+def add_sweep(state: AppDep, asked: SweepRequest) -> SweepSaved:
+    """Save a plan, and begin its first run unless it is for later."""
     plan = checked_plan(asked.plan, state.trades())
     with state.database.write() as conn:
         sweep_id = store.add_sweep(conn, asked.name.strip(), plan_to_json(plan), utc_now())
-    return RunStarted(sweep_id=sweep_id, run_id=state.runs.start(sweep_id))
+    return SweepSaved(sweep_id=sweep_id, run_id=state.runs.start(sweep_id) if asked.start else None)
+
+
+@router.put("/sweeps/{sweep_id}")
+def edit_sweep(state: AppDep, sweep_id: int, asked: SweepRequest) -> SweepSaved:
+    """Change a saved plan, and run it if it is to start at once; earlier runs keep the plan they had."""
+    plan = checked_plan(asked.plan, state.trades())
+    with state.database.write() as conn:
+        store.update_sweep(conn, sweep_id, asked.name.strip(), plan_to_json(plan))
+    return SweepSaved(sweep_id=sweep_id, run_id=state.runs.start(sweep_id) if asked.start else None)
 
 
 @router.post("/sweeps/{sweep_id}/runs", status_code=201)

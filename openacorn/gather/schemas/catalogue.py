@@ -6,11 +6,13 @@ from openacorn.api.schemas import RequestModel, ResponseModel
 
 
 class Status(ResponseModel):
-    """The installation. home: the agency's own latitude and longitude; country: ISO 3166, "" if it is not set."""
+    """The installation. home: the agency's own latitude and longitude; country: ISO 3166, "" if it is not set; locale:
+    BCP 47; currency: ISO 4217."""
 
     agency: str
     country: str
     currency: str
+    locale: str
     home: tuple[float, float] | None
     has_ground_map: bool
     source_ready: bool

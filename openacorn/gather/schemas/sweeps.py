@@ -67,6 +67,8 @@ class SweepRequest(RequestModel):
 
     name: str = Field(min_length=1, max_length=120)
     plan: PlanRequest
+    start: bool = True
+    """False saves the plan for later."""
 
 
 class AreaResponse(ResponseModel):
@@ -156,6 +158,13 @@ class SampleResponse(ResponseModel):
     others: int
     trouble: str
     remedy: str
+
+
+class SweepSaved(ResponseModel):
+    """A sweep that was saved; run_id: the run that was begun, if one was."""
+
+    sweep_id: int
+    run_id: int | None
 
 
 class RunStarted(ResponseModel):

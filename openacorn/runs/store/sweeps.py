@@ -101,9 +101,12 @@ LIST_SWEEPS = """
 SELECT sweep.id, name, plan, created_at, (SELECT max(run.id) FROM run WHERE sweep_id = sweep.id) AS last_run
 FROM sweep ORDER BY sweep.id DESC
 """
-INSERT_RUN = "INSERT INTO run (sweep_id, state, started_at) VALUES (?, 'running', ?) RETURNING id"
+UPDATE_SWEEP = "UPDATE sweep SET name = ?, plan = ? WHERE id = ?"
+INSERT_RUN = """
+INSERT INTO run (sweep_id, plan, state, started_at) SELECT id, plan, 'running', ? FROM sweep WHERE id = ? RETURNING id
+"""
 SELECT_RUN = """
-SELECT run.id, sweep_id, sweep.name AS sweep, sweep.plan, state, why, remedy, started_at, ended_at, requests, retries, cost
+SELECT run.id, sweep_id, sweep.name AS sweep, run.plan, state, why, remedy, started_at, ended_at, requests, retries, cost
 FROM run JOIN sweep ON sweep.id = run.sweep_id
 """
 SET_STATE = "UPDATE run SET state = ?, why = ?, remedy = ?, ended_at = ? WHERE id = ?"
@@ -116,6 +119,12 @@ COUNT_NOTES = "SELECT kind, count(*) FROM note WHERE run_id = ? GROUP BY kind"
 def add_sweep(conn: sqlite3.Connection, name: str, plan: str, at: str) -> int:
     """Save a plan (JSON); return the sweep's id."""
     return int(conn.execute(INSERT_SWEEP, (name, plan, at)).fetchone()[0])
+
+
+def update_sweep(conn: sqlite3.Connection, sweep_id: int, name: str, plan: str) -> None:
+    """Replace a sweep's name and plan (JSON); its earlier runs keep theirs. Raises NotFound."""
+    if conn.execute(UPDATE_SWEEP, (name, plan, sweep_id)).rowcount == 0:
+        raise NotFound(f"there is no sweep {sweep_id}")
 
 
 def gathering_nothing(conn: sqlite3.Connection, name: str, facts: Sequence[str], at: str) -> int:
@@ -131,9 +140,10 @@ def list_sweeps(conn: sqlite3.Connection) -> list[Sweep]:
 
 def add_run(conn: sqlite3.Connection, sweep_id: int, at: str) -> int:
     """Begin a run of a sweep; return its id. Raises NotFound."""
-    if conn.execute("SELECT 1 FROM sweep WHERE id = ?", (sweep_id,)).fetchone() is None:
+    row = conn.execute(INSERT_RUN, (at, sweep_id)).fetchone()
+    if row is None:
         raise NotFound(f"there is no sweep {sweep_id}")
-    return int(conn.execute(INSERT_RUN, (sweep_id, at)).fetchone()[0])
+    return int(row[0])
 
 
 def get_run(conn: sqlite3.Connection, run_id: int) -> Run:

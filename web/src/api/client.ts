@@ -9,7 +9,6 @@ export type CheckInfo = Schemas["CheckInfo"];
 export type Service = Schemas["ServiceResponse"];
 export type ServiceAsked = Schemas["ServiceRequest"];
 export type Angle = Schemas["AngleResponse"];
-export type Deed = Schemas["ActionResponse"];
 export type Trade = Schemas["TradeInfo"];
 export type Run = Schemas["RunResponse"];
 /** A plan as the form holds it: what it leaves out is as the API's defaults say. */
@@ -18,7 +17,6 @@ export type Plan = Pick<Schemas["PlanRequest"], "trades" | "areas"> &
 export type Area = Schemas["AreaRequest"];
 export type Rules = Partial<Schemas["RulesRequest"]>;
 export type Place = Schemas["PlaceFound"];
-export type Shortlist = Schemas["ShortlistResponse"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 

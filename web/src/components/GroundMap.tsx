@@ -1,3 +1,4 @@
+import { colour } from "../lib/colours";
 import "leaflet/dist/leaflet.css";
 import L from "leaflet";
 import { type ReactNode, useMemo } from "react";
@@ -5,15 +6,15 @@ import { GeoJSON, MapContainer, Pane, ScaleControl } from "react-leaflet";
 import { useGround } from "../queries/catalogue";
 
 const STYLES: Record<string, L.PathOptions> = {
-  land: { color: "#b9b49c", weight: 1, fillColor: "#f3eddc", fillOpacity: 1 },
-  "built-up": { stroke: false, fillColor: "#e3dac3", fillOpacity: 1 },
-  road: { color: "#cdbf9c", weight: 2 },
+  land: { color: colour("map-shore"), weight: 1, fillColor: colour("map-land"), fillOpacity: 1 },
+  "built-up": { stroke: false, fillColor: colour("map-town"), fillOpacity: 1 },
+  road: { color: colour("map-road"), weight: 2 },
 };
 
 function nameOf(feature: GeoJSON.Feature, at: L.LatLng): L.Layer {
   const town = feature.properties?.kind === "town";
   if (!town) return L.layerGroup();
-  const dot = L.circleMarker(at, { radius: 2, color: "#6b6a58", weight: 1, interactive: false });
+  const dot = L.circleMarker(at, { radius: 2, color: colour("map-place"), weight: 1, interactive: false });
   dot.bindTooltip(String(feature.properties?.name), {
     permanent: true,
     direction: "top",

@@ -23,11 +23,21 @@ export function Mark({ outcome, size = 12 }: { outcome: Outcome; size?: number }
           <path d="M1 11 L11 1 V9.5 Q11 11 9.5 11 Z" fill="var(--color-acorn)" />
         </>
       )}
-      {outcome === "ok" && <circle cx="6" cy="6" r="1.9" fill="#8b9182" />}
+      {outcome === "ok" && <circle cx="6" cy="6" r="1.9" fill="var(--color-mark-ok)" />}
       {outcome === "unknown" && (
-        <circle cx="6" cy="6" r="4" fill="none" stroke="#6d6f60" strokeWidth="1.2" strokeDasharray="2 1.4" />
+        <circle
+          cx="6"
+          cy="6"
+          r="4"
+          fill="none"
+          stroke="var(--color-mark-unknown)"
+          strokeWidth="1.2"
+          strokeDasharray="2 1.4"
+        />
       )}
-      {outcome === "not applicable" && <path d="M3.5 6 H8.5" stroke="#b9b29d" strokeWidth="1.2" />}
+      {outcome === "not applicable" && (
+        <path d="M3.5 6 H8.5" stroke="var(--color-mark-none)" strokeWidth="1.2" />
+      )}
     </svg>
   );
 }
@@ -54,17 +64,17 @@ const DRAWN: { outcome: Outcome; look: SVGAttributes<SVGPathElement>; path: (x: 
   },
   {
     outcome: "ok",
-    look: { fill: "#8b9182" },
+    look: { fill: "var(--color-mark-ok)" },
     path: (x) => `M${x - 1.9} ${MIDDLE}a1.9 1.9 0 1 0 3.8 0a1.9 1.9 0 1 0 -3.8 0`,
   },
   {
     outcome: "unknown",
-    look: { fill: "none", stroke: "#6d6f60", strokeWidth: 1.2, strokeDasharray: "2 1.4" },
+    look: { fill: "none", stroke: "var(--color-mark-unknown)", strokeWidth: 1.2, strokeDasharray: "2 1.4" },
     path: (x) => `M${x - 4} ${MIDDLE}a4 4 0 1 0 8 0a4 4 0 1 0 -8 0`,
   },
   {
     outcome: "not applicable",
-    look: { fill: "none", stroke: "#b9b29d", strokeWidth: 1.2 },
+    look: { fill: "none", stroke: "var(--color-mark-none)", strokeWidth: 1.2 },
     path: (x) => `M${x - 2.5} ${MIDDLE}h5`,
   },
 ];

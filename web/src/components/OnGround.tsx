@@ -1,6 +1,7 @@
 import L from "leaflet";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Rectangle, Tooltip, useMap, useMapEvents } from "react-leaflet";
+import { colour } from "../lib/colours";
 import { count } from "../lib/format";
 import type { Point } from "../queries/businesses";
 
@@ -66,7 +67,7 @@ export function Density({ points, sumOf = (numbers) => numbers.length, say = cou
             bounds={L.latLngBounds(corner(0, 0), corner(1, 1))}
             pathOptions={{
               stroke: false,
-              fillColor: "#6f2f0c",
+              fillColor: colour("pin"),
               fillOpacity: 0.12 + 0.68 * Math.sqrt(Math.max(0, value) / most),
             }}
           >

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
 import { count } from "../lib/format";
+import { refresh } from "../queries/keys";
 import { useRun } from "../queries/sweeps";
 
 /** How far the making of owners' pages is; `onDone` once it has ended. */
@@ -11,7 +12,7 @@ export default function PagesProgress({ run, onDone }: { run: number; onDone?: (
   const state = query.data?.state;
   useEffect(() => {
     if (!state || state === "running") return;
-    cache.invalidateQueries();
+    refresh(cache, ["outreach", "desk", "status"]);
     onDone?.();
   }, [state, cache, onDone]);
   if (!query.data) return null;

@@ -3,7 +3,7 @@ import type { Service } from "../api/client";
 import { dayFromNow } from "../lib/format";
 import type { ResultKind } from "../lib/results";
 import type { ContactAsked } from "../queries/outreach";
-import { BOX, Button } from "./Bits";
+import { Button } from "./Button";
 
 interface Props {
   kind: ResultKind;
@@ -52,7 +52,7 @@ export default function ResultForm({ kind, services, service, currency, busy, on
               value={sold}
               onChange={(event) => setSold(event.target.value)}
               aria-label="What was sold"
-              className={BOX}
+              className="box"
             >
               {sold === "" && <option value="">which service?</option>}
               {services.map((item) => (
@@ -74,7 +74,7 @@ export default function ResultForm({ kind, services, service, currency, busy, on
             value={more}
             onChange={(event) => setMore(event.target.value)}
             aria-invalid={broken}
-            className={`${BOX} aria-invalid:border-alarm ${kind.asks === "reason" ? "w-64" : "w-36"}`}
+            className={`box aria-invalid:border-alarm ${kind.asks === "reason" ? "w-64" : "w-36"}`}
           />
         </>
       )}

@@ -3,7 +3,8 @@ import type { Service } from "../api/client";
 import { me } from "../lib/me";
 import { RESULTS, type ResultKind } from "../lib/results";
 import { type ContactAsked, useNoteContact } from "../queries/outreach";
-import { ErrorNote, Key } from "./Bits";
+import { ErrorNote } from "./ErrorNote";
+import { Key } from "./Key";
 import ResultForm from "./ResultForm";
 
 export interface Results {

@@ -1,7 +1,8 @@
 import { XMarkIcon } from "@heroicons/react/16/solid";
 import { useCallback, useEffect, useState } from "react";
+import { sentence } from "../lib/format";
 import { useUndo } from "../queries/desk";
-import { ErrorNote, sentence } from "./Bits";
+import { ErrorNote } from "./ErrorNote";
 
 interface Done {
   id: number;

@@ -21,7 +21,7 @@ export const MANY = new Set(["stage", "has", "tag", "source", "shortlist", "run"
 export type How = "any" | "must" | "never";
 const MARKS: Record<How, string> = { any: "", must: "^", never: "!" };
 
-export const isFilterKey = (key: string): boolean => OWN.has(key) || key.startsWith("check.");
+const isFilterKey = (key: string): boolean => OWN.has(key) || key.startsWith("check.");
 
 export function filterOf(params: URLSearchParams): Record<string, string> {
   const found: Record<string, string> = {};
@@ -29,7 +29,7 @@ export function filterOf(params: URLSearchParams): Record<string, string> {
   return found;
 }
 
-export const separatorOf = (key: string): string => (BARRED.has(key) ? "|" : ",");
+const separatorOf = (key: string): string => (BARRED.has(key) ? "|" : ",");
 
 /** What is chosen of a facet: value → how. */
 export function picksOf(params: URLSearchParams, key: string): Map<string, How> {

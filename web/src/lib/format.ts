@@ -1,10 +1,26 @@
-const whole = new Intl.NumberFormat("en-AU");
+import {
+  type CountryCode,
+  getCountryCallingCode,
+  isSupportedCountry,
+  parsePhoneNumberFromString,
+} from "libphonenumber-js/min";
 
-export const count = (value: number): string => whole.format(value);
+/** How the agency's country writes things: set as soon as the application has said which it is. */
+const here = { locale: "en", country: "", whole: new Intl.NumberFormat("en") };
+
+export function setHere(locale: string, country: string) {
+  if (locale === here.locale && country === here.country) return;
+  here.locale = locale;
+  here.country = country;
+  here.whole = new Intl.NumberFormat(locale);
+}
+
+export const count = (value: number): string => here.whole.format(value);
 
 export function money(value: number | null | undefined, currency: string): string {
   if (value === null || value === undefined) return "–";
-  return new Intl.NumberFormat("en-AU", {
+  if (!currency) return count(Math.round(value));
+  return new Intl.NumberFormat(here.locale, {
     style: "currency",
     currency,
     currencyDisplay: "narrowSymbol",
@@ -25,7 +41,7 @@ export function duration(seconds: number): string {
 
 export function when(iso: string | null | undefined): string {
   if (!iso) return "–";
-  return new Date(iso).toLocaleString("en-AU", {
+  return new Date(iso).toLocaleString(here.locale, {
     day: "numeric",
     month: "short",
     hour: "2-digit",
@@ -35,7 +51,7 @@ export function when(iso: string | null | undefined): string {
 
 /** A bare day is one, wherever it is read: as a moment it would be midnight in Greenwich. */
 export const day = (iso: string): string =>
-  new Date(iso.length === 10 ? `${iso}T12:00` : iso).toLocaleDateString("en-AU", {
+  new Date(iso.length === 10 ? `${iso}T12:00` : iso).toLocaleDateString(here.locale, {
     day: "numeric",
     month: "short",
     year: "numeric",
@@ -48,12 +64,15 @@ export function ago(iso: string, now = Date.now()): string {
   return days < 60 ? `${days} d ago` : `${Math.round(days / 30)} mo ago`;
 }
 
+const codeOf = (country: string) =>
+  isSupportedCountry(country) ? getCountryCallingCode(country as CountryCode) : "";
+
+/** As the agency dials it: its own country's numbers without the country's code. */
 export function phone(e164: string): string {
-  const home = e164.replace(/^\+61/, "0");
-  if (home === e164) return e164;
-  return home.startsWith("04")
-    ? home.replace(/(\d{4})(\d{3})(\d{3})/, "$1 $2 $3")
-    : home.replace(/(\d{2})(\d{4})(\d{4})/, "($1) $2 $3");
+  const number = parsePhoneNumberFromString(e164);
+  if (!number) return e164;
+  const home = here.country !== "" && number.countryCallingCode === codeOf(here.country);
+  return home ? number.formatNational() : number.formatInternational();
 }
 
 export const host = (url: string): string => url.replace(/^https?:\/\//, "").replace(/\/$/, "");
@@ -63,4 +82,9 @@ export function dayFromNow(days = 0, now = new Date()): string {
   const there = new Date(now.getFullYear(), now.getMonth(), now.getDate() + days);
   const two = (number: number): string => String(number).padStart(2, "0");
   return `${there.getFullYear()}-${two(there.getMonth() + 1)}-${two(there.getDate())}`;
+}
+
+export function sentence(text: string): string {
+  const begun = text.charAt(0).toUpperCase() + text.slice(1);
+  return /[.!?]$/.test(begun) ? begun : `${begun}.`;
 }

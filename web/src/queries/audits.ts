@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, told } from "../api/client";
+import { A_RUN, key, refresh } from "./keys";
 
 export const useHistory = (id: number, audited_at: string | null) =>
   useQuery({
-    queryKey: ["history", id, audited_at],
+    queryKey: key("history", id, audited_at),
     queryFn: () =>
       told(client.GET("/api/businesses/{business_id}/history", { params: { path: { business_id: id } } })),
   });
@@ -36,13 +37,13 @@ export function useAuditAgain() {
         }),
       ),
     onSuccess: async ({ run_id }) => {
-      await cache.invalidateQueries({ queryKey: ["runs"] });
+      await refresh(cache, ["runs", "status"]);
       for (let tries = 0; tries < 120; tries++) {
         const run = await told(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } }));
         if (run.state !== "running") break;
         await new Promise((wake) => setTimeout(wake, 500));
       }
-      await cache.invalidateQueries();
+      await refresh(cache, [...A_RUN, "status"]);
     },
   });
 }

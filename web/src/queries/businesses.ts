@@ -2,6 +2,7 @@ import { keepPreviousData, queryOptions, useQueries, useQuery, useQueryClient } 
 import { useCallback, useRef } from "react";
 import { client, told } from "../api/client";
 import { PICKED } from "../lib/filter";
+import { key } from "./keys";
 
 export const PAGE = 100;
 export const MAIN_FACETS = PICKED.join(",");
@@ -69,13 +70,13 @@ async function fetchPage(
 
 const pageQuery = (filter: Record<string, string>, sort: string, page: number, columns: string) =>
   queryOptions({
-    queryKey: ["businesses", filter, sort, page, columns],
+    queryKey: key("businesses", filter, sort, page, columns),
     queryFn: () => fetchPage(filter, sort, page * PAGE, columns),
   });
 
 const facetsQuery = (filter: Record<string, string>, of: string) =>
   queryOptions({
-    queryKey: ["facets", filter, of],
+    queryKey: key("facets", filter, of),
     queryFn: () => told(client.GET("/api/businesses/facets", { params: { query: { ...filter, of } } })),
   });
 
@@ -106,7 +107,7 @@ export function useGrid(
     queries: pages.map((page) => ({
       ...pageQuery(filter, sort, page, columns),
       placeholderData: (before: Page | undefined, query?: { queryKey: readonly unknown[] }) =>
-        query?.queryKey[3] === page ? before : undefined,
+        query?.queryKey[4] === page ? before : undefined,
       refetchInterval: again(live),
     })),
   });
@@ -143,7 +144,7 @@ export type Point = [number, number, number, string, number | null];
 
 export const usePoints = (filter: Record<string, string>, live: boolean, of = "score") =>
   useQuery({
-    queryKey: ["points", filter, of],
+    queryKey: key("points", filter, of),
     queryFn: () => told(client.GET("/api/businesses/points", { params: { query: { ...filter, of } } })),
     placeholderData: keepPreviousData,
     refetchInterval: again(live),
@@ -151,7 +152,7 @@ export const usePoints = (filter: Record<string, string>, live: boolean, of = "s
 
 export const useBusiness = (id: number | null) =>
   useQuery({
-    queryKey: ["business", id],
+    queryKey: key("business", id),
     queryFn: () =>
       told(client.GET("/api/businesses/{business_id}", { params: { path: { business_id: id ?? 0 } } })),
     enabled: id !== null,

@@ -1,5 +1,6 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { client, type Schemas, type ServiceAsked, told } from "../api/client";
+import { A_BUSINESS, key, useChange } from "./keys";
 
 export type Chosen =
   | { ids: number[]; filter?: undefined }
@@ -7,115 +8,93 @@ export type Chosen =
 
 export const useAngles = (live: boolean) =>
   useQuery({
-    queryKey: ["angles"],
+    queryKey: key("angles"),
     queryFn: () => told(client.GET("/api/angles")),
     refetchInterval: live ? 5000 : false,
   });
 
-export function useAddAngle() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["AngleRequest"]) => told(client.POST("/api/angles", { body })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["angles"] }),
-  });
-}
+export const useAddAngle = () =>
+  useChange((body: Schemas["AngleRequest"]) => told(client.POST("/api/angles", { body })), "angles");
 
-export function useDropAngle() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (number: number) =>
-      told(client.DELETE("/api/angles/own/{number}", { params: { path: { number } } })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["angles"] }),
-  });
-}
+export const useDropAngle = () =>
+  useChange(
+    (number: number) => told(client.DELETE("/api/angles/own/{number}", { params: { path: { number } } })),
+    "angles",
+  );
 
 /** Does something to what is chosen; the answer's id undoes it. */
-export function useDeed() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: ({ kind, word = "", chosen }: { kind: string; word?: string; chosen: Chosen }) =>
+export const useDeed = () =>
+  useChange(
+    ({ kind, word = "", chosen }: { kind: string; word?: string; chosen: Chosen }) =>
       told(
         client.POST("/api/deeds", {
           body: { kind, word, ids: chosen.ids ?? [], filter: chosen.filter ?? null },
         }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    ...A_BUSINESS,
+  );
 
 /** The chance of winning, with the curve `of` one service. */
 export const useOdds = (of: string) =>
   useQuery({
-    queryKey: ["odds", of],
+    queryKey: key("winModel", of),
     queryFn: () => told(client.GET("/api/odds", { params: { query: { service: of } } })),
     placeholderData: keepPreviousData,
   });
 
 /** Lets all values go by the guess or by what was learnt. */
-export function useChooseOdds() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (goesBy: "prior" | "learnt") => told(client.PUT("/api/odds", { body: { goes_by: goesBy } })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+export const useChooseOdds = () =>
+  useChange(
+    (goesBy: "prior" | "learnt") => told(client.PUT("/api/odds", { body: { goes_by: goesBy } })),
+    "score",
+    "desk",
+    "outreach",
+  );
 
-export function useUndo() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (number: number) =>
-      told(client.POST("/api/deeds/{number}/undo", { params: { path: { number } } })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+export const useUndo = () =>
+  useChange(
+    (number: number) => told(client.POST("/api/deeds/{number}/undo", { params: { path: { number } } })),
+    ...A_BUSINESS,
+  );
 
 export const useExportChoices = () =>
   useQuery({
-    queryKey: ["exports"],
+    queryKey: key("exports"),
     queryFn: () => told(client.GET("/api/exports")),
     staleTime: Number.POSITIVE_INFINITY,
   });
 
 export const usePresets = () =>
-  useQuery({ queryKey: ["presets"], queryFn: () => told(client.GET("/api/presets")) });
+  useQuery({ queryKey: key("presets"), queryFn: () => told(client.GET("/api/presets")) });
 
-export function usePutPreset() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["PresetRequest"]) => told(client.POST("/api/presets", { body })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["presets"] }),
-  });
-}
+export const usePutPreset = () =>
+  useChange((body: Schemas["PresetRequest"]) => told(client.POST("/api/presets", { body })), "presets");
 
 /** Delivers a kept export now, to each of its targets. */
-export function useDeliverPreset() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (preset_id: number) =>
+export const useDeliverPreset = () =>
+  useChange(
+    (preset_id: number) =>
       told(client.POST("/api/presets/{preset_id}/deliver", { params: { path: { preset_id } } })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["presets"] }),
-  });
-}
+    "presets",
+  );
 
-export function useDropPreset() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (preset_id: number) =>
+export const useDropPreset = () =>
+  useChange(
+    (preset_id: number) =>
       told(client.DELETE("/api/presets/{preset_id}", { params: { path: { preset_id } } })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["presets"] }),
-  });
-}
+    "presets",
+  );
 
 export const useCompare = (ids: string) =>
   useQuery({
-    queryKey: ["compare", ids],
+    queryKey: key("comparison", ids),
     queryFn: () => told(client.GET("/api/businesses/compare", { params: { query: { ids } } })),
     enabled: ids !== "",
   });
 
 export const usePreview = (service: string, body: ServiceAsked) =>
   useQuery({
-    queryKey: ["preview", service, body],
+    queryKey: key("preview", service, body),
     queryFn: () =>
       service
         ? told(
@@ -130,20 +109,21 @@ export const usePreview = (service: string, body: ServiceAsked) =>
   });
 
 export const useRemoved = () =>
-  useQuery({ queryKey: ["services", "removed"], queryFn: () => told(client.GET("/api/services/removed")) });
+  useQuery({
+    queryKey: key("services", "removed"),
+    queryFn: () => told(client.GET("/api/services/removed")),
+  });
 
 export const useVersions = (service_id: string) =>
   useQuery({
-    queryKey: ["versions", service_id],
+    queryKey: key("versions", service_id),
     queryFn: () =>
       told(client.GET("/api/services/{service_id}/versions", { params: { path: { service_id } } })),
     enabled: service_id !== "",
   });
 
-function useServiceChange<T>(change: (asked: T) => Promise<Schemas["SavedResponse"]>) {
-  const cache = useQueryClient();
-  return useMutation({ mutationFn: change, onSuccess: () => cache.invalidateQueries() });
-}
+const useServiceChange = <T>(change: (asked: T) => Promise<Schemas["SavedResponse"]>) =>
+  useChange(change, "score", "desk", "outreach");
 
 export const useSaveService = () =>
   useServiceChange(({ id, body }: { id: string; body: ServiceAsked }) =>
@@ -168,7 +148,7 @@ export const useRemoveService = () =>
 
 export const useInsightChoices = () =>
   useQuery({
-    queryKey: ["insight"],
+    queryKey: key("insight"),
     queryFn: () => told(client.GET("/api/insight")),
     staleTime: Number.POSITIVE_INFINITY,
   });
@@ -180,7 +160,7 @@ export const useCrossTable = (
   filter: Record<string, string>,
 ) =>
   useQuery({
-    queryKey: ["cross", rows, columns, measure, filter],
+    queryKey: key("crossTable", rows, columns, measure, filter),
     queryFn: () =>
       told(client.GET("/api/insight/table", { params: { query: { ...filter, rows, columns, measure } } })),
     placeholderData: (before) => before,
@@ -189,6 +169,6 @@ export const useCrossTable = (
 /** What changed lately, between audits and between runs. */
 export const useChanges = () =>
   useQuery({
-    queryKey: ["changes"],
+    queryKey: key("changes"),
     queryFn: () => told(client.GET("/api/changes", { params: { query: { limit: 1000 } } })),
   });

@@ -1,13 +1,14 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { type Area, client, type Schemas, told } from "../api/client";
+import { A_BUSINESS, key, useChange } from "./keys";
 
 export const useTerritories = () =>
-  useQuery({ queryKey: ["territories"], queryFn: () => told(client.GET("/api/territories")) });
+  useQuery({ queryKey: key("territories"), queryFn: () => told(client.GET("/api/territories")) });
 
 /** What is held already in some areas. */
 export const useHeld = (areas: Area[]) =>
   useQuery({
-    queryKey: ["held", areas],
+    queryKey: key("held", areas),
     queryFn: () => told(client.POST("/api/territories/held", { body: { areas } })),
     enabled: areas.length > 0,
     placeholderData: keepPreviousData,
@@ -20,24 +21,19 @@ export const useRegionAreas = () =>
       told(client.GET("/api/regions/{region_id}/areas", { params: { path: { region_id } } })),
   });
 
-export function useImportRegions() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["TextRequest"]) => told(client.POST("/api/regions", { body })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["regions"] }),
-  });
-}
+export const useImportRegions = () =>
+  useChange((body: Schemas["TextRequest"]) => told(client.POST("/api/regions", { body })), "regions");
 
 export const useGrowth = (sweep_id: number) =>
   useQuery({
-    queryKey: ["growth", sweep_id],
+    queryKey: key("growth", sweep_id),
     queryFn: () => told(client.GET("/api/sweeps/{sweep_id}/growth", { params: { path: { sweep_id } } })),
   });
 
 /** The company behind a business, null where none is joined. */
 export const useCompany = (id: number) =>
   useQuery({
-    queryKey: ["company", id],
+    queryKey: key("company", id),
     queryFn: async () =>
       (await told(
         client.GET("/api/businesses/{business_id}/company", { params: { path: { business_id: id } } }),
@@ -57,24 +53,22 @@ export function useReadAreas() {
   });
 }
 
-export function useKeepTerritory() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: { name: string; areas: Area[] }) => told(client.POST("/api/territories", { body })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["territories"] }),
-  });
-}
+export const useKeepTerritory = () =>
+  useChange(
+    (body: { name: string; areas: Area[] }) => told(client.POST("/api/territories", { body })),
+    "territories",
+  );
 
 export const useCoverage = (sweep: number, live: boolean) =>
   useQuery({
-    queryKey: ["coverage", sweep],
+    queryKey: key("coverage", sweep),
     queryFn: () => told(client.GET("/api/coverage", { params: { query: { sweep } } })),
     refetchInterval: live ? 4000 : false,
   });
 
 export const useComparison = (run: number, earlier: number | undefined) =>
   useQuery({
-    queryKey: ["compare", run, earlier],
+    queryKey: key("runComparison", run, earlier),
     queryFn: () =>
       told(
         client.GET("/api/runs/{run_id}/compare/{earlier}", {
@@ -85,112 +79,96 @@ export const useComparison = (run: number, earlier: number | undefined) =>
   });
 
 export const useDoubts = () =>
-  useQuery({ queryKey: ["doubts"], queryFn: () => told(client.GET("/api/doubts")) });
+  useQuery({ queryKey: key("duplicates"), queryFn: () => told(client.GET("/api/doubts")) });
 
-export function useVerdict() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["VerdictRequest"]) => told(client.POST("/api/doubts", { body })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+export const useVerdict = () =>
+  useChange((body: Schemas["VerdictRequest"]) => told(client.POST("/api/doubts", { body })), ...A_BUSINESS);
 
 export const useOrigins = (id: number) =>
   useQuery({
-    queryKey: ["origins", id],
+    queryKey: key("origins", id),
     queryFn: () =>
       told(client.GET("/api/businesses/{business_id}/origins", { params: { path: { business_id: id } } })),
   });
 
-export function useSplit(id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (listings: number[]) =>
+export const useSplit = (id: number) =>
+  useChange(
+    (listings: number[]) =>
       told(
         client.POST("/api/businesses/{business_id}/split", {
           params: { path: { business_id: id } },
           body: { listings },
         }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    ...A_BUSINESS,
+  );
 
-export function useForget() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: { a: number; b: number }) => told(client.POST("/api/doubts/forget", { body })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+export const useForget = () =>
+  useChange(
+    (body: { a: number; b: number }) => told(client.POST("/api/doubts/forget", { body })),
+    ...A_BUSINESS,
+  );
 
-export function useCorrect(id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: ({ field, value }: { field: string; value: string | number | null }) =>
+export const useCorrect = (id: number) =>
+  useChange(
+    ({ field, value }: { field: string; value: string | number | null }) =>
       told(
         client.PUT("/api/businesses/{business_id}/fields/{field}", {
           params: { path: { business_id: id, field } },
           body: { value },
         }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    ...A_BUSINESS,
+  );
 
 /** A reading plan in the making; `secret` is there only once something was typed. */
 export type Draft = Schemas["RecipeResponse"] & { secret?: string | undefined };
 
 export const useReadingPlans = () =>
-  useQuery({ queryKey: ["reading-plans"], queryFn: () => told(client.GET("/api/reading-plans")) });
+  useQuery({ queryKey: key("recipes"), queryFn: () => told(client.GET("/api/reading-plans")) });
 
 export const useTryPage = () =>
   useMutation({
     mutationFn: (body: Schemas["PageRequest"]) => told(client.POST("/api/reading-plans/page", { body })),
   });
 
-export function useSavePlan() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: ({ id, secret_kept: _, ...plan }: Draft) =>
+export const useSavePlan = () =>
+  useChange(
+    ({ id, secret_kept: _, ...plan }: Draft) =>
       told(
         id
           ? client.PUT("/api/reading-plans/{plan_id}", { params: { path: { plan_id: id } }, body: plan })
           : client.POST("/api/reading-plans", { body: plan }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    "recipes",
+    "sources",
+  );
 
 export const useStandings = () =>
-  useQuery({ queryKey: ["standings"], queryFn: () => told(client.GET("/api/standings")) });
+  useQuery({ queryKey: key("relationships"), queryFn: () => told(client.GET("/api/standings")) });
 
-export function useAddStandings() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["RelationshipsRequest"]) => told(client.POST("/api/standings", { body })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+export const useAddStandings = () =>
+  useChange(
+    (body: Schemas["RelationshipsRequest"]) => told(client.POST("/api/standings", { body })),
+    ...A_BUSINESS,
+  );
 
-export function useDropStanding() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (standing_id: number) =>
+export const useDropStanding = () =>
+  useChange(
+    (standing_id: number) =>
       told(client.DELETE("/api/standings/{standing_id}", { params: { path: { standing_id } } })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    ...A_BUSINESS,
+  );
 
 export const useFind = (q: string) =>
   useQuery({
-    queryKey: ["find", q],
+    queryKey: key("find", q),
     queryFn: () => told(client.GET("/api/find", { params: { query: { q } } })),
     enabled: q.length > 1,
   });
 
 export const useImports = () =>
-  useQuery({ queryKey: ["imports"], queryFn: () => told(client.GET("/api/imports")) });
+  useQuery({ queryKey: key("imports"), queryFn: () => told(client.GET("/api/imports")) });
 
 /** Sends a file's bytes as they are; nothing is imported before its columns are agreed. */
 export const useUpload = () =>
@@ -223,18 +201,18 @@ export const usePaste = () =>
     mutationFn: (body: Schemas["PastedRequest"]) => told(client.POST("/api/imports/pasted", { body })),
   });
 
-export function useStartImport() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: ({ id, ...body }: Schemas["ImportRequest"] & { id: number }) =>
+export const useStartImport = () =>
+  useChange(
+    ({ id, ...body }: Schemas["ImportRequest"] & { id: number }) =>
       told(client.POST("/api/imports/{import_id}/start", { params: { path: { import_id: id } }, body })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    "runs",
+    "gather",
+    "status",
+  );
 
 export const useNearby = (id: number, own_trade: boolean, open: boolean) =>
   useQuery({
-    queryKey: ["nearby", id, own_trade],
+    queryKey: key("nearby", id, own_trade),
     queryFn: () =>
       told(
         client.GET("/api/businesses/{business_id}/nearby", {
@@ -251,11 +229,8 @@ export const useVerdictColumns = () =>
   });
 
 /** Takes in a verifier's table; the businesses whose addresses it is about are scored anew. */
-export function useTakeVerdicts() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (asked: Schemas["VerdictsRequest"]) =>
-      told(client.POST("/api/verifications", { body: asked })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+export const useTakeVerdicts = () =>
+  useChange(
+    (asked: Schemas["VerdictsRequest"]) => told(client.POST("/api/verifications", { body: asked })),
+    ...A_BUSINESS,
+  );

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, type Schemas, told } from "../api/client";
+import { A_BUSINESS, key, refresh, useChange } from "./keys";
 
 export type CallSheet = Schemas["CallSheetResponse"];
 export type OwnerPage = Schemas["OwnerPageResponse"];
@@ -8,7 +9,7 @@ export type ContactAsked = Partial<Schemas["ContactRequest"]> & { result: string
 /** Whom to call from a list now; of no list (0): who is due on any. */
 export const useCalls = (shortlist_id: number) =>
   useQuery({
-    queryKey: ["calls", shortlist_id],
+    queryKey: key("calls", shortlist_id),
     queryFn: () =>
       shortlist_id === 0
         ? told(client.GET("/api/calls"))
@@ -17,7 +18,7 @@ export const useCalls = (shortlist_id: number) =>
 
 export const useCallSheet = (business_id: number, service: string) =>
   useQuery({
-    queryKey: ["call sheet", business_id, service],
+    queryKey: key("callSheet", business_id, service),
     queryFn: () =>
       told(
         client.GET("/api/businesses/{business_id}/call-sheet", {
@@ -39,7 +40,7 @@ export function useNoteContact(business_id: number) {
         }),
       ),
     onSuccess: () => {
-      cache.invalidateQueries(); // not waited for: the next business is to stand there at once
+      refresh(cache, A_BUSINESS); // not waited for: the next business is to stand there at once
     },
   });
 }
@@ -47,7 +48,7 @@ export function useNoteContact(business_id: number) {
 /** A business's page for its owner, null before one was made. */
 export const useOwnerPage = (business_id: number) =>
   useQuery({
-    queryKey: ["owner page", business_id],
+    queryKey: key("ownerPage", business_id),
     queryFn: () =>
       told(
         client.GET("/api/businesses/{business_id}/owner-page", { params: { path: { business_id } } }),
@@ -58,19 +59,13 @@ export const useOwnerPage = (business_id: number) =>
 type PagesAsked = Partial<Schemas["PagesRequest"]>;
 
 /** Begins to make pages; the answer names the run that does it. */
-export function useMakePages() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (asked: PagesAsked) =>
-      told(client.POST("/api/owner-pages", { body: asked as Schemas["PagesRequest"] })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["runs"] }),
-  });
-}
+export const useMakePages = () =>
+  useChange(
+    (asked: PagesAsked) => told(client.POST("/api/owner-pages", { body: asked as Schemas["PagesRequest"] })),
+    "runs",
+  );
 
-function usePageAct<T>(act: (asked: T) => Promise<OwnerPage>) {
-  const cache = useQueryClient();
-  return useMutation({ mutationFn: act, onSuccess: () => cache.invalidateQueries() });
-}
+const usePageAct = <T>(act: (asked: T) => Promise<OwnerPage>) => useChange(act, "outreach", "desk");
 
 export const useSharePage = () =>
   usePageAct(({ page_id, by }: { page_id: number; by: string }) =>
@@ -93,41 +88,36 @@ export const useSections = () =>
   );
 
 export const useOwnerPages = () =>
-  useQuery({ queryKey: ["owner pages"], queryFn: () => told(client.GET("/api/owner-pages")) });
+  useQuery({ queryKey: key("ownerPages"), queryFn: () => told(client.GET("/api/owner-pages")) });
 
 /** What owners wrote; asked again now and then, as it comes from outside. */
 export const useReplies = () =>
   useQuery({
-    queryKey: ["replies"],
+    queryKey: key("replies"),
     queryFn: () => told(client.GET("/api/replies")),
     refetchInterval: 20_000,
   });
 
-export function useMarkReply() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: ({ reply_id, done }: { reply_id: number; done: boolean }) =>
+export const useMarkReply = () =>
+  useChange(
+    ({ reply_id, done }: { reply_id: number; done: boolean }) =>
       told(client.PUT("/api/replies/{reply_id}", { params: { path: { reply_id } }, body: { done } })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["replies"] }),
-  });
-}
+    "replies",
+  );
 
 export const useLetterhead = () =>
-  useQuery({ queryKey: ["letterhead"], queryFn: () => told(client.GET("/api/letterhead")) });
+  useQuery({ queryKey: key("letterhead"), queryFn: () => told(client.GET("/api/letterhead")) });
 
-export function usePutLetterhead() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["LetterheadRequest"]) => told(client.PUT("/api/letterhead", { body })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["letterhead"] }),
-  });
-}
+export const usePutLetterhead = () =>
+  useChange(
+    (body: Schemas["LetterheadRequest"]) => told(client.PUT("/api/letterhead", { body })),
+    "letterhead",
+  );
 
 /** Keeps a picture as the logo, or none. */
-export function usePutLogo() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (file: File | null) =>
+export const usePutLogo = () =>
+  useChange(
+    (file: File | null) =>
       file
         ? told(
             client.PUT("/api/letterhead/logo", {
@@ -136,13 +126,12 @@ export function usePutLogo() {
             }),
           )
         : told(client.DELETE("/api/letterhead/logo")),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["letterhead"] }),
-  });
-}
+    "letterhead",
+  );
 
 export const useMailing = (shortlist_id: number, days: number) =>
   useQuery({
-    queryKey: ["mailing", shortlist_id, days],
+    queryKey: key("mailing", shortlist_id, days),
     queryFn: () =>
       told(
         client.GET("/api/shortlists/{shortlist_id}/mailing", {
@@ -152,13 +141,11 @@ export const useMailing = (shortlist_id: number, days: number) =>
     placeholderData: (before) => before,
   });
 
-export function useSendMailing(shortlist_id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["MailingRequest"]) =>
+export const useSendMailing = (shortlist_id: number) =>
+  useChange(
+    (body: Schemas["MailingRequest"]) =>
       told(
         client.POST("/api/shortlists/{shortlist_id}/mailings", { params: { path: { shortlist_id } }, body }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    ...A_BUSINESS,
+  );

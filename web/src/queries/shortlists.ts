@@ -1,22 +1,17 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { client, type Schemas, told } from "../api/client";
+import { A_BUSINESS, key, useChange } from "./keys";
 
 export const useShortlists = () =>
-  useQuery({ queryKey: ["shortlists"], queryFn: () => told(client.GET("/api/shortlists")) });
+  useQuery({ queryKey: key("shortlists"), queryFn: () => told(client.GET("/api/shortlists")) });
 
-export function useMakeShortlist() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (name: string) => told(client.POST("/api/shortlists", { body: { name } })),
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["shortlists"] }),
-  });
-}
+export const useMakeShortlist = () =>
+  useChange((name: string) => told(client.POST("/api/shortlists", { body: { name } })), "shortlists");
 
 /** Gives a list another name, or (with none) forgets it. */
-export function useChangeShortlist() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: ({ id, name }: { id: number; name?: string }) =>
+export const useChangeShortlist = () =>
+  useChange(
+    ({ id, name }: { id: number; name?: string }) =>
       name === undefined
         ? told(client.DELETE("/api/shortlists/{shortlist_id}", { params: { path: { shortlist_id: id } } }))
         : told(
@@ -25,77 +20,72 @@ export function useChangeShortlist() {
               body: { name },
             }),
           ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    "outreach",
+    "desk",
+  );
 
-export function useUnpick() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: ({ shortlist_id, ids }: { shortlist_id: number; ids: number[] }) =>
+export const useUnpick = () =>
+  useChange(
+    ({ shortlist_id, ids }: { shortlist_id: number; ids: number[] }) =>
       told(
         client.POST("/api/shortlists/{shortlist_id}/members/remove", {
           params: { path: { shortlist_id } },
           body: { ids, filter: null },
         }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    "outreach",
+    "desk",
+  );
 
 export type Member = Schemas["MemberResponse"];
 
 /** A list by stages. */
 export const useBoard = (id: number) =>
   useQuery({
-    queryKey: ["board", id],
+    queryKey: key("board", id),
     queryFn: () =>
       told(client.GET("/api/shortlists/{shortlist_id}/board", { params: { path: { shortlist_id: id } } })),
   });
 
 /** Changes stage, owner or follow-up day of members. */
-export function useMove(shortlist_id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["MoveRequest"]) =>
+export const useMove = (shortlist_id: number) =>
+  useChange(
+    (body: Schemas["MoveRequest"]) =>
       told(
         client.POST("/api/shortlists/{shortlist_id}/members/move", {
           params: { path: { shortlist_id } },
           body,
         }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    ...A_BUSINESS,
+  );
 
 /** Everything done about a business. */
 export const useSteps = (id: number) =>
   useQuery({
-    queryKey: ["steps", id],
+    queryKey: key("activity", id),
     queryFn: () =>
       told(client.GET("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } } })),
   });
 
-export function useAddStep(id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (body: Schemas["ActivityRequest"]) =>
+export const useAddStep = (id: number) =>
+  useChange(
+    (body: Schemas["ActivityRequest"]) =>
       told(
         client.POST("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } }, body }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    "outreach",
+    "desk",
+  );
 
-export function useDropNote(business_id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (step_id: number) =>
+export const useDropNote = (business_id: number) =>
+  useChange(
+    (step_id: number) =>
       told(
         client.DELETE("/api/businesses/{business_id}/steps/{step_id}", {
           params: { path: { business_id, step_id } },
         }),
       ),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    "outreach",
+    "desk",
+  );

@@ -1,43 +1,51 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { client, type Plan, type Run, type Schemas, told } from "../api/client";
+import { A_RUN, key, refresh, useChange } from "./keys";
 
 export const useSweeps = () =>
-  useQuery({ queryKey: ["sweeps"], queryFn: () => told(client.GET("/api/sweeps")) });
+  useQuery({ queryKey: key("sweeps"), queryFn: () => told(client.GET("/api/sweeps")) });
 
 export const useRuns = () =>
-  useQuery({ queryKey: ["runs"], queryFn: () => told(client.GET("/api/runs")), refetchInterval: 3000 });
+  useQuery({ queryKey: key("runs"), queryFn: () => told(client.GET("/api/runs")), refetchInterval: 3000 });
 
 export const useEstimate = (plan: Plan) =>
   useQuery({
-    queryKey: ["estimate", plan],
+    queryKey: key("estimate", plan),
     queryFn: () => told(client.POST("/api/sweeps/estimate", { body: plan as Schemas["PlanRequest"] })),
     enabled: plan.trades.length > 0 && plan.sources !== undefined && plan.sources.length > 0,
     placeholderData: keepPreviousData,
     retry: false,
   });
 
-export function useStartSweep() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (asked: { name: string; plan: Plan }) =>
-      told(client.POST("/api/sweeps", { body: asked as Schemas["SweepRequest"] })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+/** Saves a plan, new or changed, and begins a run of it if it is to start. */
+export const useSaveSweep = () =>
+  useChange(
+    ({ id, ...asked }: { id: number | undefined; name: string; plan: Plan; start: boolean }) => {
+      const body = asked as Schemas["SweepRequest"];
+      return told(
+        id
+          ? client.PUT("/api/sweeps/{sweep_id}", { params: { path: { sweep_id: id } }, body })
+          : client.POST("/api/sweeps", { body }),
+      );
+    },
+    "runs",
+    "gather",
+    "status",
+  );
 
-export function useRunAgain() {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (sweep_id: number) =>
+export const useRunAgain = () =>
+  useChange(
+    (sweep_id: number) =>
       told(client.POST("/api/sweeps/{sweep_id}/runs", { params: { path: { sweep_id } } })),
-    onSuccess: () => cache.invalidateQueries(),
-  });
-}
+    "runs",
+    "gather",
+    "status",
+  );
 
 export const useTiles = (run_id: number, live: boolean) =>
   useQuery({
-    queryKey: ["tiles", run_id],
+    queryKey: key("tiles", run_id),
     queryFn: () => told(client.GET("/api/runs/{run_id}/tiles", { params: { path: { run_id } } })),
     refetchInterval: live ? 1000 : false,
   });
@@ -46,7 +54,7 @@ export const useTiles = (run_id: number, live: boolean) =>
 export function useRun(run_id: number) {
   const cache = useQueryClient();
   const query = useQuery({
-    queryKey: ["run", run_id],
+    queryKey: key("run", run_id),
     queryFn: () => told(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } })),
   });
   const running = query.data?.state === "running";
@@ -55,10 +63,10 @@ export function useRun(run_id: number) {
     const events = new EventSource(`/api/runs/${run_id}/events`);
     events.onmessage = (message) => {
       const run = JSON.parse(message.data) as Run;
-      cache.setQueryData(["run", run_id], run);
+      cache.setQueryData(key("run", run_id), run);
       if (run.state !== "running") {
         events.close();
-        cache.invalidateQueries();
+        refresh(cache, [...A_RUN, "status"]);
       }
     };
     return () => events.close();
@@ -66,24 +74,19 @@ export function useRun(run_id: number) {
   return query;
 }
 
-export function useRunCommand(run_id: number) {
-  const cache = useQueryClient();
-  return useMutation({
-    mutationFn: (command: "stop" | "resume" | "end" | { again: string }) => {
-      const params = { params: { path: { run_id } } };
-      if (typeof command === "object")
-        return told(
-          client.POST("/api/runs/{run_id}/resume", {
-            params: { path: { run_id }, query: { source: command.again } },
-          }),
-        );
-      if (command === "stop") return told(client.POST("/api/runs/{run_id}/stop", params));
-      if (command === "end") return told(client.POST("/api/runs/{run_id}/end", params));
-      return told(client.POST("/api/runs/{run_id}/resume", params));
-    },
-    onSuccess: () => cache.invalidateQueries({ queryKey: ["run", run_id] }),
-  });
-}
+export const useRunCommand = (run_id: number) =>
+  useChange((command: "stop" | "resume" | "end" | { again: string }) => {
+    const params = { params: { path: { run_id } } };
+    if (typeof command === "object")
+      return told(
+        client.POST("/api/runs/{run_id}/resume", {
+          params: { path: { run_id }, query: { source: command.again } },
+        }),
+      );
+    if (command === "stop") return told(client.POST("/api/runs/{run_id}/stop", params));
+    if (command === "end") return told(client.POST("/api/runs/{run_id}/end", params));
+    return told(client.POST("/api/runs/{run_id}/resume", params));
+  }, "run");
 
 export const useSample = () =>
   useMutation({

@@ -1,0 +1,13 @@
+import { Problem } from "../api/client";
+import { sentence } from "../lib/format";
+
+/** What went wrong, and what to do about it. */
+export function ErrorNote({ error }: { error: Error | null | undefined }) {
+  if (!error) return null;
+  const remedy = error instanceof Problem ? error.remedy : "";
+  return (
+    <p role="alert" className="border-l-[3px] border-alarm bg-acorn-soft/60 px-2.5 py-1.5 text-ink">
+      <strong className="font-semibold">{sentence(error.message)}</strong> {remedy && sentence(remedy)}
+    </p>
+  );
+}

@@ -1,0 +1,118 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Link } from "react-router";
+import { Button } from "../../components/Button";
+import { Download } from "../../components/Download";
+import { ErrorNote } from "../../components/ErrorNote";
+import PagesProgress from "../../components/PagesProgress";
+import { count } from "../../lib/format";
+import { me } from "../../lib/me";
+import { useAuditAgain } from "../../queries/audits";
+import { useCalls, useMakePages } from "../../queries/outreach";
+
+const ITEM = "block w-full rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft";
+const MAIN =
+  "inline-flex items-center rounded-[3px] border border-leaf bg-leaf px-2.5 py-1 font-medium text-white hover:bg-leaf-dark";
+const PLAIN =
+  "inline-flex items-center rounded-[3px] border border-line bg-sheet px-2.5 py-1 font-medium hover:border-leaf";
+
+interface Props {
+  shortlist: number;
+  ids: number[];
+  onChange: (what: "rename" | "drop") => void;
+}
+
+/** What is done with a whole list: call it, write to it, make its owners' pages, take it along. */
+export default function ListMenu({ shortlist, ids, onChange }: Props) {
+  const make = useMakePages();
+  const begin = (share: boolean) =>
+    make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: me() });
+  const stale = (useCalls(shortlist).data ?? []).filter((call) => call.stale).map((call) => call.id);
+  const again = useAuditAgain();
+  const print = (form: string) => {
+    // not a new window: after waiting, browsers open none
+    const show = () => window.location.assign(`/api/shortlists/${shortlist}/call-sheets.${form}`);
+    if (stale.length > 0) again.mutate({ ids: stale, held_back: true }, { onSuccess: show });
+    else show();
+  };
+  return (
+    <span className="ml-auto flex flex-wrap items-center gap-1.5">
+      <ErrorNote error={make.error ?? again.error} />
+      {again.isPending && <output className="text-soft">looking at {count(stale.length)} again …</output>}
+      {make.data && <PagesProgress run={make.data.run_id} />}
+      <Link to={`/outreach/call?shortlist=${shortlist}`} className={MAIN}>
+        Call
+      </Link>
+      <Link to={`/outreach/mailing?shortlist=${shortlist}`} className={PLAIN}>
+        Write
+      </Link>
+      <Menu>
+        <MenuButton as={Button} disabled={ids.length === 0 || make.isPending}>
+          Make pages
+        </MenuButton>
+        <MenuItems
+          anchor="bottom end"
+          className="z-40 mt-1 w-72 border border-line bg-sheet p-1.5 shadow-lg focus:outline-none"
+        >
+          <p className="px-2 pb-1 text-soft">
+            For the {count(ids.length)} on this list. Sites not looked at for 14 days are looked at again
+            first.
+          </p>
+          <MenuItem>
+            <button type="button" onClick={() => begin(false)} className={ITEM}>
+              Create drafts
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => begin(true)} className={ITEM}>
+              Make and share them
+            </button>
+          </MenuItem>
+        </MenuItems>
+      </Menu>
+      <Menu>
+        <MenuButton as={Button}>More</MenuButton>
+        <MenuItems
+          anchor="bottom end"
+          className="z-40 mt-1 w-64 border border-line bg-sheet p-1.5 shadow-lg focus:outline-none"
+        >
+          <MenuItem>
+            <Link className={ITEM} to={`/businesses?shortlist=${shortlist}&state=all`}>
+              Open in the table
+            </Link>
+          </MenuItem>
+          {(["pdf", "html"] as const).map((form) => (
+            <MenuItem key={form}>
+              <button type="button" onClick={() => print(form)} className={ITEM}>
+                Call sheets {form === "pdf" ? "as a PDF" : "to print"}
+                {stale.length > 0 && (
+                  <span className="block text-xs text-soft">
+                    {count(stale.length)} not looked at for 14 days are looked at again first
+                  </span>
+                )}
+              </button>
+            </MenuItem>
+          ))}
+          <MenuItem>
+            <Download className={ITEM} from={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`}>
+              The list as CSV
+            </Download>
+          </MenuItem>
+          <MenuItem>
+            <button
+              type="button"
+              onClick={() => onChange("rename")}
+              className={`${ITEM} border-t border-line`}
+            >
+              Give it another name
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => onChange("drop")} className={`${ITEM} text-alarm`}>
+              Forget this list
+            </button>
+          </MenuItem>
+        </MenuItems>
+      </Menu>
+    </span>
+  );
+}
