@@ -6,6 +6,7 @@ from typing import Any
 
 import orjson
 
+from openacorn.business.columns import COLUMNS, Export
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import audits, businesses, membership, own_trades, pipeline, services
 from openacorn.clock import utc_now
@@ -19,28 +20,13 @@ from openacorn.desk.store.presets import ExportSpec
 from openacorn.settings import Settings
 
 BATCH = 500
-STORED: dict[str, str] = {
-    "id": "id", "name": "name", "street": "street", "town": "town", "postcode": "postcode", "website": "website",
-    "rating": "rating", "reviews": "reviews", "score": "score", "value": "expected value", "lat": "latitude",
-    "lon": "longitude", "category": "category", "hours": "hours", "platform": "made with", "founded": "founded",
-    "revenue_band": "revenue band", "staff_band": "staff", "chain": "chain", "standing": "standing",
-    "rejected": "rejected", "first_seen": "first seen", "audited_at": "audited at",
-}  # fmt: skip
-"""Column of the wide row → heading."""
-
-COMPUTED: dict[str, str] = {
-    "phone": "phone", "trade": "trade", "offer": "best offer", "emails": "e-mail addresses", "person": "person",
-    "has": "ways to reach them", "stage": "stage", "tags": "tags", "sources": "sources", "notes": "notes",
-}  # fmt: skip
-DEFAULT_COLUMNS = (
-    "id", "name", "street", "town", "postcode", "phone", "website", "rating", "reviews", "score", "lat", "lon", "rejected",
-    "audited_at", "trade", "offer", "value", "emails",
-)  # fmt: skip
+IN_FILES = tuple(column for column in COLUMNS if column.export is not Export.NEVER)
+DEFAULT_COLUMNS = tuple(column.id for column in IN_FILES if column.export is Export.USUAL)
 
 
 def export_columns() -> dict[str, Column]:
     """Column id → column: all that can be exported, each check's outcome among them."""
-    fixed = [Column(name, title) for name, title in (STORED | COMPUTED).items()]
+    fixed = [Column(column.id, column.file or column.id) for column in IN_FILES]
     checks = [Column(f"check.{check.id}", check.title) for check in all_checks()]
     return {column.id: column for column in (*fixed, *checks)}
 
@@ -126,7 +112,7 @@ class Exporter:
         labels: Mapping[str, str],
         titles: Mapping[str, str],
     ) -> dict[str, Cell]:
-        whole: dict[str, Cell] = {name: row[name] for name in STORED}
+        whole: dict[str, Cell] = {column.id: column.cell(row, groups) for column in IN_FILES}
         outcomes = orjson.loads(row["outcomes"])
         whole |= {f"check.{check}": outcomes.get(check, "") for check in self._checks()}
         return whole | {

@@ -10,13 +10,21 @@ from fastapi.responses import Response
 
 from openacorn.api.deps import AppDep, check_ids
 from openacorn.api.threads import DeskRoute
+from openacorn.business.columns import COLUMNS, PAGE_COLUMNS, STORED_IN_ROW, USUAL_COLUMNS
 from openacorn.business.store import businesses, membership
 from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import Filter, FilterError, parse_filter
 from openacorn.core.desk.grid_row import NUMBERS
 from openacorn.desk.panel import whole
-from openacorn.desk.schemas.businesses import BusinessResponse, Facets, GridPage, HistogramResponse, PointsResponse
-from openacorn.desk.table import COLUMNS, DEFAULT_COLUMNS, READ, cells, names_for
+from openacorn.desk.schemas.businesses import (
+    BusinessColumnResponse,
+    BusinessResponse,
+    Facets,
+    GridPage,
+    HistogramResponse,
+    PointsResponse,
+)
+from openacorn.desk.table import cells, names_for
 
 router = APIRouter(route_class=DeskRoute, tags=["businesses"])
 MAX_POINTS = 20_000
@@ -29,12 +37,19 @@ def chosen_filter(request: Request) -> Filter:
     return parse_filter(dict(request.query_params), check_ids())
 
 
-def _columns(asked: str) -> tuple[str, ...]:
-    wanted = tuple(filter(None, asked.split(","))) or DEFAULT_COLUMNS
-    strange = [name for name in wanted if name not in COLUMNS]
+def _columns(asked: str, more: str) -> tuple[str, ...]:
+    chosen = tuple(filter(None, asked.split(","))) or USUAL_COLUMNS
+    wanted = tuple(dict.fromkeys([*chosen, *filter(None, more.split(","))]))
+    strange = [name for name in wanted if name not in PAGE_COLUMNS]
     if strange:
-        raise FilterError(f"there is no column {strange[0]!r}; choose from {', '.join(COLUMNS)}")
+        raise FilterError(f"there is no column {strange[0]!r}; choose from {', '.join(PAGE_COLUMNS)}")
     return wanted
+
+
+@router.get("/columns")
+def list_columns() -> list[BusinessColumnResponse]:
+    """The columns that a page of the table can hold, in their usual order."""
+    return [BusinessColumnResponse.model_validate(column) for column in COLUMNS if column.id in PAGE_COLUMNS]
 
 
 @router.get("/businesses", response_model=GridPage)
@@ -43,18 +58,22 @@ def list_businesses(
     request: Request,
     sort: str = "-value",
     columns: str = "",
+    more: str = "",
     offset: int = Query(default=0, ge=0, le=LARGEST),
     limit: int = Query(default=100, ge=1, le=500),
 ) -> Response:
-    """A page of the table. Filter by q, pages, state, ids, within, the facets, check.<id> and ranges of numbers."""
-    chosen, shown = chosen_filter(request), _columns(columns)
+    """A page of the table. Filter by q, pages, state, ids, within, the facets, check.<id> and ranges of numbers.
+
+    columns: ids with commas between, the usual ones if none; more: others on top of them.
+    """
+    chosen, shown = chosen_filter(request), _columns(columns, more)
     with state.snapshot.current() as grid:
         held = int(grid.live().sum())
         mask = grid.select(chosen, time.time())
         ids, total = grid.order(mask, sort, offset, limit), int(mask.sum())
         behind = grid.behind
     with state.database.read() as conn:
-        rows, groups = businesses.table_rows(conn, ids, READ), membership.groups_of(conn, ids)
+        rows, groups = businesses.table_rows(conn, ids, STORED_IN_ROW), membership.groups_of(conn, ids)
         names = names_for(conn)
         parts, words = clauses(chosen, names), sentence(chosen, names)
     page = {

@@ -3,9 +3,23 @@
 from typing import Any
 
 from openacorn.api.schemas import ResponseModel
+from openacorn.business.columns import Cell, Kind
 from openacorn.outreach.schemas.results import OutcomeResponse
 
-Cell = str | int | float | bool | None
+
+class BusinessColumnResponse(ResponseModel):
+    """A column of the table. kind: how its cells are written; table: can it be chosen; usual: is it sent with every page.
+
+    sort: what to order by, "" if it cannot be; width: CSS pixels.
+    """
+
+    id: str
+    heading: str
+    kind: Kind
+    table: bool
+    usual: bool
+    sort: str
+    width: int
 
 
 class ClauseResponse(ResponseModel):

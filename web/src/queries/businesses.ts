@@ -50,9 +50,9 @@ async function fetchPage(
   filter: Record<string, string>,
   sort: string,
   offset: number,
-  columns: string,
+  more: string,
 ): Promise<Page> {
-  const query = { ...filter, sort, offset, limit: PAGE, columns };
+  const query = { ...filter, sort, offset, limit: PAGE, more };
   const page = await told(client.GET("/api/businesses", { params: { query } }));
   const rows = page.rows.map(
     (cells) =>
@@ -148,6 +148,14 @@ export const usePoints = (filter: Record<string, string>, live: boolean, of = "s
     queryFn: () => told(client.GET("/api/businesses/points", { params: { query: { ...filter, of } } })),
     placeholderData: keepPreviousData,
     refetchInterval: again(live),
+  });
+
+/** The columns that a page can hold, as the application describes them. */
+export const useBusinessColumns = () =>
+  useQuery({
+    queryKey: key("columns"),
+    queryFn: () => told(client.GET("/api/columns")),
+    staleTime: Number.POSITIVE_INFINITY,
   });
 
 export const useBusiness = (id: number | null) =>

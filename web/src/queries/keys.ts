@@ -34,6 +34,7 @@ const ROOM = {
   versions: "score",
   preview: "score",
   winModel: "score",
+  columns: "settings",
   businesses: "desk",
   facets: "desk",
   points: "desk",

@@ -1,13 +1,13 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import type { CheckInfo, Service, Trade } from "../../api/client";
+import type { CheckInfo, Schemas, Service, Trade } from "../../api/client";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import UndoNote, { useDeeds } from "../../components/UndoNote";
 import { type Change, cleared, filterOf, sameFilter, setting, withParam } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
 import { useTitle } from "../../lib/useTitle";
-import { PAGE, type Row, useAhead, useGrid } from "../../queries/businesses";
+import { PAGE, type Row, useAhead, useBusinessColumns, useGrid } from "../../queries/businesses";
 import { useChecks, useCurrency, useServices, useStatus, useTrades } from "../../queries/catalogue";
 import { useAngles } from "../../queries/desk";
 import AngleBanner from "./AngleBanner";
@@ -23,6 +23,7 @@ import { useDeskKeys } from "./useDeskKeys";
 const DeskMap = lazy(() => import("./DeskMap"));
 const NO_CHECKS: CheckInfo[] = [];
 const NO_SERVICES: Service[] = [];
+const NO_COLUMNS: Schemas["BusinessColumnResponse"][] = [];
 const NO_TRADES: Trade[] = [];
 const FIRST_SORT = "-value";
 
@@ -56,11 +57,12 @@ export default function Businesses() {
   const currency = useCurrency();
   const checks = useChecks().data ?? NO_CHECKS;
   const services = useServices().data ?? NO_SERVICES;
+  const known = useBusinessColumns().data ?? NO_COLUMNS;
   const trades = useTrades().data ?? NO_TRADES;
   const angle = useAngles(live).data?.find((item) => sameFilter(item.filter, filter));
   const allColumns = useMemo(
-    () => columnsOf({ checks, services, trades, currency }),
-    [checks, services, trades, currency],
+    () => columnsOf({ checks, services, trades, currency, known }),
+    [checks, services, trades, currency, known],
   );
   const layout = useColumns(allColumns, angle?.id ?? "");
   const grid = useGrid(filter, sort, pages, live, layout.asked);

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { CheckInfo, Service, Trade } from "../../api/client";
+import type { CheckInfo, Schemas, Service, Trade } from "../../api/client";
 import { Strip } from "../../components/Marks";
 import { ago, count, day, distance, host, money, phone, when } from "../../lib/format";
 import { groupsOf } from "../../lib/outcome";
@@ -28,27 +28,41 @@ interface Names {
   services: Service[];
   trades: Trade[];
   currency: string;
+  known: Schemas["BusinessColumnResponse"][];
 }
 
 const dash = <span className="text-soft">–</span>;
-const plain = (key: string) => (row: Row) => row[key] || dash;
+
+/** A column as the application describes it, drawn by its kind alone. */
+function ofRegistry({ id, heading, kind, sort, width }: Schemas["BusinessColumnResponse"]): Column {
+  const written: Record<string, (cell: string | number) => string> = {
+    phone: (cell) => phone(String(cell)),
+    count: (cell) => count(Number(cell)),
+    day: (cell) => day(String(cell)),
+    share: (cell) => `${Math.round(Number(cell) * 100)} %`,
+    distance: (cell) => distance(Number(cell)),
+  };
+  return {
+    key: sort || id,
+    head: heading,
+    width: `${width}px`,
+    needs: [id],
+    wideOnly: true,
+    unsorted: !sort,
+    right: ["count", "number", "share", "money", "distance"].includes(kind),
+    cell: (row) => {
+      const cell = row[id];
+      return cell === null || cell === undefined || cell === "" ? dash : (written[kind]?.(cell) ?? cell);
+    },
+  };
+}
 
 /** All columns that the table can show, in their usual order. */
-export function columnsOf({ checks, services, trades, currency }: Names): Column[] {
+export function columnsOf({ checks, services, trades, currency, known }: Names): Column[] {
   const groups = groupsOf(checks);
   const reviewsAt = checks.findIndex((check) => check.id === "reviews_volume");
   const labels = new Map(trades.map((trade) => [trade.id, trade.label]));
   const titles = new Map(services.map((service) => [service.id, service.title]));
-  const text = (key: string, head: string, width = "110px", more: Partial<Column> = {}): Column => ({
-    key,
-    head,
-    width,
-    needs: [key],
-    wideOnly: true,
-    unsorted: true,
-    cell: plain(key),
-    ...more,
-  });
   return [
     {
       key: "name",
@@ -177,22 +191,7 @@ export function columnsOf({ checks, services, trades, currency }: Names): Column
       needs: ["first_seen"],
       cell: (row) => (row.first_seen ? day(String(row.first_seen)) : dash),
     },
-    text("phone", "Phone", "104px", {
-      cell: (row) => (row.phone ? phone(row.phone) : dash),
-    }),
-    text("has", "Ways to reach them", "140px"),
-    text("stage", "Stage", "74px"),
-    text("tags", "Tags", "90px"),
-    text("platform", "Made with", "92px", { unsorted: false }),
-    text("street", "Street", "130px"),
-    text("postcode", "Postcode", "66px"),
-    text("category", "Category", "110px"),
-    text("chain", "Chain", "100px"),
-    text("founded", "Founded", "78px"),
-    text("revenue_band", "Revenue", "84px"),
-    text("staff_band", "Staff", "52px"),
-    text("sources", "Sources", "58px", { right: true }),
-    text("standing", "Relationship", "92px"),
+    ...known.filter((column) => column.table).map(ofRegistry),
   ];
 }
 

@@ -7,8 +7,6 @@ export interface Layout {
   widths: Record<string, number>;
 }
 
-const USUAL =
-  "id,name,trade,town,distance_m,website,phone,rating,reviews,offer,score,value,reach,audited_at,rejected,strip,shortlists";
 const NO_WIDTHS: Record<string, number> = {};
 const keyOf = (view: string) => `columns ${view}`;
 
@@ -41,7 +39,8 @@ export function useColumns(all: Column[], view: string) {
       }),
     [all, order, widths],
   );
-  const asked = [USUAL, ...columns.flatMap((column) => column.needs ?? [])].join(",");
+  // what every page holds need not be asked for; what is asked for comes on top of it
+  const asked = [...new Set(columns.flatMap((column) => column.needs ?? []))].sort().join(",");
   const keep = (next: Partial<Layout>) => {
     localStorage.setItem(keyOf(view), JSON.stringify({ order, widths, ...next }));
     setTurn(turn + 1);
@@ -51,5 +50,5 @@ export function useColumns(all: Column[], view: string) {
     localStorage.removeItem(keyOf(""));
     setTurn(turn + 1);
   };
-  return { columns, order, widths, asked: [...new Set(asked.split(","))].join(","), keep, forget };
+  return { columns, order, widths, asked, keep, forget };
 }
