@@ -10,7 +10,7 @@ WEB = ROOT / "web"
 
 def _steps(fast: bool) -> list[tuple[str, list[str], Path]]:
     python = sys.executable
-    pytest = [python, "-m", "pytest", "-n", "2", "--dist", "loadfile", "--durations", "10"]
+    pytest = [python, "-m", "pytest", "-n", "2", "--dist", "loadfile", "--no-loadscope-reorder", "--durations", "10"]
     if fast:
         pytest += ["-m", "not browser and not world"]
     return [

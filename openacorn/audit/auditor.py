@@ -190,7 +190,7 @@ class Auditor:
         if not task.people:
             return audit
         # whoever is at a domain that is somebody else's is somebody else's
-        theirs = audit.findings["theirs"].outcome is not Outcome.GAP
+        theirs = audit.findings["site_ownership"].outcome is not Outcome.GAP
         people = await self._people.find(facts_of(task), own_domain(gathered.crawl) if theirs else "")
         return replace(audit, around=pack_offsite(gathered.search, gathered.names, people))
 

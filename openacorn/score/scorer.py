@@ -116,7 +116,7 @@ class Scorer:
 
     def _has_person(self, row: dict[str, Any]) -> bool:
         outcomes = orjson.loads(row["outcomes"])
-        said = outcomes.get("people_named") == Outcome.OK and outcomes.get("theirs") != Outcome.GAP
+        said = outcomes.get("people_named") == Outcome.OK and outcomes.get("site_ownership") != Outcome.GAP
         return said or row["company_id"] is not None or audits.has_directory_people(self._conn, row["id"])
 
 

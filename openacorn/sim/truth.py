@@ -27,7 +27,7 @@ PAGE_CHECKS = (
 )  # fmt: skip
 VISIT_CHECKS = ("https", "certificate_days", "https_redirect", "hsts", "server_wait", "robots_open")
 MAIL_CHECKS = ("mail_host", "spf", "dmarc")
-LISTING_CHECKS = ("trade_and_town", "theirs", "phone_agrees", "address_found", "profile_theirs")
+LISTING_CHECKS = ("trade_and_town", "site_ownership", "phone_agrees", "address_found", "profile_theirs")
 """Checks that compare the pages with what the listings say."""
 SHOWN_LOOKS = frozenset(LOOKS)
 LONGEST_TITLE = 70
@@ -231,7 +231,7 @@ def listing_truth(site: Site, business: "Listed") -> dict[str, Answer]:
         return {check: Answer(NOT_APPLICABLE) for check in LISTING_CHECKS}
     shown = site.look not in {"script", "frameset"}
     if business.wrong_site:
-        return {"theirs": Answer(GAP, shown)}
+        return {"site_ownership": Answer(GAP, shown)}
     titled = site.title in {"ok", "long"}
     headed = shown and site.h1 > 0
     call = site.phone_where in {"home", "contact"}
@@ -240,7 +240,7 @@ def listing_truth(site: Site, business: "Listed") -> dict[str, Answer]:
     profile = NOT_APPLICABLE if not site.socials else GAP if site.social_maker else OK
     found = {
         "trade_and_town": Answer(named, shown or titled),
-        "theirs": Answer(OK, shown and (call or titled or headed or site.address_shown)),
+        "site_ownership": Answer(OK, shown and (call or titled or headed or site.address_shown)),
         "profile_theirs": Answer(profile, shown),
     }
     if business.town != site.town:
@@ -266,7 +266,9 @@ class Listed(Protocol):
 
 def site_truth(site: Site) -> dict[str, Answer]:
     """Check id → what is so, for a listed website that is visited."""
-    found = _presence(site) | _mail(site) | {"website_listed": Answer(OK), "really_none": Answer(NOT_APPLICABLE)}
+    found = (
+        _presence(site) | _mail(site) | {"website_listed": Answer(OK), "no_website_confirmed": Answer(NOT_APPLICABLE)}
+    )
     if site.transport in SILENT:
         return found | {check: Answer(GAP, decidable=False) for check in PAGE_CHECKS}
     if site.look in PLACEHOLDERS:
@@ -294,14 +296,14 @@ def unlisted_truth(site: Site, business: "Listed") -> dict[str, Answer]:
     return (
         site_truth(site)
         | listing_truth(site, business)
-        | {"website_listed": Answer(GAP), "really_none": Answer(PARTIAL)}
+        | {"website_listed": Answer(GAP), "no_website_confirmed": Answer(PARTIAL)}
     )
 
 
 def no_site_truth() -> dict[str, Answer]:
     """Check id → what is so, when no website is listed and there is none."""
     everything = ("answers", "real_site", "own_domain", *VISIT_CHECKS, *PAGE_CHECKS, *LISTING_CHECKS, *MAIL_CHECKS)
-    none = {"website_listed": Answer(GAP), "really_none": Answer(GAP), "name_domain": Answer(PARTIAL)}
+    none = {"website_listed": Answer(GAP), "no_website_confirmed": Answer(GAP), "name_domain": Answer(PARTIAL)}
     return none | {check: Answer(NOT_APPLICABLE) for check in everything}
 
 
@@ -311,7 +313,7 @@ def social_truth() -> dict[str, Answer]:
     shown = {
         "website_listed": Answer(OK),
         "own_domain": Answer(GAP),
-        "really_none": Answer(GAP),
+        "no_website_confirmed": Answer(GAP),
         "name_domain": Answer(PARTIAL),
     }
     return shown | {check: Answer(NOT_APPLICABLE) for check in rest}

@@ -195,3 +195,44 @@ def test_what_was_noted_before_notes_and_steps_were_one_history_is_kept(tmp_path
         assert [(kept.score, kept.amount) for kept in outcomes.get_outcome(conn, 1)] == [(61.5, 900)]
         assert tasks.counts(conn, 1) == {("query", "ready"): 1}
     database.close()
+
+
+def test_checks_that_were_renamed_are_found_under_their_new_ids(tmp_path: Path) -> None:
+    path = tmp_path / "old.db"
+    with contextlib.closing(sqlite3.connect(path)) as old:
+        files = [file for file in sorted(MIGRATIONS.glob("*.sql")) if file.name < "0012"]
+        for number, file in enumerate(files, start=1):
+            old.executescript(f"{file.read_text()} PRAGMA user_version = {number};")
+        old.executescript(
+            """
+            INSERT INTO business (id, name, trade, changed, outcomes)
+              VALUES (1, 'Gull', 'florists', 1, '{"title":"ok","theirs":"gap","profile_theirs":"ok","really_none":"unknown"}');
+            INSERT INTO finding VALUES (1, 'theirs', 'gap', 'null', '[]', 'no', 0), (1, 'profile_theirs', 'ok', 'null', '[]', '', 0);
+            INSERT INTO service (id, body) VALUES ('own', '{"rules":[{"check":"really_none","weight":4}]}');
+            INSERT INTO angle (name, service, line, filter, made_at) VALUES ('A', 'own', 'l', '{"check.theirs":"gap"}', '2026');
+            INSERT INTO sweep (id, name, plan, created_at) VALUES (1, 's', '{"trades":["vets"]}', '2026');
+            INSERT INTO run (id, sweep_id, state, started_at) VALUES (1, 1, 'done', '2026');
+            """
+        )
+        old.commit()
+    database = Database(path)
+    with database.read() as conn:
+        outcomes_of = json.loads(conn.execute("SELECT outcomes FROM business").fetchone()[0])
+        found = {row[0] for row in conn.execute("SELECT check_id FROM finding")}
+        body, filter_, plan = (
+            conn.execute(query).fetchone()[0]
+            for query in ("SELECT body FROM service", "SELECT filter FROM angle", "SELECT plan FROM run")
+        )
+    database.close()
+    assert outcomes_of == {
+        "title": "ok",
+        "site_ownership": "gap",
+        "profile_theirs": "ok",
+        "no_website_confirmed": "unknown",
+    }
+    assert found == {"site_ownership", "profile_theirs"}
+    assert (json.loads(body)["rules"][0]["check"], json.loads(filter_)) == (
+        "no_website_confirmed",
+        {"check.site_ownership": "gap"},
+    )
+    assert json.loads(plan) == {"trades": ["vets"]}  # a run of before has the plan that its sweep had

@@ -126,3 +126,22 @@ def test_a_budget_in_money_stops_a_source(coast: Coast, tmp_path_factory: pytest
         run = app.wait_for_run(app.post("/api/sweeps", {"name": "x", "plan": plan})["run_id"])
     assert f"budget of {settings.currency} 3.00" in run["why"]
     assert 3.0 <= run["cost"] < 10
+
+
+def test_a_plan_is_saved_for_later_edited_and_an_earlier_run_keeps_its_own(app: Application) -> None:
+    later = PLAN | {"trades": ["opticians"], "facts": ["website"], "wanted": 5}
+    saved = app.post("/api/sweeps", {"name": "Later", "plan": later, "start": False})
+    assert saved["run_id"] is None
+    sweep = next(item for item in app.get("/api/sweeps") if item["id"] == saved["sweep_id"])
+    assert (sweep["last_run"], sweep["plan"]["trades"]) == (None, ["opticians"])
+    first = app.post(f"/api/sweeps/{sweep['id']}/runs")["run_id"]
+    app.wait_for_run(first)
+    edited = {"name": "Later, wider", "plan": later | {"trades": ["vets"]}, "start": False}
+    assert app.put(f"/api/sweeps/{sweep['id']}", edited)["run_id"] is None
+    after = next(item for item in app.get("/api/sweeps") if item["id"] == sweep["id"])
+    assert (after["name"], after["plan"]["trades"]) == ("Later, wider", ["vets"])
+    second = app.post(f"/api/sweeps/{sweep['id']}/runs")["run_id"]
+    app.wait_for_run(second)
+    assert [app.get(f"/api/runs/{run}")["plan"]["trades"] for run in (first, second)] == [["opticians"], ["vets"]]
+    assert failing(app, "PUT", "/api/sweeps/9999", edited)[0] == 404
+    assert failing(app, "PUT", f"/api/sweeps/{sweep['id']}", edited | {"plan": PLAN | {"trades": []}})[0] == 422

@@ -111,7 +111,7 @@ def test_a_call_sheet_holds_only_what_may_be_said(app: Application) -> None:
 
 def test_nobody_is_called_by_what_stands_on_a_site_that_is_not_theirs(app: Application) -> None:
     business = next(b for b in ids_of(app, "has=email") if app.get(f"/api/businesses/{b}/call-sheet")["people"])
-    answer = "UPDATE finding SET outcome = ? WHERE business_id = ? AND check_id = 'theirs'"
+    answer = "UPDATE finding SET outcome = ? WHERE business_id = ? AND check_id = 'site_ownership'"
     with closing(sqlite3.connect(app.folder / "acorn.db", timeout=30)) as conn:
         with conn:
             conn.execute(answer, ("gap", business))

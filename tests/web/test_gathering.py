@@ -66,6 +66,36 @@ def test_an_outline_of_three_sources_is_planned_and_watched(screen: Screen) -> N
     assert screen.faults() == []
 
 
+def test_a_plan_survives_a_reload_is_saved_for_later_and_edited(screen: Screen) -> None:
+    screen.open("/sweeps/new")
+    screen.by_text("Florists", "label").click()
+    name = screen.one("input[aria-label='Name of the sweep']")
+    name.send_keys("Florists of the bay")
+    screen.driver.refresh()
+    screen.until(
+        lambda: screen.one("input[aria-label='Name of the sweep']").get_attribute("value") == "Florists of the bay",
+        "the name after a reload",
+    )
+    screen.until(lambda: "asked" in screen.one("form").text, "an estimate: the trade is still chosen")
+    screen.by_text("Save for later", "button").click()
+    line = screen.until(
+        lambda: next((row for row in screen.all("tbody tr") if "Florists of the bay" in row.text), None), "the sweep"
+    )
+    assert "never" in line.text
+    next(link for link in line.find_elements("css selector", "a") if link.text == "Edit").click()
+    screen.by_text("Vets", "label").click()
+    assert screen.driver.title == "Edit a sweep – Open Acorn"
+    assert screen.faults() == []
+    screen.by_text("Save", "button:not([type=submit])").click()
+    screen.until(
+        lambda: any("Florists of the bay" in row.text and "Vets" in row.text for row in screen.all("tbody tr")),
+        "the sweep with both trades",
+    )
+    screen.open("/sweeps/new")
+    empty = screen.one("input[aria-label='Name of the sweep']").get_attribute("value")
+    assert empty == "", "a saved draft is forgotten"
+
+
 def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: Screen) -> None:
     wide = {
         "trades": ["vets", "florists", "boatyards"],

@@ -236,7 +236,7 @@ def list_contacts(conn: sqlite3.Connection, business_id: int) -> list[dict[str, 
 
 def site_belongs_to_another(conn: sqlite3.Connection, business_id: int) -> bool:
     """Is the listed site known to be somebody else's? Whoever is named or can be reached there is theirs, not the business's."""
-    query = "SELECT 1 FROM finding WHERE business_id = ? AND check_id = 'theirs' AND outcome = 'gap'"
+    query = "SELECT 1 FROM finding WHERE business_id = ? AND check_id = 'site_ownership' AND outcome = 'gap'"
     return conn.execute(query, (business_id,)).fetchone() is not None
 
 

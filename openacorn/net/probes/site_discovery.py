@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from openacorn.clock import utc_now
 from openacorn.core.audit.assemble import assemble
 from openacorn.core.audit.check import run_check
-from openacorn.core.audit.checks.theirs import CHECK as THEIRS
+from openacorn.core.audit.checks.site_ownership import CHECK as OWNERSHIP
 from openacorn.core.audit.evidence import Crawl, Failure, ListingFacts
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.audit.freemail import is_freemail
@@ -51,7 +51,7 @@ def _verdict(facts: ListingFacts, crawl: Crawl, url: str) -> tuple[str, str]:
         return ("nothing there" if dead else "undecided"), visit.detail or f"HTTP {visit.status}"
     if crawl.pages is not None and crawl.pages.home.placeholder:
         return "nothing there", f"a {crawl.pages.home.placeholder} page"
-    finding = run_check(THEIRS, assemble(replace(facts, website=url), crawl))
+    finding = run_check(OWNERSHIP, assemble(replace(facts, website=url), crawl))
     shown = finding.evidence[0].snippet if finding.evidence else finding.reason
     if finding.outcome is Outcome.OK:
         return "theirs", f"{finding.reason}: {shown}"

@@ -163,7 +163,7 @@ def test_an_unread_contact_page_leaves_contacts_unknown() -> None:
 def test_without_a_listed_website_only_that_is_said() -> None:
     found = run_checks(assemble(ListingFacts("Gull Florist", None, "a listing", AT), None))
     assert found.pop("website_listed").outcome is Outcome.GAP
-    open_ones = {found.pop("really_none").outcome, found.pop("name_domain").outcome}
+    open_ones = {found.pop("no_website_confirmed").outcome, found.pop("name_domain").outcome}
     assert open_ones == {Outcome.UNKNOWN}  # "none listed" is not "none": nobody has looked yet
     assert {finding.outcome for finding in found.values()} == {Outcome.NOT_APPLICABLE}
 

@@ -44,7 +44,7 @@ interface Answer<T> {
 }
 
 /** Unwraps an answer: its data (undefined where there is nothing to say), or a Problem thrown. */
-export async function told<T>(answer: Promise<Answer<T>>): Promise<T> {
+export async function answerOf<T>(answer: Promise<Answer<T>>): Promise<T> {
   let result: Answer<T>;
   try {
     result = await answer;

@@ -1,12 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { client, told } from "../api/client";
+import { answerOf, client } from "../api/client";
 import { A_RUN, key, refresh } from "./keys";
 
 export const useHistory = (id: number, audited_at: string | null) =>
   useQuery({
     queryKey: key("history", id, audited_at),
     queryFn: () =>
-      told(client.GET("/api/businesses/{business_id}/history", { params: { path: { business_id: id } } })),
+      answerOf(
+        client.GET("/api/businesses/{business_id}/history", { params: { path: { business_id: id } } }),
+      ),
   });
 
 export interface Again {
@@ -31,7 +33,7 @@ export function useAuditAgain() {
       whole = false,
       held_back = false,
     }: Again) =>
-      told(
+      answerOf(
         client.POST("/api/audits", {
           body: { ids, filter: filter ?? null, rendered, whole, held_back, older_days: older_days ?? null },
         }),
@@ -39,7 +41,7 @@ export function useAuditAgain() {
     onSuccess: async ({ run_id }) => {
       await refresh(cache, ["runs", "status"]);
       for (let tries = 0; tries < 120; tries++) {
-        const run = await told(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } }));
+        const run = await answerOf(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } }));
         if (run.state !== "running") break;
         await new Promise((wake) => setTimeout(wake, 500));
       }

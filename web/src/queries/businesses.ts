@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useRef } from "react";
-import { client, told } from "../api/client";
+import { answerOf, client } from "../api/client";
 import { PICKED } from "../lib/filter";
 import { key } from "./keys";
 
@@ -53,7 +53,7 @@ async function fetchPage(
   more: string,
 ): Promise<Page> {
   const query = { ...filter, sort, offset, limit: PAGE, more };
-  const page = await told(client.GET("/api/businesses", { params: { query } }));
+  const page = await answerOf(client.GET("/api/businesses", { params: { query } }));
   const rows = page.rows.map(
     (cells) =>
       Object.fromEntries(page.columns.map((column, index) => [column, cells[index]])) as unknown as Row,
@@ -77,7 +77,7 @@ const pageQuery = (filter: Record<string, string>, sort: string, page: number, c
 const facetsQuery = (filter: Record<string, string>, of: string) =>
   queryOptions({
     queryKey: key("facets", filter, of),
-    queryFn: () => told(client.GET("/api/businesses/facets", { params: { query: { ...filter, of } } })),
+    queryFn: () => answerOf(client.GET("/api/businesses/facets", { params: { query: { ...filter, of } } })),
   });
 
 /** Asks for what a filter will show while the click is still being drawn. */
@@ -145,7 +145,7 @@ export type Point = [number, number, number, string, number | null];
 export const usePoints = (filter: Record<string, string>, live: boolean, of = "score") =>
   useQuery({
     queryKey: key("points", filter, of),
-    queryFn: () => told(client.GET("/api/businesses/points", { params: { query: { ...filter, of } } })),
+    queryFn: () => answerOf(client.GET("/api/businesses/points", { params: { query: { ...filter, of } } })),
     placeholderData: keepPreviousData,
     refetchInterval: again(live),
   });
@@ -154,7 +154,7 @@ export const usePoints = (filter: Record<string, string>, live: boolean, of = "s
 export const useBusinessColumns = () =>
   useQuery({
     queryKey: key("columns"),
-    queryFn: () => told(client.GET("/api/columns")),
+    queryFn: () => answerOf(client.GET("/api/columns")),
     staleTime: Number.POSITIVE_INFINITY,
   });
 
@@ -162,7 +162,7 @@ export const useBusiness = (id: number | null) =>
   useQuery({
     queryKey: key("business", id),
     queryFn: () =>
-      told(client.GET("/api/businesses/{business_id}", { params: { path: { business_id: id ?? 0 } } })),
+      answerOf(client.GET("/api/businesses/{business_id}", { params: { path: { business_id: id ?? 0 } } })),
     enabled: id !== null,
     placeholderData: keepPreviousData,
   });

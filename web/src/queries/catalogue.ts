@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { client, type Schemas, told } from "../api/client";
+import { answerOf, client, type Schemas } from "../api/client";
 import { setHere } from "../lib/format";
 import { A_BUSINESS, key, useChange } from "./keys";
 
@@ -9,7 +9,7 @@ export const useStatus = () =>
   useQuery({
     queryKey: key("status"),
     queryFn: async () => {
-      const status = await told(client.GET("/api/status"));
+      const status = await answerOf(client.GET("/api/status"));
       setHere(status.locale, status.country);
       return status;
     },
@@ -22,47 +22,48 @@ export const useCurrency = () => useStatus().data?.currency ?? "";
 export const useCountries = (wanted: boolean) =>
   useQuery({
     queryKey: key("countries"),
-    queryFn: () => told(client.GET("/api/countries")),
+    queryFn: () => answerOf(client.GET("/api/countries")),
     enabled: wanted,
     ...still,
   });
 
 export const useSetCountry = () =>
   useChange(
-    (country: string) => told(client.PUT("/api/country", { body: { country } })),
+    (country: string) => answerOf(client.PUT("/api/country", { body: { country } })),
     ...A_BUSINESS,
     "settings",
   );
 
 export const useChecks = () =>
-  useQuery({ queryKey: key("checks"), queryFn: () => told(client.GET("/api/checks")), ...still });
+  useQuery({ queryKey: key("checks"), queryFn: () => answerOf(client.GET("/api/checks")), ...still });
 
 export const useServices = () =>
-  useQuery({ queryKey: key("services"), queryFn: () => told(client.GET("/api/services")), ...still });
+  useQuery({ queryKey: key("services"), queryFn: () => answerOf(client.GET("/api/services")), ...still });
 
 export const useTrades = () =>
-  useQuery({ queryKey: key("trades"), queryFn: () => told(client.GET("/api/trades")), ...still });
+  useQuery({ queryKey: key("trades"), queryFn: () => answerOf(client.GET("/api/trades")), ...still });
 
 export const useAddTrade = () =>
-  useChange((body: Schemas["TradeRequest"]) => told(client.POST("/api/trades", { body })), "trades");
+  useChange((body: Schemas["TradeRequest"]) => answerOf(client.POST("/api/trades", { body })), "trades");
 
 export const useDropTrade = () =>
   useChange(
-    (trade_id: string) => told(client.DELETE("/api/trades/{trade_id}", { params: { path: { trade_id } } })),
+    (trade_id: string) =>
+      answerOf(client.DELETE("/api/trades/{trade_id}", { params: { path: { trade_id } } })),
     "trades",
   );
 
 export const usePlaces = (q: string) =>
   useQuery({
     queryKey: key("places", q),
-    queryFn: () => told(client.GET("/api/places", { params: { query: { q } } })),
+    queryFn: () => answerOf(client.GET("/api/places", { params: { query: { q } } })),
     ...still,
   });
 
 export const useRegions = (q: string) =>
   useQuery({
     queryKey: key("regions", q),
-    queryFn: () => told(client.GET("/api/regions", { params: { query: { q } } })),
+    queryFn: () => answerOf(client.GET("/api/regions", { params: { query: { q } } })),
     enabled: q.length > 1,
     ...still,
   });
@@ -75,4 +76,4 @@ export const useGround = () =>
   });
 
 export const useSources = () =>
-  useQuery({ queryKey: key("sources"), queryFn: () => told(client.GET("/api/sources")) });
+  useQuery({ queryKey: key("sources"), queryFn: () => answerOf(client.GET("/api/sources")) });

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { client, type Schemas, type ServiceAsked, told } from "../api/client";
+import { answerOf, client, type Schemas, type ServiceAsked } from "../api/client";
 import { A_BUSINESS, key, useChange } from "./keys";
 
 export type Chosen =
@@ -9,24 +9,24 @@ export type Chosen =
 export const useAngles = (live: boolean) =>
   useQuery({
     queryKey: key("angles"),
-    queryFn: () => told(client.GET("/api/angles")),
+    queryFn: () => answerOf(client.GET("/api/angles")),
     refetchInterval: live ? 5000 : false,
   });
 
 export const useAddAngle = () =>
-  useChange((body: Schemas["AngleRequest"]) => told(client.POST("/api/angles", { body })), "angles");
+  useChange((body: Schemas["AngleRequest"]) => answerOf(client.POST("/api/angles", { body })), "angles");
 
 export const useDropAngle = () =>
   useChange(
-    (number: number) => told(client.DELETE("/api/angles/own/{number}", { params: { path: { number } } })),
+    (number: number) => answerOf(client.DELETE("/api/angles/own/{number}", { params: { path: { number } } })),
     "angles",
   );
 
 /** Does something to what is chosen; the answer's id undoes it. */
-export const useDeed = () =>
+export const useAction = () =>
   useChange(
     ({ kind, word = "", chosen }: { kind: string; word?: string; chosen: Chosen }) =>
-      told(
+      answerOf(
         client.POST("/api/deeds", {
           body: { kind, word, ids: chosen.ids ?? [], filter: chosen.filter ?? null },
         }),
@@ -35,17 +35,17 @@ export const useDeed = () =>
   );
 
 /** The chance of winning, with the curve `of` one service. */
-export const useOdds = (of: string) =>
+export const useWinModel = (of: string) =>
   useQuery({
     queryKey: key("winModel", of),
-    queryFn: () => told(client.GET("/api/odds", { params: { query: { service: of } } })),
+    queryFn: () => answerOf(client.GET("/api/odds", { params: { query: { service: of } } })),
     placeholderData: keepPreviousData,
   });
 
 /** Lets all values go by the guess or by what was learnt. */
-export const useChooseOdds = () =>
+export const useSelectModel = () =>
   useChange(
-    (goesBy: "prior" | "learnt") => told(client.PUT("/api/odds", { body: { goes_by: goesBy } })),
+    (goesBy: "prior" | "learnt") => answerOf(client.PUT("/api/odds", { body: { goes_by: goesBy } })),
     "score",
     "desk",
     "outreach",
@@ -53,42 +53,42 @@ export const useChooseOdds = () =>
 
 export const useUndo = () =>
   useChange(
-    (number: number) => told(client.POST("/api/deeds/{number}/undo", { params: { path: { number } } })),
+    (number: number) => answerOf(client.POST("/api/deeds/{number}/undo", { params: { path: { number } } })),
     ...A_BUSINESS,
   );
 
 export const useExportChoices = () =>
   useQuery({
     queryKey: key("exports"),
-    queryFn: () => told(client.GET("/api/exports")),
+    queryFn: () => answerOf(client.GET("/api/exports")),
     staleTime: Number.POSITIVE_INFINITY,
   });
 
 export const usePresets = () =>
-  useQuery({ queryKey: key("presets"), queryFn: () => told(client.GET("/api/presets")) });
+  useQuery({ queryKey: key("presets"), queryFn: () => answerOf(client.GET("/api/presets")) });
 
 export const usePutPreset = () =>
-  useChange((body: Schemas["PresetRequest"]) => told(client.POST("/api/presets", { body })), "presets");
+  useChange((body: Schemas["PresetRequest"]) => answerOf(client.POST("/api/presets", { body })), "presets");
 
 /** Delivers a kept export now, to each of its targets. */
 export const useDeliverPreset = () =>
   useChange(
     (preset_id: number) =>
-      told(client.POST("/api/presets/{preset_id}/deliver", { params: { path: { preset_id } } })),
+      answerOf(client.POST("/api/presets/{preset_id}/deliver", { params: { path: { preset_id } } })),
     "presets",
   );
 
 export const useDropPreset = () =>
   useChange(
     (preset_id: number) =>
-      told(client.DELETE("/api/presets/{preset_id}", { params: { path: { preset_id } } })),
+      answerOf(client.DELETE("/api/presets/{preset_id}", { params: { path: { preset_id } } })),
     "presets",
   );
 
 export const useCompare = (ids: string) =>
   useQuery({
     queryKey: key("comparison", ids),
-    queryFn: () => told(client.GET("/api/businesses/compare", { params: { query: { ids } } })),
+    queryFn: () => answerOf(client.GET("/api/businesses/compare", { params: { query: { ids } } })),
     enabled: ids !== "",
   });
 
@@ -97,13 +97,13 @@ export const usePreview = (service: string, body: ServiceAsked) =>
     queryKey: key("preview", service, body),
     queryFn: () =>
       service
-        ? told(
+        ? answerOf(
             client.POST("/api/services/{service_id}/preview", {
               params: { path: { service_id: service } },
               body,
             }),
           )
-        : told(client.POST("/api/services/preview", { body })),
+        : answerOf(client.POST("/api/services/preview", { body })),
     placeholderData: (before) => before,
     retry: false,
   });
@@ -111,14 +111,14 @@ export const usePreview = (service: string, body: ServiceAsked) =>
 export const useRemoved = () =>
   useQuery({
     queryKey: key("services", "removed"),
-    queryFn: () => told(client.GET("/api/services/removed")),
+    queryFn: () => answerOf(client.GET("/api/services/removed")),
   });
 
 export const useVersions = (service_id: string) =>
   useQuery({
     queryKey: key("versions", service_id),
     queryFn: () =>
-      told(client.GET("/api/services/{service_id}/versions", { params: { path: { service_id } } })),
+      answerOf(client.GET("/api/services/{service_id}/versions", { params: { path: { service_id } } })),
     enabled: service_id !== "",
   });
 
@@ -128,13 +128,13 @@ const useServiceChange = <T>(change: (asked: T) => Promise<Schemas["SavedRespons
 export const useSaveService = () =>
   useServiceChange(({ id, body }: { id: string; body: ServiceAsked }) =>
     id
-      ? told(client.PUT("/api/services/{service_id}", { params: { path: { service_id: id } }, body }))
-      : told(client.POST("/api/services", { body })),
+      ? answerOf(client.PUT("/api/services/{service_id}", { params: { path: { service_id: id } }, body }))
+      : answerOf(client.POST("/api/services", { body })),
   );
 
 export const useRestore = () =>
   useServiceChange(({ id, number }: { id: string; number: number }) =>
-    told(
+    answerOf(
       client.POST("/api/services/{service_id}/versions/{number}/restore", {
         params: { path: { service_id: id, number } },
       }),
@@ -143,13 +143,13 @@ export const useRestore = () =>
 
 export const useRemoveService = () =>
   useServiceChange((id: string) =>
-    told(client.DELETE("/api/services/{service_id}", { params: { path: { service_id: id } } })),
+    answerOf(client.DELETE("/api/services/{service_id}", { params: { path: { service_id: id } } })),
   );
 
 export const useInsightChoices = () =>
   useQuery({
     queryKey: key("insight"),
-    queryFn: () => told(client.GET("/api/insight")),
+    queryFn: () => answerOf(client.GET("/api/insight")),
     staleTime: Number.POSITIVE_INFINITY,
   });
 
@@ -162,7 +162,9 @@ export const useCrossTable = (
   useQuery({
     queryKey: key("crossTable", rows, columns, measure, filter),
     queryFn: () =>
-      told(client.GET("/api/insight/table", { params: { query: { ...filter, rows, columns, measure } } })),
+      answerOf(
+        client.GET("/api/insight/table", { params: { query: { ...filter, rows, columns, measure } } }),
+      ),
     placeholderData: (before) => before,
   });
 
@@ -170,5 +172,5 @@ export const useCrossTable = (
 export const useChanges = () =>
   useQuery({
     queryKey: key("changes"),
-    queryFn: () => told(client.GET("/api/changes", { params: { query: { limit: 1000 } } })),
+    queryFn: () => answerOf(client.GET("/api/changes", { params: { query: { limit: 1000 } } })),
   });

@@ -1,15 +1,15 @@
 import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
-import { type Area, client, type Schemas, told } from "../api/client";
+import { type Area, answerOf, client, type Schemas } from "../api/client";
 import { A_BUSINESS, key, useChange } from "./keys";
 
 export const useTerritories = () =>
-  useQuery({ queryKey: key("territories"), queryFn: () => told(client.GET("/api/territories")) });
+  useQuery({ queryKey: key("territories"), queryFn: () => answerOf(client.GET("/api/territories")) });
 
 /** What is held already in some areas. */
-export const useHeld = (areas: Area[]) =>
+export const useKnownCounts = (areas: Area[]) =>
   useQuery({
     queryKey: key("held", areas),
-    queryFn: () => told(client.POST("/api/territories/held", { body: { areas } })),
+    queryFn: () => answerOf(client.POST("/api/territories/held", { body: { areas } })),
     enabled: areas.length > 0,
     placeholderData: keepPreviousData,
     retry: false,
@@ -18,16 +18,16 @@ export const useHeld = (areas: Area[]) =>
 export const useRegionAreas = () =>
   useMutation({
     mutationFn: (region_id: number) =>
-      told(client.GET("/api/regions/{region_id}/areas", { params: { path: { region_id } } })),
+      answerOf(client.GET("/api/regions/{region_id}/areas", { params: { path: { region_id } } })),
   });
 
 export const useImportRegions = () =>
-  useChange((body: Schemas["TextRequest"]) => told(client.POST("/api/regions", { body })), "regions");
+  useChange((body: Schemas["TextRequest"]) => answerOf(client.POST("/api/regions", { body })), "regions");
 
 export const useGrowth = (sweep_id: number) =>
   useQuery({
     queryKey: key("growth", sweep_id),
-    queryFn: () => told(client.GET("/api/sweeps/{sweep_id}/growth", { params: { path: { sweep_id } } })),
+    queryFn: () => answerOf(client.GET("/api/sweeps/{sweep_id}/growth", { params: { path: { sweep_id } } })),
   });
 
 /** The company behind a business, null where none is joined. */
@@ -35,7 +35,7 @@ export const useCompany = (id: number) =>
   useQuery({
     queryKey: key("company", id),
     queryFn: async () =>
-      (await told(
+      (await answerOf(
         client.GET("/api/businesses/{business_id}/company", { params: { path: { business_id: id } } }),
       )) ?? null,
   });
@@ -44,7 +44,7 @@ export function useReadAreas() {
   return useMutation({
     mutationFn: ({ kind, text, name }: { kind: "names" | "geojson"; text: string; name: string }) => {
       const body = { body: { text, name } };
-      return told(
+      return answerOf(
         kind === "names"
           ? client.POST("/api/territories/names", body)
           : client.POST("/api/territories/geojson", body),
@@ -55,14 +55,14 @@ export function useReadAreas() {
 
 export const useKeepTerritory = () =>
   useChange(
-    (body: { name: string; areas: Area[] }) => told(client.POST("/api/territories", { body })),
+    (body: { name: string; areas: Area[] }) => answerOf(client.POST("/api/territories", { body })),
     "territories",
   );
 
 export const useCoverage = (sweep: number, live: boolean) =>
   useQuery({
     queryKey: key("coverage", sweep),
-    queryFn: () => told(client.GET("/api/coverage", { params: { query: { sweep } } })),
+    queryFn: () => answerOf(client.GET("/api/coverage", { params: { query: { sweep } } })),
     refetchInterval: live ? 4000 : false,
   });
 
@@ -70,7 +70,7 @@ export const useComparison = (run: number, earlier: number | undefined) =>
   useQuery({
     queryKey: key("runComparison", run, earlier),
     queryFn: () =>
-      told(
+      answerOf(
         client.GET("/api/runs/{run_id}/compare/{earlier}", {
           params: { path: { run_id: run, earlier: earlier ?? 0 } },
         }),
@@ -78,23 +78,28 @@ export const useComparison = (run: number, earlier: number | undefined) =>
     enabled: earlier !== undefined,
   });
 
-export const useDoubts = () =>
-  useQuery({ queryKey: key("duplicates"), queryFn: () => told(client.GET("/api/doubts")) });
+export const usePossibleDuplicates = () =>
+  useQuery({ queryKey: key("duplicates"), queryFn: () => answerOf(client.GET("/api/doubts")) });
 
 export const useVerdict = () =>
-  useChange((body: Schemas["VerdictRequest"]) => told(client.POST("/api/doubts", { body })), ...A_BUSINESS);
+  useChange(
+    (body: Schemas["VerdictRequest"]) => answerOf(client.POST("/api/doubts", { body })),
+    ...A_BUSINESS,
+  );
 
 export const useOrigins = (id: number) =>
   useQuery({
     queryKey: key("origins", id),
     queryFn: () =>
-      told(client.GET("/api/businesses/{business_id}/origins", { params: { path: { business_id: id } } })),
+      answerOf(
+        client.GET("/api/businesses/{business_id}/origins", { params: { path: { business_id: id } } }),
+      ),
   });
 
 export const useSplit = (id: number) =>
   useChange(
     (listings: number[]) =>
-      told(
+      answerOf(
         client.POST("/api/businesses/{business_id}/split", {
           params: { path: { business_id: id } },
           body: { listings },
@@ -103,16 +108,16 @@ export const useSplit = (id: number) =>
     ...A_BUSINESS,
   );
 
-export const useForget = () =>
+export const useForgetDecision = () =>
   useChange(
-    (body: { a: number; b: number }) => told(client.POST("/api/doubts/forget", { body })),
+    (body: { a: number; b: number }) => answerOf(client.POST("/api/doubts/forget", { body })),
     ...A_BUSINESS,
   );
 
 export const useCorrect = (id: number) =>
   useChange(
     ({ field, value }: { field: string; value: string | number | null }) =>
-      told(
+      answerOf(
         client.PUT("/api/businesses/{business_id}/fields/{field}", {
           params: { path: { business_id: id, field } },
           body: { value },
@@ -124,18 +129,18 @@ export const useCorrect = (id: number) =>
 /** A reading plan in the making; `secret` is there only once something was typed. */
 export type Draft = Schemas["RecipeResponse"] & { secret?: string | undefined };
 
-export const useReadingPlans = () =>
-  useQuery({ queryKey: key("recipes"), queryFn: () => told(client.GET("/api/reading-plans")) });
+export const useRecipes = () =>
+  useQuery({ queryKey: key("recipes"), queryFn: () => answerOf(client.GET("/api/reading-plans")) });
 
-export const useTryPage = () =>
+export const useTryRecipe = () =>
   useMutation({
-    mutationFn: (body: Schemas["PageRequest"]) => told(client.POST("/api/reading-plans/page", { body })),
+    mutationFn: (body: Schemas["PageRequest"]) => answerOf(client.POST("/api/reading-plans/page", { body })),
   });
 
-export const useSavePlan = () =>
+export const useSaveRecipe = () =>
   useChange(
     ({ id, secret_kept: _, ...plan }: Draft) =>
-      told(
+      answerOf(
         id
           ? client.PUT("/api/reading-plans/{plan_id}", { params: { path: { plan_id: id } }, body: plan })
           : client.POST("/api/reading-plans", { body: plan }),
@@ -144,37 +149,37 @@ export const useSavePlan = () =>
     "sources",
   );
 
-export const useStandings = () =>
-  useQuery({ queryKey: key("relationships"), queryFn: () => told(client.GET("/api/standings")) });
+export const useRelationships = () =>
+  useQuery({ queryKey: key("relationships"), queryFn: () => answerOf(client.GET("/api/standings")) });
 
-export const useAddStandings = () =>
+export const useAddRelationships = () =>
   useChange(
-    (body: Schemas["RelationshipsRequest"]) => told(client.POST("/api/standings", { body })),
+    (body: Schemas["RelationshipsRequest"]) => answerOf(client.POST("/api/standings", { body })),
     ...A_BUSINESS,
   );
 
-export const useDropStanding = () =>
+export const useDeleteRelationship = () =>
   useChange(
     (standing_id: number) =>
-      told(client.DELETE("/api/standings/{standing_id}", { params: { path: { standing_id } } })),
+      answerOf(client.DELETE("/api/standings/{standing_id}", { params: { path: { standing_id } } })),
     ...A_BUSINESS,
   );
 
 export const useFind = (q: string) =>
   useQuery({
     queryKey: key("find", q),
-    queryFn: () => told(client.GET("/api/find", { params: { query: { q } } })),
+    queryFn: () => answerOf(client.GET("/api/find", { params: { query: { q } } })),
     enabled: q.length > 1,
   });
 
 export const useImports = () =>
-  useQuery({ queryKey: key("imports"), queryFn: () => told(client.GET("/api/imports")) });
+  useQuery({ queryKey: key("imports"), queryFn: () => answerOf(client.GET("/api/imports")) });
 
 /** Sends a file's bytes as they are; nothing is imported before its columns are agreed. */
 export const useUpload = () =>
   useMutation({
     mutationFn: (file: File) =>
-      told(
+      answerOf(
         client.POST("/api/imports", {
           params: { query: { name: file.name } },
           body: file as unknown as never,
@@ -188,7 +193,7 @@ export const useUpload = () =>
 export const useChangeEncoding = () =>
   useMutation({
     mutationFn: ({ id, encoding }: { id: number; encoding: string }) =>
-      told(
+      answerOf(
         client.PUT("/api/imports/{import_id}/encoding", {
           params: { path: { import_id: id } },
           body: { encoding },
@@ -198,13 +203,13 @@ export const useChangeEncoding = () =>
 
 export const usePaste = () =>
   useMutation({
-    mutationFn: (body: Schemas["PastedRequest"]) => told(client.POST("/api/imports/pasted", { body })),
+    mutationFn: (body: Schemas["PastedRequest"]) => answerOf(client.POST("/api/imports/pasted", { body })),
   });
 
 export const useStartImport = () =>
   useChange(
     ({ id, ...body }: Schemas["ImportRequest"] & { id: number }) =>
-      told(client.POST("/api/imports/{import_id}/start", { params: { path: { import_id: id } }, body })),
+      answerOf(client.POST("/api/imports/{import_id}/start", { params: { path: { import_id: id } }, body })),
     "runs",
     "gather",
     "status",
@@ -214,7 +219,7 @@ export const useNearby = (id: number, own_trade: boolean, open: boolean) =>
   useQuery({
     queryKey: key("nearby", id, own_trade),
     queryFn: () =>
-      told(
+      answerOf(
         client.GET("/api/businesses/{business_id}/nearby", {
           params: { path: { business_id: id }, query: { own_trade } },
         }),
@@ -225,12 +230,12 @@ export const useNearby = (id: number, own_trade: boolean, open: boolean) =>
 /** What the columns of a verifier's table would be taken for. */
 export const useVerdictColumns = () =>
   useMutation({
-    mutationFn: (text: string) => told(client.POST("/api/verifications/columns", { body: { text } })),
+    mutationFn: (text: string) => answerOf(client.POST("/api/verifications/columns", { body: { text } })),
   });
 
 /** Takes in a verifier's table; the businesses whose addresses it is about are scored anew. */
 export const useTakeVerdicts = () =>
   useChange(
-    (asked: Schemas["VerdictsRequest"]) => told(client.POST("/api/verifications", { body: asked })),
+    (asked: Schemas["VerdictsRequest"]) => answerOf(client.POST("/api/verifications", { body: asked })),
     ...A_BUSINESS,
   );

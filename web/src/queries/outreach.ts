@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { client, type Schemas, told } from "../api/client";
+import { answerOf, client, type Schemas } from "../api/client";
 import { A_BUSINESS, key, refresh, useChange } from "./keys";
 
 export type CallSheet = Schemas["CallSheetResponse"];
@@ -12,15 +12,17 @@ export const useCalls = (shortlist_id: number) =>
     queryKey: key("calls", shortlist_id),
     queryFn: () =>
       shortlist_id === 0
-        ? told(client.GET("/api/calls"))
-        : told(client.GET("/api/shortlists/{shortlist_id}/calls", { params: { path: { shortlist_id } } })),
+        ? answerOf(client.GET("/api/calls"))
+        : answerOf(
+            client.GET("/api/shortlists/{shortlist_id}/calls", { params: { path: { shortlist_id } } }),
+          ),
   });
 
 export const useCallSheet = (business_id: number, service: string) =>
   useQuery({
     queryKey: key("callSheet", business_id, service),
     queryFn: () =>
-      told(
+      answerOf(
         client.GET("/api/businesses/{business_id}/call-sheet", {
           params: { path: { business_id }, query: { service } },
         }),
@@ -33,7 +35,7 @@ export function useNoteContact(business_id: number) {
   const cache = useQueryClient();
   return useMutation({
     mutationFn: (asked: ContactAsked) =>
-      told(
+      answerOf(
         client.POST("/api/businesses/{business_id}/contacts", {
           params: { path: { business_id } },
           body: { service: "", note: "", follow_up: "", by: "", ...asked },
@@ -50,7 +52,7 @@ export const useOwnerPage = (business_id: number) =>
   useQuery({
     queryKey: key("ownerPage", business_id),
     queryFn: () =>
-      told(
+      answerOf(
         client.GET("/api/businesses/{business_id}/owner-page", { params: { path: { business_id } } }),
       ) as Promise<OwnerPage | null>,
     enabled: business_id > 0,
@@ -61,7 +63,8 @@ type PagesAsked = Partial<Schemas["PagesRequest"]>;
 /** Begins to make pages; the answer names the run that does it. */
 export const useMakePages = () =>
   useChange(
-    (asked: PagesAsked) => told(client.POST("/api/owner-pages", { body: asked as Schemas["PagesRequest"] })),
+    (asked: PagesAsked) =>
+      answerOf(client.POST("/api/owner-pages", { body: asked as Schemas["PagesRequest"] })),
     "runs",
   );
 
@@ -69,17 +72,21 @@ const usePageAct = <T>(act: (asked: T) => Promise<OwnerPage>) => useChange(act, 
 
 export const useSharePage = () =>
   usePageAct(({ page_id, by }: { page_id: number; by: string }) =>
-    told(client.POST("/api/owner-pages/{page_id}/share", { params: { path: { page_id } }, body: { by } })),
+    answerOf(
+      client.POST("/api/owner-pages/{page_id}/share", { params: { path: { page_id } }, body: { by } }),
+    ),
   );
 
 export const useWithdrawPage = () =>
   usePageAct(({ page_id, by }: { page_id: number; by: string }) =>
-    told(client.POST("/api/owner-pages/{page_id}/withdraw", { params: { path: { page_id } }, body: { by } })),
+    answerOf(
+      client.POST("/api/owner-pages/{page_id}/withdraw", { params: { path: { page_id } }, body: { by } }),
+    ),
   );
 
 export const useSections = () =>
   usePageAct(({ page_id, sections }: { page_id: number; sections: string[] }) =>
-    told(
+    answerOf(
       client.PUT("/api/owner-pages/{page_id}/sections", {
         params: { path: { page_id } },
         body: { sections },
@@ -88,29 +95,29 @@ export const useSections = () =>
   );
 
 export const useOwnerPages = () =>
-  useQuery({ queryKey: key("ownerPages"), queryFn: () => told(client.GET("/api/owner-pages")) });
+  useQuery({ queryKey: key("ownerPages"), queryFn: () => answerOf(client.GET("/api/owner-pages")) });
 
 /** What owners wrote; asked again now and then, as it comes from outside. */
 export const useReplies = () =>
   useQuery({
     queryKey: key("replies"),
-    queryFn: () => told(client.GET("/api/replies")),
+    queryFn: () => answerOf(client.GET("/api/replies")),
     refetchInterval: 20_000,
   });
 
 export const useMarkReply = () =>
   useChange(
     ({ reply_id, done }: { reply_id: number; done: boolean }) =>
-      told(client.PUT("/api/replies/{reply_id}", { params: { path: { reply_id } }, body: { done } })),
+      answerOf(client.PUT("/api/replies/{reply_id}", { params: { path: { reply_id } }, body: { done } })),
     "replies",
   );
 
 export const useLetterhead = () =>
-  useQuery({ queryKey: key("letterhead"), queryFn: () => told(client.GET("/api/letterhead")) });
+  useQuery({ queryKey: key("letterhead"), queryFn: () => answerOf(client.GET("/api/letterhead")) });
 
 export const usePutLetterhead = () =>
   useChange(
-    (body: Schemas["LetterheadRequest"]) => told(client.PUT("/api/letterhead", { body })),
+    (body: Schemas["LetterheadRequest"]) => answerOf(client.PUT("/api/letterhead", { body })),
     "letterhead",
   );
 
@@ -119,13 +126,13 @@ export const usePutLogo = () =>
   useChange(
     (file: File | null) =>
       file
-        ? told(
+        ? answerOf(
             client.PUT("/api/letterhead/logo", {
               body: file as never,
               bodySerializer: (body) => body as never,
             }),
           )
-        : told(client.DELETE("/api/letterhead/logo")),
+        : answerOf(client.DELETE("/api/letterhead/logo")),
     "letterhead",
   );
 
@@ -133,7 +140,7 @@ export const useMailing = (shortlist_id: number, days: number) =>
   useQuery({
     queryKey: key("mailing", shortlist_id, days),
     queryFn: () =>
-      told(
+      answerOf(
         client.GET("/api/shortlists/{shortlist_id}/mailing", {
           params: { path: { shortlist_id }, query: { days } },
         }),
@@ -144,7 +151,7 @@ export const useMailing = (shortlist_id: number, days: number) =>
 export const useSendMailing = (shortlist_id: number) =>
   useChange(
     (body: Schemas["MailingRequest"]) =>
-      told(
+      answerOf(
         client.POST("/api/shortlists/{shortlist_id}/mailings", { params: { path: { shortlist_id } }, body }),
       ),
     ...A_BUSINESS,

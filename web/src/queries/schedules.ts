@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { client, type Schemas, told } from "../api/client";
+import { answerOf, client, type Schemas } from "../api/client";
 import { key, useChange } from "./keys";
 
 export const useSchedules = () =>
-  useQuery({ queryKey: key("schedules"), queryFn: () => told(client.GET("/api/schedules")) });
+  useQuery({ queryKey: key("schedules"), queryFn: () => answerOf(client.GET("/api/schedules")) });
 
 export function useSetSchedule(sweep_id: number) {
   const params = { params: { path: { sweep_id } } };
   return useChange(async (body: Schemas["ScheduleRequest"] | null) => {
-    if (body) await told(client.PUT("/api/sweeps/{sweep_id}/schedule", { ...params, body }));
+    if (body) await answerOf(client.PUT("/api/sweeps/{sweep_id}/schedule", { ...params, body }));
     else await client.DELETE("/api/sweeps/{sweep_id}/schedule", params);
   }, "schedules");
 }
@@ -16,8 +16,8 @@ export function useSetSchedule(sweep_id: number) {
 export const useNotices = () =>
   useQuery({
     queryKey: key("notices"),
-    queryFn: () => told(client.GET("/api/notices")),
+    queryFn: () => answerOf(client.GET("/api/notices")),
     refetchInterval: 10_000,
   });
 
-export const usePutAway = () => useChange(() => client.POST("/api/notices/seen"), "notices");
+export const useDismissNotices = () => useChange(() => client.POST("/api/notices/seen"), "notices");

@@ -1,20 +1,22 @@
 import { useQuery } from "@tanstack/react-query";
-import { client, type Schemas, told } from "../api/client";
+import { answerOf, client, type Schemas } from "../api/client";
 import { A_BUSINESS, key, useChange } from "./keys";
 
 export const useShortlists = () =>
-  useQuery({ queryKey: key("shortlists"), queryFn: () => told(client.GET("/api/shortlists")) });
+  useQuery({ queryKey: key("shortlists"), queryFn: () => answerOf(client.GET("/api/shortlists")) });
 
 export const useMakeShortlist = () =>
-  useChange((name: string) => told(client.POST("/api/shortlists", { body: { name } })), "shortlists");
+  useChange((name: string) => answerOf(client.POST("/api/shortlists", { body: { name } })), "shortlists");
 
 /** Gives a list another name, or (with none) forgets it. */
 export const useChangeShortlist = () =>
   useChange(
     ({ id, name }: { id: number; name?: string }) =>
       name === undefined
-        ? told(client.DELETE("/api/shortlists/{shortlist_id}", { params: { path: { shortlist_id: id } } }))
-        : told(
+        ? answerOf(
+            client.DELETE("/api/shortlists/{shortlist_id}", { params: { path: { shortlist_id: id } } }),
+          )
+        : answerOf(
             client.PATCH("/api/shortlists/{shortlist_id}", {
               params: { path: { shortlist_id: id } },
               body: { name },
@@ -24,10 +26,10 @@ export const useChangeShortlist = () =>
     "desk",
   );
 
-export const useUnpick = () =>
+export const useRemoveMembers = () =>
   useChange(
     ({ shortlist_id, ids }: { shortlist_id: number; ids: number[] }) =>
-      told(
+      answerOf(
         client.POST("/api/shortlists/{shortlist_id}/members/remove", {
           params: { path: { shortlist_id } },
           body: { ids, filter: null },
@@ -44,14 +46,16 @@ export const useBoard = (id: number) =>
   useQuery({
     queryKey: key("board", id),
     queryFn: () =>
-      told(client.GET("/api/shortlists/{shortlist_id}/board", { params: { path: { shortlist_id: id } } })),
+      answerOf(
+        client.GET("/api/shortlists/{shortlist_id}/board", { params: { path: { shortlist_id: id } } }),
+      ),
   });
 
 /** Changes stage, owner or follow-up day of members. */
 export const useMove = (shortlist_id: number) =>
   useChange(
     (body: Schemas["MoveRequest"]) =>
-      told(
+      answerOf(
         client.POST("/api/shortlists/{shortlist_id}/members/move", {
           params: { path: { shortlist_id } },
           body,
@@ -61,17 +65,17 @@ export const useMove = (shortlist_id: number) =>
   );
 
 /** Everything done about a business. */
-export const useSteps = (id: number) =>
+export const useActivity = (id: number) =>
   useQuery({
     queryKey: key("activity", id),
     queryFn: () =>
-      told(client.GET("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } } })),
+      answerOf(client.GET("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } } })),
   });
 
-export const useAddStep = (id: number) =>
+export const useAddActivity = (id: number) =>
   useChange(
     (body: Schemas["ActivityRequest"]) =>
-      told(
+      answerOf(
         client.POST("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } }, body }),
       ),
     "outreach",
@@ -81,7 +85,7 @@ export const useAddStep = (id: number) =>
 export const useDropNote = (business_id: number) =>
   useChange(
     (step_id: number) =>
-      told(
+      answerOf(
         client.DELETE("/api/businesses/{business_id}/steps/{step_id}", {
           params: { path: { business_id, step_id } },
         }),

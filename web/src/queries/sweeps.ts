@@ -1,18 +1,22 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { client, type Plan, type Run, type Schemas, told } from "../api/client";
+import { answerOf, client, type Plan, type Run, type Schemas } from "../api/client";
 import { A_RUN, key, refresh, useChange } from "./keys";
 
 export const useSweeps = () =>
-  useQuery({ queryKey: key("sweeps"), queryFn: () => told(client.GET("/api/sweeps")) });
+  useQuery({ queryKey: key("sweeps"), queryFn: () => answerOf(client.GET("/api/sweeps")) });
 
 export const useRuns = () =>
-  useQuery({ queryKey: key("runs"), queryFn: () => told(client.GET("/api/runs")), refetchInterval: 3000 });
+  useQuery({
+    queryKey: key("runs"),
+    queryFn: () => answerOf(client.GET("/api/runs")),
+    refetchInterval: 3000,
+  });
 
 export const useEstimate = (plan: Plan) =>
   useQuery({
     queryKey: key("estimate", plan),
-    queryFn: () => told(client.POST("/api/sweeps/estimate", { body: plan as Schemas["PlanRequest"] })),
+    queryFn: () => answerOf(client.POST("/api/sweeps/estimate", { body: plan as Schemas["PlanRequest"] })),
     enabled: plan.trades.length > 0 && plan.sources !== undefined && plan.sources.length > 0,
     placeholderData: keepPreviousData,
     retry: false,
@@ -23,7 +27,7 @@ export const useSaveSweep = () =>
   useChange(
     ({ id, ...asked }: { id: number | undefined; name: string; plan: Plan; start: boolean }) => {
       const body = asked as Schemas["SweepRequest"];
-      return told(
+      return answerOf(
         id
           ? client.PUT("/api/sweeps/{sweep_id}", { params: { path: { sweep_id: id } }, body })
           : client.POST("/api/sweeps", { body }),
@@ -37,7 +41,7 @@ export const useSaveSweep = () =>
 export const useRunAgain = () =>
   useChange(
     (sweep_id: number) =>
-      told(client.POST("/api/sweeps/{sweep_id}/runs", { params: { path: { sweep_id } } })),
+      answerOf(client.POST("/api/sweeps/{sweep_id}/runs", { params: { path: { sweep_id } } })),
     "runs",
     "gather",
     "status",
@@ -46,7 +50,7 @@ export const useRunAgain = () =>
 export const useTiles = (run_id: number, live: boolean) =>
   useQuery({
     queryKey: key("tiles", run_id),
-    queryFn: () => told(client.GET("/api/runs/{run_id}/tiles", { params: { path: { run_id } } })),
+    queryFn: () => answerOf(client.GET("/api/runs/{run_id}/tiles", { params: { path: { run_id } } })),
     refetchInterval: live ? 1000 : false,
   });
 
@@ -55,7 +59,7 @@ export function useRun(run_id: number) {
   const cache = useQueryClient();
   const query = useQuery({
     queryKey: key("run", run_id),
-    queryFn: () => told(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } })),
+    queryFn: () => answerOf(client.GET("/api/runs/{run_id}", { params: { path: { run_id } } })),
   });
   const running = query.data?.state === "running";
   useEffect(() => {
@@ -78,18 +82,18 @@ export const useRunCommand = (run_id: number) =>
   useChange((command: "stop" | "resume" | "end" | { again: string }) => {
     const params = { params: { path: { run_id } } };
     if (typeof command === "object")
-      return told(
+      return answerOf(
         client.POST("/api/runs/{run_id}/resume", {
           params: { path: { run_id }, query: { source: command.again } },
         }),
       );
-    if (command === "stop") return told(client.POST("/api/runs/{run_id}/stop", params));
-    if (command === "end") return told(client.POST("/api/runs/{run_id}/end", params));
-    return told(client.POST("/api/runs/{run_id}/resume", params));
+    if (command === "stop") return answerOf(client.POST("/api/runs/{run_id}/stop", params));
+    if (command === "end") return answerOf(client.POST("/api/runs/{run_id}/end", params));
+    return answerOf(client.POST("/api/runs/{run_id}/resume", params));
   }, "run");
 
 export const useSample = () =>
   useMutation({
     mutationFn: (plan: Plan) =>
-      told(client.POST("/api/sweeps/sample", { body: plan as Schemas["PlanRequest"] })),
+      answerOf(client.POST("/api/sweeps/sample", { body: plan as Schemas["PlanRequest"] })),
   });

@@ -7,5 +7,5 @@ ANGLE = Angle(
     name="Link leads to somebody else",
     service="new_website",
     line="The website in your listing is not yours: it leads your customers to another business.",
-    filter={"check.theirs": "gap"},
+    filter={"check.site_ownership": "gap"},
 )

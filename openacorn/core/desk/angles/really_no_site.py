@@ -7,5 +7,5 @@ ANGLE = Angle(
     name="No website at all",
     service="new_website",
     line="We looked for your website under your name, in the register and in the directories: there is none.",
-    filter={"check.really_none": "gap", "reviews": "10.."},
+    filter={"check.no_website_confirmed": "gap", "reviews": "10.."},
 )

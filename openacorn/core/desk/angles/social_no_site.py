@@ -7,5 +7,5 @@ ANGLE = Angle(
     name="Active on social pages, no website",
     service="new_website",
     line="You keep your social page up, but people who look for you elsewhere find nothing.",
-    filter={"check.social_activity": "ok", "check.really_none": "gap"},
+    filter={"check.social_activity": "ok", "check.no_website_confirmed": "gap"},
 )

@@ -12,8 +12,8 @@ SERVICE = Service(
     months=24,
     delivery=1500,
     rules=(
-        Rule("really_none", 4, decisive=True, severity={Outcome.GAP: 0.9, Outcome.PARTIAL: 0.1}),
-        Rule("theirs", 3, decisive=True, severity={Outcome.GAP: 0.8}),
+        Rule("no_website_confirmed", 4, decisive=True, severity={Outcome.GAP: 0.9, Outcome.PARTIAL: 0.1}),
+        Rule("site_ownership", 3, decisive=True, severity={Outcome.GAP: 0.8}),
         Rule("answers", 4, decisive=True, severity={Outcome.PARTIAL: 0.4}),
         Rule("real_site", 4, decisive=True),
         Rule("own_domain", 3, decisive=True, severity={Outcome.GAP: 0.8}),

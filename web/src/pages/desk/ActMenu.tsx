@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { type RefObject, useState } from "react";
 import { Button } from "../../components/Button";
 import { count } from "../../lib/format";
-import { type Chosen, useDeed } from "../../queries/desk";
+import { type Chosen, useAction } from "../../queries/desk";
 
 const REASONS = [
   "not a fit",
@@ -28,7 +28,7 @@ const SHEET = "z-40 mt-1 w-60 border border-line bg-sheet p-1.5 shadow-lg focus:
 
 /** Reject with a reason, tag, and note what somebody is to us: for what is picked, or all that match. */
 export default function ActMenu({ chosen, many, rejectRef, tagRef, onDone }: Props) {
-  const deed = useDeed();
+  const deed = useAction();
   const go = (kind: string, word: string, close?: () => void) => {
     close?.();
     deed.mutate(

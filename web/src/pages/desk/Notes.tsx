@@ -5,15 +5,15 @@ import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { when } from "../../lib/format";
 import { me } from "../../lib/me";
-import { useDeed } from "../../queries/desk";
-import { useAddStep, useDropNote, useSteps } from "../../queries/shortlists";
+import { useAction } from "../../queries/desk";
+import { useActivity, useAddActivity, useDropNote } from "../../queries/shortlists";
 
 /** What the agency wrote down about it and did about it, on whatever list, and its tags. */
 export default function Notes({ business }: { business: Business }) {
-  const steps = useSteps(business.id).data ?? [];
-  const add = useAddStep(business.id);
+  const steps = useActivity(business.id).data ?? [];
+  const add = useAddActivity(business.id);
   const drop = useDropNote(business.id);
-  const deed = useDeed();
+  const deed = useAction();
   const [text, setText] = useState("");
   const keep = () => {
     if (text.trim()) add.mutate({ text, by: me() }, { onSuccess: () => setText("") });

@@ -4,7 +4,7 @@ import type { Business, Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { day, host, sentence, when } from "../../lib/format";
-import { useCorrect, useForget, useOrigins, useSplit } from "../../queries/gathering";
+import { useCorrect, useForgetDecision, useOrigins, useSplit } from "../../queries/gathering";
 
 const FIELD_NAMES: Record<string, string> = {
   lat: "latitude",
@@ -137,7 +137,7 @@ function FactLine({ business, fact, corrected }: FactProps) {
 
 function Listings({ id, origins }: { id: number; origins: Schemas["OriginsResponse"] }) {
   const split = useSplit(id);
-  const forget = useForget();
+  const forget = useForgetDecision();
   const [away, setAway] = useState<ReadonlySet<number>>(new Set());
   const many = origins.listings.length > 1;
   const toggle = (listing: number) => {

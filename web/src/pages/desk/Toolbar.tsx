@@ -13,7 +13,7 @@ import { ErrorNote } from "../../components/ErrorNote";
 import { type Change, setting } from "../../lib/filter";
 import { count } from "../../lib/format";
 import type { Clause } from "../../queries/businesses";
-import { type Chosen, useDeed } from "../../queries/desk";
+import { type Chosen, useAction } from "../../queries/desk";
 import { useMakeShortlist, useShortlists } from "../../queries/shortlists";
 import ActMenu from "./ActMenu";
 import AuditMenu from "./AuditMenu";
@@ -207,7 +207,7 @@ interface MenuProps {
 function ShortlistMenu({ buttonRef, ids, chosen, total, onDone }: MenuProps) {
   const lists = useShortlists().data ?? [];
   const make = useMakeShortlist();
-  const deed = useDeed();
+  const deed = useAction();
   const [name, setName] = useState("");
   const what = ids.length ? count(ids.length) : `all ${count(total)}`;
   const put = async (shortlist: number | { name: string }) => {

@@ -4,7 +4,7 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { useTitle } from "../../lib/useTitle";
-import { type Draft, useReadingPlans, useTryPage } from "../../queries/gathering";
+import { type Draft, useRecipes, useTryRecipe } from "../../queries/gathering";
 import PlanAccess from "./RecipeAccess";
 import PlanEditor from "./RecipeEditor";
 
@@ -28,11 +28,11 @@ const UNREACHED: Draft = {
 
 /** Directories read by a plan: paste a page of results, see the rows, correct the columns, keep it as a source. */
 export default function Directories() {
-  const plans = useReadingPlans();
+  const plans = useRecipes();
   const [plan, setPlan] = useState<Draft | null>(null);
   const [page, setPage] = useState({ address: "", term: "", place: "" });
   const [access, setAccess] = useState(UNREACHED);
-  const attempt = useTryPage();
+  const attempt = useTryRecipe();
   useTitle("Directories");
   const read = (by: Draft) => {
     const { id, secret_kept, ...body } = by;

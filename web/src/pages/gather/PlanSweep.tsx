@@ -8,7 +8,7 @@ import GroundMap from "../../components/GroundMap";
 import { circle, isCircle, partsOf } from "../../lib/areas";
 import { useTitle } from "../../lib/useTitle";
 import { useStatus, useTrades } from "../../queries/catalogue";
-import { useHeld } from "../../queries/gathering";
+import { useKnownCounts } from "../../queries/gathering";
 import { useEstimate, useSaveSweep, useSweeps } from "../../queries/sweeps";
 import Areas from "./Areas";
 import EstimateBar from "./EstimateBar";
@@ -64,7 +64,7 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
   const [lat, lon] = home(status?.home);
   const areas = useMemo(() => draft.areas ?? [circle("", lat, lon, START_KM)], [draft.areas, lat, lon]);
   const place = placeOf(areas);
-  const held = useHeld(useDeferredValue(areas));
+  const held = useKnownCounts(useDeferredValue(areas));
   const plan: Plan = useMemo(
     () => ({
       trades: chosen,

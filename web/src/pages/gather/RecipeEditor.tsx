@@ -1,7 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { type Draft, useSavePlan } from "../../queries/gathering";
+import { type Draft, useSaveRecipe } from "../../queries/gathering";
 import PlanAccess from "./RecipeAccess";
 
 type Rule = Schemas["RuleOfPlan"];
@@ -27,7 +27,7 @@ interface Props {
 
 /** A reading plan, column by column, above the rows that it reads. */
 export default function PlanEditor({ plan, rows, total, next, onChange, onTry, onDone }: Props) {
-  const save = useSavePlan();
+  const save = useSaveRecipe();
   const set = (index: number, rule: Rule) =>
     onChange({ ...plan, fields: plan.fields.with(index, { ...plan.fields[index], ...rule }) });
   const line = (name: "title" | "address" | "item" | "next", label: string) => (

@@ -6,8 +6,8 @@ import { sizeOf } from "../../lib/areas";
 import { count, when } from "../../lib/format";
 import { useTitle } from "../../lib/useTitle";
 import { useTrades } from "../../queries/catalogue";
-import { useDoubts } from "../../queries/gathering";
-import { useNotices, usePutAway, useSchedules } from "../../queries/schedules";
+import { usePossibleDuplicates } from "../../queries/gathering";
+import { useDismissNotices, useNotices, useSchedules } from "../../queries/schedules";
 import { useRunAgain, useRuns, useSweeps } from "../../queries/sweeps";
 import ScheduleBox from "./ScheduleBox";
 
@@ -28,14 +28,14 @@ const ASIDE = [
 ] as const;
 
 export default function Sweeps() {
-  const doubts = useDoubts().data?.total;
+  const doubts = usePossibleDuplicates().data?.total;
   const sweeps = useSweeps();
   const runs = useRuns();
   const trades = useTrades().data ?? [];
   const again = useRunAgain();
   const schedules = useSchedules().data ?? [];
   const notices = useNotices().data ?? [];
-  const putAway = usePutAway();
+  const putAway = useDismissNotices();
   const navigate = useNavigate();
   useTitle("Sweeps");
   return (

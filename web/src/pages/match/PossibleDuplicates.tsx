@@ -8,14 +8,14 @@ import { Key } from "../../components/Key";
 import { count, distance, host, phone } from "../../lib/format";
 import { useTitle } from "../../lib/useTitle";
 import { useTrades } from "../../queries/catalogue";
-import { useDoubts, useVerdict } from "../../queries/gathering";
+import { usePossibleDuplicates, useVerdict } from "../../queries/gathering";
 
 type Doubt = Schemas["PossibleDuplicateResponse"];
 type Side = Schemas["SideResponse"];
 
 /** Pairs that may be one business, side by side; three keys decide them. */
 export default function Doubts() {
-  const query = useDoubts();
+  const query = usePossibleDuplicates();
   const verdict = useVerdict();
   const [passed, setPassed] = useState<ReadonlySet<string>>(new Set());
   const pairs = query.data?.pairs.filter((pair) => !passed.has(keyOf(pair))) ?? [];

@@ -5,7 +5,7 @@ import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, when } from "../../lib/format";
 import { useTitle } from "../../lib/useTitle";
-import { useAddStandings, useDropStanding, useStandings } from "../../queries/gathering";
+import { useAddRelationships, useDeleteRelationship, useRelationships } from "../../queries/gathering";
 
 const KINDS = [
   ["client", "Clients"],
@@ -15,9 +15,9 @@ const KINDS = [
 
 /** Who is not to be audited or written to: clients, people in conversation, people who refused. */
 export default function Standings() {
-  const query = useStandings();
-  const add = useAddStandings();
-  const drop = useDropStanding();
+  const query = useRelationships();
+  const add = useAddRelationships();
+  const drop = useDeleteRelationship();
   const [kind, setKind] = useState<string>("client");
   const [text, setText] = useState("");
   useTitle("Clients & do-not-contact");

@@ -1,9 +1,9 @@
 import { when } from "../../lib/format";
-import { useSteps } from "../../queries/shortlists";
+import { useActivity } from "../../queries/shortlists";
 
 /** Everything done about a business on any list, the latest first. */
 export default function History({ business }: { business: number }) {
-  const steps = useSteps(business);
+  const steps = useActivity(business);
   return (
     <>
       <h3 className="mt-3 border-b border-line pb-0.5">Activity</h3>

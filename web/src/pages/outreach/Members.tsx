@@ -5,7 +5,7 @@ import { ErrorNote } from "../../components/ErrorNote";
 import { count, money, phone } from "../../lib/format";
 import { PAGE, useGrid } from "../../queries/businesses";
 import { useCurrency, useServices } from "../../queries/catalogue";
-import { useUnpick } from "../../queries/shortlists";
+import { useRemoveMembers } from "../../queries/shortlists";
 
 /** A list row by row. */
 export default function Members({ shortlist }: { shortlist: number }) {
@@ -13,7 +13,7 @@ export default function Members({ shortlist }: { shortlist: number }) {
   const grid = useGrid(filter, "-value", [0], false);
   const services = useServices().data ?? [];
   const currency = useCurrency();
-  const unpick = useUnpick();
+  const unpick = useRemoveMembers();
   const rows = grid.byPage.get(0)?.rows ?? [];
   const total = grid.total ?? 0;
   return (

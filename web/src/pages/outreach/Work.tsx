@@ -8,7 +8,7 @@ import { phone } from "../../lib/format";
 import { me } from "../../lib/me";
 import { ASKED_STAGES } from "../../lib/results";
 import { useCurrency, useServices } from "../../queries/catalogue";
-import { type Member, useAddStep, useMove } from "../../queries/shortlists";
+import { type Member, useAddActivity, useMove } from "../../queries/shortlists";
 import History from "./History";
 
 interface Props {
@@ -21,7 +21,7 @@ interface Props {
 /** One business of a list being worked: stage, owner, day to come back, and everything done about it so far. */
 export default function Work({ shortlist, member, stages, onClose }: Props) {
   const move = useMove(shortlist);
-  const add = useAddStep(member.id);
+  const add = useAddActivity(member.id);
   const [text, setText] = useState("");
   const deeds = useDeeds();
   const services = useServices().data ?? [];

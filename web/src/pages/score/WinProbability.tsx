@@ -19,7 +19,7 @@ import { count, money } from "../../lib/format";
 import { useAddress } from "../../lib/useAddress";
 import { useTitle } from "../../lib/useTitle";
 import { useCurrency } from "../../queries/catalogue";
-import { useChooseOdds, useOdds } from "../../queries/desk";
+import { useSelectModel, useWinModel } from "../../queries/desk";
 
 type Odds = Schemas["WinModelResponse"];
 const INK = "var(--color-soft)";
@@ -33,8 +33,8 @@ const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 
 export default function Winning() {
   const [params, change] = useAddress();
   const of = params.get("of") ?? "";
-  const query = useOdds(of);
-  const choose = useChooseOdds();
+  const query = useWinModel(of);
+  const choose = useSelectModel();
   useTitle("Win probability");
   const odds = query.data;
   return (

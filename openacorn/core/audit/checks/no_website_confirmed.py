@@ -31,7 +31,7 @@ def judge(listing: ListingFacts, search: SiteSearch) -> Finding:
 
 
 CHECK = Check(
-    id="really_none",
+    id="no_website_confirmed",
     group=Group.PRESENCE,
     title="No website (confirmed)",
     why="Without a site you are found only where others list you, in their words and beside your competitors.",

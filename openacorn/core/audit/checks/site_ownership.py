@@ -58,7 +58,7 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
 
 
 CHECK = Check(
-    id="theirs",
+    id="site_ownership",
     group=Group.PRESENCE,
     title="Site ownership",
     why="A listing that leads to somebody else's site sends your customers there.",
