@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count } from "../../lib/format";
+import { marks } from "../../lib/marks";
 import { useTitle } from "../../lib/useTitle";
 import { useTakeVerdicts, useVerdictColumns } from "../../queries/gathering";
 
@@ -91,6 +92,7 @@ export default function Verifier() {
             onChange={(event) => read(event.target.value)}
             placeholder={"email,result\ninfo@gull.example,deliverable"}
             aria-label="Verifier results"
+            {...marks(look.error ?? take.error, "text")}
             className="mt-2 w-full rounded-[3px] border border-line bg-white px-2 py-1 font-mono text-xs placeholder:text-soft"
           />
           <ErrorNote error={look.error ?? take.error} />

@@ -5,6 +5,7 @@ import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { type Change, cleared, replaced, sameFilter } from "../../lib/filter";
 import { count, money } from "../../lib/format";
+import { marks } from "../../lib/marks";
 import { useCurrency } from "../../queries/catalogue";
 import { useAddAngle, useAngles, useDropAngle } from "../../queries/desk";
 
@@ -103,6 +104,7 @@ function KeepAngle({ filter, services }: { filter: Record<string, string>; servi
         onChange={(event) => setName(event.target.value)}
         placeholder="Name of the angle"
         aria-label="Name of the angle"
+        {...marks(add.error, "name")}
       />
       <select
         className={box}
@@ -124,6 +126,7 @@ function KeepAngle({ filter, services }: { filter: Record<string, string>; servi
         onChange={(event) => setLine(event.target.value)}
         placeholder="Opening line, true for all of them"
         aria-label="Opening line"
+        {...marks(add.error, "line")}
       />
       <ErrorNote error={add.error} />
       <span className="flex gap-1">

@@ -6,6 +6,7 @@ import { Button } from "../../components/Button";
 import { Download } from "../../components/Download";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, sentence, when } from "../../lib/format";
+import { marks } from "../../lib/marks";
 import {
   useDeliverPreset,
   useDropPreset,
@@ -178,6 +179,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                   onChange={(event) => setName(event.target.value)}
                   placeholder="Save these settings as …"
                   aria-label="Name of the saved export"
+                  {...marks(put.error, "name")}
                 />
                 <input
                   className="box"
@@ -185,6 +187,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                   onChange={(event) => setFolder(event.target.value)}
                   placeholder="Deliver after each run into the folder, say “weekly”"
                   aria-label="Folder to deliver into"
+                  {...marks(put.error, "folder")}
                 />
                 <input
                   className="box"
@@ -192,6 +195,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                   onChange={(event) => setWebhook(event.target.value)}
                   placeholder="… or to the webhook https://…"
                   aria-label="Webhook to deliver to"
+                  {...marks(put.error, "webhook")}
                 />
                 <label className="flex items-baseline gap-1.5">
                   <input

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, when } from "../../lib/format";
+import { marks } from "../../lib/marks";
 import { useTitle } from "../../lib/useTitle";
 import { useImports, usePaste, useUpload } from "../../queries/gathering";
 import ImportColumns from "./ImportColumns";
@@ -71,6 +72,7 @@ export default function Files() {
         <input
           type="file"
           aria-label="File to import"
+          {...marks(upload.error, "file")}
           className="mt-2 block file:mr-3 file:rounded-[3px] file:border file:border-line file:bg-sheet file:px-2.5 file:py-1 file:font-medium"
           onChange={(event) => {
             const file = event.target.files?.[0];
@@ -81,6 +83,7 @@ export default function Files() {
         <>
           <textarea
             aria-label={way === "list" ? "Pasted list" : "Website addresses"}
+            {...marks(paste.error, "text")}
             rows={7}
             value={text}
             onChange={(event) => setText(event.target.value)}

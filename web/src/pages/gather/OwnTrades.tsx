@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Trade } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { marks } from "../../lib/marks";
 import { useAddTrade, useDropTrade } from "../../queries/catalogue";
 
 interface Props {
@@ -32,6 +33,7 @@ export default function OwnTrades({ trades, named, onAdded }: Props) {
         <input
           value={name}
           aria-label="Name of the trade"
+          {...marks(add.error, "label")}
           placeholder="Name (singular): Sailmaker"
           maxLength={60}
           onChange={(event) => setLabel(event.target.value)}
@@ -40,6 +42,7 @@ export default function OwnTrades({ trades, named, onAdded }: Props) {
         <input
           value={words}
           aria-label="Other words for the trade"
+          {...marks(add.error, "words")}
           placeholder="Other words for it, separated by commas"
           onChange={(event) => setWords(event.target.value)}
           className="box"
@@ -48,6 +51,7 @@ export default function OwnTrades({ trades, named, onAdded }: Props) {
           value={wider}
           list="wider-trades"
           aria-label="Wider trade"
+          {...marks(add.error, "parent", "trades")}
           placeholder="Broader trade, if any: its map tags are used"
           onChange={(event) => setWider(event.target.value)}
           className="box"

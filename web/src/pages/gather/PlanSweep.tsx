@@ -6,6 +6,7 @@ import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import GroundMap from "../../components/GroundMap";
 import { circle, isCircle, partsOf } from "../../lib/areas";
+import { marks } from "../../lib/marks";
 import { useTitle } from "../../lib/useTitle";
 import { useStatus, useTrades } from "../../queries/catalogue";
 import { useKnownCounts } from "../../queries/gathering";
@@ -152,6 +153,7 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
               value={title}
               maxLength={120}
               aria-label="Name of the sweep"
+              {...marks(save.error, "name")}
               placeholder="comes from what you choose"
               onChange={(event) => change({ name: event.target.value })}
               className="box w-full"

@@ -3,6 +3,7 @@ import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { when } from "../../lib/format";
+import { marks } from "../../lib/marks";
 import { useSetSchedule } from "../../queries/schedules";
 
 type Schedule = Schemas["ScheduleResponse"];
@@ -61,6 +62,7 @@ export default function ScheduleBox({ sweep, kept }: { sweep: number; kept: Sche
           <input
             type="datetime-local"
             aria-label="First time"
+            {...marks(set.error, "at")}
             value={draft.at}
             onChange={(event) => setDraft({ ...draft, at: event.target.value })}
             className="box py-0.5"

@@ -4,6 +4,7 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, when } from "../../lib/format";
+import { marks } from "../../lib/marks";
 import { useTitle } from "../../lib/useTitle";
 import { useAddRelationships, useDeleteRelationship, useRelationships } from "../../queries/gathering";
 
@@ -56,6 +57,7 @@ export default function Standings() {
           <label className="mt-2 block">
             <span className="text-soft">One per line: website, e-mail, phone, or name and town</span>
             <textarea
+              {...marks(add.error, "standing", "text")}
               value={text}
               rows={8}
               onChange={(event) => setText(event.target.value)}
