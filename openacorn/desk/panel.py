@@ -19,16 +19,12 @@ from openacorn.desk.schemas.businesses import (
     BusinessResponse,
     ChannelResponse,
     ContactResponse,
-    EvidenceResponse,
     FactResponse,
     FindingResponse,
-    GroupGradeResponse,
     OpportunityResponse,
-    PeerGapResponse,
     PeerResponse,
     PeersResponse,
     PersonResponse,
-    SignalResponse,
     TermResponse,
     VerifiedResponse,
 )
@@ -85,7 +81,7 @@ def _findings(found: Mapping[str, Finding]) -> list[FindingResponse]:
         FindingResponse(
             check=check.id, group=str(check.group), title=check.title, why=check.why, outcome=str(finding.outcome),
             value=finding.value, reason=finding.reason, crashed=finding.crashed,
-            evidence=[EvidenceResponse.model_validate(item) for item in finding.evidence],
+            evidence=list(finding.evidence),
         )
         for check in all_checks()
         if (finding := found.get(check.id)) is not None
@@ -144,7 +140,7 @@ def _peers(conn: sqlite3.Connection, row: Mapping[str, Any]) -> PeersResponse | 
     return PeersResponse(
         count=beside.count, reviews_rank=beside.reviews, rating_rank=beside.rating,
         nearest=[PeerResponse.model_validate(peer) for peer in beside.nearest],
-        lacks=[PeerGapResponse.model_validate(lack) for lack in beside.lacks],
+        lacks=list(beside.lacks),
     )  # fmt: skip
 
 
@@ -181,10 +177,10 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessResponse:
         cut_short=crawl.cut_short if crawl else "",
         opportunities=_opportunities(found, scorer.services, freshness),
         freshness=freshness,
-        signals=[SignalResponse.model_validate(signal) for signal in fit.signals],
+        signals=list(fit.signals),
         channels=[ChannelResponse(kind=str(c.kind), value=c.value, chance=c.r, assumed=c.assumed) for c in reach.used],
         findings=_findings(findings),
-        marks=[GroupGradeResponse.model_validate(mark) for mark in group_marks(all_checks(), findings)],
+        marks=list(group_marks(all_checks(), findings)),
         found=audit.found if audit else "",
         pictures=dict(audits.list_pictures(conn, business_id)),
         contacts=_contacts(conn, contacts, domain),

@@ -70,6 +70,8 @@ def test_a_plan_survives_a_reload_is_saved_for_later_and_edited(screen: Screen) 
     screen.open("/sweeps/new")
     screen.by_text("Florists", "label").click()
     name = screen.one("input[aria-label='Name of the sweep']")
+    screen.until(lambda: name.get_attribute("value"), "a name made from what is chosen")
+    name.send_keys(Keys.CONTROL, "a")
     name.send_keys("Florists of the bay")
     screen.driver.refresh()
     screen.until(

@@ -27,7 +27,7 @@ def test_plan_run_filter_open_pick_export(screen: Screen, coast: Coast) -> None:
     search = screen.one("input[aria-label='Search trades']")
     search.send_keys("optometrist")
     screen.by_text("Opticians", "label").click()
-    search.clear()
+    search.send_keys(Keys.CONTROL, "a")
     search.send_keys("flower")
     screen.by_text("Florists", "label").click()
     place = screen.one("input[aria-label='Search a place']")

@@ -6,7 +6,7 @@ from fastapi.responses import Response
 from openacorn.api.deps import AppDep, chosen_ids
 from openacorn.api.threads import DeskRoute
 from openacorn.audit.reaudit import audited_before, evaluate_again
-from openacorn.audit.schemas.audits import AuditsRequest, EventResponse, HistoryResponse, JudgedResponse, MadeResponse
+from openacorn.audit.schemas.audits import AuditsRequest, HistoryResponse, JudgedResponse, MadeResponse
 from openacorn.business.store import audits, businesses, history
 from openacorn.errors import NotFound
 from openacorn.gather.schemas.sweeps import RunStarted
@@ -44,7 +44,7 @@ def history_of(state: AppDep, business_id: int) -> HistoryResponse:
         businesses.get_business(conn, business_id)
         return HistoryResponse(
             audits=[MadeResponse(at=at, website=website) for at, website in history.audits_made(conn, business_id)],
-            events=[EventResponse.model_validate(event) for event in history.events(conn, business_id, EVENTS_SHOWN)],
+            events=list(history.events(conn, business_id, EVENTS_SHOWN)),
         )
 
 

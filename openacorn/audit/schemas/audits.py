@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.business.store.history import AuditEvent
 
 
 class AuditsRequest(RequestModel):
@@ -21,20 +22,6 @@ class AuditsRequest(RequestModel):
     older_days: int | None = Field(default=None, ge=0, le=3650)
 
 
-class EventResponse(ResponseModel):
-    """A change that an audit saw."""
-
-    id: int
-    business_id: int
-    name: str
-    town: str
-    at: str
-    check_id: str
-    before: str
-    after: str
-    text: str
-
-
 class MadeResponse(ResponseModel):
     """An audit that was made."""
 
@@ -46,7 +33,7 @@ class HistoryResponse(ResponseModel):
     """All audits of a business and what changed between them, the latest first."""
 
     audits: list[MadeResponse]
-    events: list[EventResponse]
+    events: list[AuditEvent]
 
 
 class JudgedResponse(ResponseModel):

@@ -69,7 +69,7 @@ def score_columns(service: Service, codes_of: Callable[[str], Codes], base: Numb
     with np.errstate(invalid="ignore", divide="ignore"):
         share = np.where(total > 0, known / total, 1.0)
         lifted = np.minimum(1.0, np.maximum(np.where(total > 0, need / total, 0.0), lift))
-    scored = share >= MIN_KNOWN_SHARE - 1e-12
+    scored = share >= MIN_KNOWN_SHARE
     for gate in service.gates:
         scored &= _passes(gate, codes_of(gate.check))
     exact = np.where(scored, 100 * lifted**ALPHA * base, np.nan)

@@ -52,16 +52,18 @@ def need_of(service: Service, outcomes: Mapping[str, Outcome]) -> Need:
     terms, value, upper, known = [], 0.0, 0.0, 0.0
     lift, most_lift, decided_by = 0.0, 0.0, None
     for rule, outcome in applicable:
-        weight, severity = rule.weight / total, severity_of(rule, outcome)
+        severity = severity_of(rule, outcome)
         worst = _worst(rule) if severity is None else severity
-        terms.append(NeedTerm(rule.check, outcome, weight, severity, rule.decisive))
-        value += weight * (severity or 0.0)
-        upper += weight * worst
-        known += 0.0 if severity is None else weight
+        terms.append(NeedTerm(rule.check, outcome, rule.weight / total, severity, rule.decisive))
+        value += rule.weight * (severity or 0.0)
+        upper += rule.weight * worst
+        known += 0.0 if severity is None else rule.weight
         if rule.decisive:
             most_lift = max(most_lift, worst)
             if (severity or 0.0) > lift:
                 lift, decided_by = severity or 0.0, rule.check
+    # divided at the end, as for the whole table at once: shares summed up would fall short of a bound by their rounding
+    value, upper, known = value / total, upper / total, known / total
     if lift <= value:
         decided_by = None
     return Need(min(1.0, max(value, lift)), min(1.0, max(upper, most_lift)), known, tuple(terms), decided_by)

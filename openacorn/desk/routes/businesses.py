@@ -21,7 +21,6 @@ from openacorn.desk.schemas.businesses import (
     BusinessResponse,
     Facets,
     GridPage,
-    HistogramResponse,
     PointsResponse,
 )
 from openacorn.desk.table import cells, names_for
@@ -114,7 +113,7 @@ def facets(state: AppDep, request: Request, of: str = "") -> Facets:
         total=total,
         counts=counts,
         labels=labels,
-        histograms={name: HistogramResponse.model_validate(found) for name, found in spread.items()},
+        histograms=dict(spread.items()),
         behind=behind,
     )
 

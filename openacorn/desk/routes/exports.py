@@ -12,11 +12,10 @@ from fastapi.responses import StreamingResponse
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.clock import utc_now
-from openacorn.core.export.format import all_formats
+from openacorn.core.export.format import Column, all_formats
 from openacorn.desk.deliveries import delivery_folder
 from openacorn.desk.exports import DEFAULT_COLUMNS, chosen_columns, export_columns, format_of
 from openacorn.desk.schemas.exports import (
-    ColumnResponse,
     DeliveryResponse,
     ExportChoices,
     FormatResponse,
@@ -47,7 +46,7 @@ def choices() -> ExportChoices:
     """Formats and columns."""
     return ExportChoices(
         formats=[FormatResponse(id=f.id, title=f.title, suffix=f.suffix) for f in all_formats().values()],
-        columns=[ColumnResponse(id=c.id, title=c.title) for c in export_columns().values()],
+        columns=[Column(id=c.id, title=c.title) for c in export_columns().values()],
         usual=list(DEFAULT_COLUMNS),
     )
 

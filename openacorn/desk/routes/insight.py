@@ -11,7 +11,7 @@ from openacorn.core.desk.filter_words import Names, sentence
 from openacorn.core.desk.insight import MEASURES, cell_filter, cross_table, dimensions
 from openacorn.desk import feed
 from openacorn.desk.routes.businesses import chosen_filter
-from openacorn.desk.schemas.insight import ChangeSeen, CrossResponse, FeedResponse, InsightChoices, LevelResponse
+from openacorn.desk.schemas.insight import CrossResponse, FeedResponse, InsightChoices, LevelResponse
 from openacorn.desk.table import names_for
 
 router = APIRouter(route_class=DeskRoute, tags=["insight"])
@@ -61,4 +61,4 @@ def changes(state: AppDep, limit: int = Query(default=500, ge=1, le=5000)) -> Fe
     """What changed lately, between audits and between runs, of businesses in view."""
     with state.database.read() as conn:
         items, total = feed.latest(conn, limit)
-    return FeedResponse(items=[ChangeSeen.model_validate(item) for item in items], total=total)
+    return FeedResponse(items=list(items), total=total)

@@ -8,7 +8,7 @@ from openacorn.business.store import relationships
 from openacorn.clock import utc_now
 from openacorn.core.match.relationship import RelationshipError, marks_in
 from openacorn.errors import NotFound
-from openacorn.gather.schemas.coverage import RelationshipResponse, RelationshipsRequest, RelationshipsResponse
+from openacorn.gather.schemas.coverage import RelationshipsRequest, RelationshipsResponse
 from openacorn.match.recluster import refresh_relationships
 from openacorn.outreach import results
 
@@ -20,7 +20,7 @@ def _told(state: AppDep, refused: list[str], changed: int) -> RelationshipsRespo
     with state.database.read() as conn:
         entries, counts = relationships.list_relationships(conn, SHOWN)
     return RelationshipsResponse(
-        entries=[RelationshipResponse.model_validate(item) for item in entries],
+        entries=list(entries),
         counts=counts,
         refused=refused,
         businesses=changed,

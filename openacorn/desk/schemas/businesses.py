@@ -3,7 +3,13 @@
 from typing import Any
 
 from openacorn.api.schemas import ResponseModel
+from openacorn.audit.reputation import PeerGap
 from openacorn.business.columns import Cell, Kind
+from openacorn.core.audit.finding import Evidence
+from openacorn.core.audit.group_grades import GroupGrade
+from openacorn.core.desk.filter_words import Clause
+from openacorn.core.desk.grid_parts import Histogram
+from openacorn.core.score.fit import Signal
 from openacorn.outreach.schemas.results import OutcomeResponse
 
 
@@ -22,13 +28,6 @@ class BusinessColumnResponse(ResponseModel):
     width: int
 
 
-class ClauseResponse(ResponseModel):
-    """A part of the filter's sentence, and the address parameter that it stands for."""
-
-    key: str
-    text: str
-
-
 class GridPage(ResponseModel):
     """A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held.
 
@@ -40,19 +39,9 @@ class GridPage(ResponseModel):
     total: int
     all: int
     sentence: str
-    clauses: list[ClauseResponse]
+    clauses: list[Clause]
     offset: int
     behind: bool
-
-
-class HistogramResponse(ResponseModel):
-    """How a number is spread: equal bins from low to high, how many lie above, how many are known at all."""
-
-    low: float
-    high: float
-    bins: list[int]
-    above: int
-    known: int
 
 
 class Facets(ResponseModel):
@@ -61,7 +50,7 @@ class Facets(ResponseModel):
     total: int
     counts: dict[str, dict[str, int]]
     labels: dict[str, dict[str, str]]
-    histograms: dict[str, HistogramResponse]
+    histograms: dict[str, Histogram]
     behind: bool
 
 
@@ -72,14 +61,6 @@ class PointsResponse(ResponseModel):
     total: int
     cut: bool
     behind: bool
-
-
-class EvidenceResponse(ResponseModel):
-    """Where, when, and what shows it."""
-
-    url: str
-    at: str
-    snippet: str
 
 
 class FindingResponse(ResponseModel):
@@ -93,7 +74,7 @@ class FindingResponse(ResponseModel):
     value: Any
     reason: str
     crashed: bool
-    evidence: list[EvidenceResponse]
+    evidence: list[Evidence]
 
 
 class FactResponse(ResponseModel):
@@ -115,15 +96,6 @@ class TermResponse(ResponseModel):
     check: str | None
     title: str
     points: int
-
-
-class SignalResponse(ResponseModel):
-    """A sign of ability to pay; value None: not known."""
-
-    label: str
-    weight: float
-    value: float | None
-    shown: str
 
 
 class ChannelResponse(ResponseModel):
@@ -190,14 +162,6 @@ class OpportunityResponse(ResponseModel):
     terms: list[TermResponse]
 
 
-class GroupGradeResponse(ResponseModel):
-    """A group of checks' mark for the owner, 0–100 (null: nothing is known), and the share of it that is known."""
-
-    group: str
-    mark: int | None
-    known: float
-
-
 class PeerResponse(ResponseModel):
     """A near business of the same trade."""
 
@@ -209,15 +173,6 @@ class PeerResponse(ResponseModel):
     distance_m: float
 
 
-class PeerGapResponse(ResponseModel):
-    """What this business lacks and `have` of `of` peers (those of whom it is known) have."""
-
-    check: str
-    title: str
-    have: int
-    of: int
-
-
 class PeersResponse(ResponseModel):
     """The nearest of the same trade; *_rank: share of them that it is not below, null where not known."""
 
@@ -225,7 +180,7 @@ class PeersResponse(ResponseModel):
     reviews_rank: float | None
     rating_rank: float | None
     nearest: list[PeerResponse]
-    lacks: list[PeerGapResponse]
+    lacks: list[PeerGap]
 
 
 class BusinessResponse(ResponseModel):
@@ -255,10 +210,10 @@ class BusinessResponse(ResponseModel):
     cut_short: str
     offer: str
     opportunities: list[OpportunityResponse]
-    signals: list[SignalResponse]
+    signals: list[Signal]
     channels: list[ChannelResponse]
     findings: list[FindingResponse]
-    marks: list[GroupGradeResponse]
+    marks: list[GroupGrade]
     found: str
     pictures: dict[str, str]
     contacts: list[ContactResponse]

@@ -3,13 +3,7 @@
 from pydantic import Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
-
-
-class ColumnResponse(ResponseModel):
-    """A column that can be exported."""
-
-    id: str
-    title: str
+from openacorn.core.export.format import Column
 
 
 class FormatResponse(ResponseModel):
@@ -24,7 +18,7 @@ class ExportChoices(ResponseModel):
     """What can be exported, and in what; usual: the columns that are written if none is chosen, the checks aside."""
 
     formats: list[FormatResponse]
-    columns: list[ColumnResponse]
+    columns: list[Column]
     usual: list[str]
 
 

@@ -1,6 +1,7 @@
 """Cross-tables."""
 
 from openacorn.api.schemas import ResponseModel
+from openacorn.desk.feed import Item
 
 
 class LevelResponse(ResponseModel):
@@ -36,23 +37,8 @@ class InsightChoices(ResponseModel):
     measures: list[str]
 
 
-class ChangeSeen(ResponseModel):
-    """A change between two audits (kind "audit", about: the check) or between the last two runs of a sweep: "new", "gone", or what
-    "listing" says (about: the field)."""
-
-    kind: str
-    at: str
-    business_id: int
-    name: str
-    town: str
-    about: str
-    before: str
-    after: str
-    text: str
-
-
 class FeedResponse(ResponseModel):
     """The latest changes, the newest first, and how many there were."""
 
-    items: list[ChangeSeen]
+    items: list[Item]
     total: int

@@ -13,7 +13,6 @@ from openacorn.core.trades.trade import Trade
 from openacorn.gather.schemas.catalogue import (
     CheckInfo,
     CountryRequest,
-    PlaceFound,
     SourceInfo,
     Status,
     TradeInfo,
@@ -22,6 +21,7 @@ from openacorn.gather.schemas.catalogue import (
 from openacorn.gather.sources._source import all_sources
 from openacorn.gather.store import places as place_store
 from openacorn.gather.store import recipes
+from openacorn.gather.store.places import Place
 from openacorn.match import country
 from openacorn.runs.store import sweeps as sweep_store
 
@@ -74,10 +74,10 @@ def ground_map(state: AppDep) -> Response:
 @router.get("/places")
 def places(
     state: AppDep, q: str = Query(default="", max_length=100), limit: int = Query(default=12, ge=1, le=50)
-) -> list[PlaceFound]:
+) -> list[Place]:
     """Places by name."""
     with state.database.read() as conn:
-        return [PlaceFound.model_validate(place) for place in place_store.search_places(conn, q.strip(), limit)]
+        return list(place_store.search_places(conn, q.strip(), limit))
 
 
 @router.get("/trades")

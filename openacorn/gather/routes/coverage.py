@@ -14,7 +14,7 @@ from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.normalise import plain
 from openacorn.gather.coverage import compare, coverage_of
 from openacorn.gather.gatherer import source_titles, title_of
-from openacorn.gather.growth import growth
+from openacorn.gather.growth import RunGrowth, growth
 from openacorn.gather.schemas.coverage import (
     ChangeResponse,
     CompanyResponse,
@@ -24,7 +24,6 @@ from openacorn.gather.schemas.coverage import (
     FoundResponse,
     NearbyResponse,
     OfficerResponse,
-    RunGrowthResponse,
     SisterResponse,
 )
 from openacorn.gather.sources.company_register import officers_of
@@ -120,10 +119,10 @@ def find(
 
 
 @router.get("/sweeps/{sweep_id}/growth")
-def get_growth(state: AppDep, sweep_id: int) -> list[RunGrowthResponse]:
+def get_growth(state: AppDep, sweep_id: int) -> list[RunGrowth]:
     """Every finished run of a sweep: what it saw, what was new and gone, how many are known so far."""
     with state.database.read() as conn:
-        return [RunGrowthResponse.model_validate(item) for item in growth(conn, sweep_id)]
+        return list(growth(conn, sweep_id))
 
 
 @router.get("/businesses/{business_id}/company")

@@ -10,13 +10,11 @@ from openacorn.clock import utc_now
 from openacorn.core.gather.facts import checked_groups, sources_of
 from openacorn.core.match.relevance import rules_of
 from openacorn.core.trades.catalogue import Catalogue
-from openacorn.gather.estimate import estimate, held_points
-from openacorn.gather.sample import sample
+from openacorn.gather.estimate import SweepEstimate, estimate, held_points
+from openacorn.gather.sample import Sample, sample
 from openacorn.gather.schemas.sweeps import (
-    EstimateResponse,
     PlanRequest,
     RunStarted,
-    SampleResponse,
     SweepRequest,
     SweepResponse,
     SweepSaved,
@@ -68,20 +66,20 @@ def list_sweeps(state: AppDep) -> list[SweepResponse]:
 
 
 @router.post("/sweeps/estimate")
-def estimate_sweep(state: AppDep, asked: PlanRequest) -> EstimateResponse:
+def estimate_sweep(state: AppDep, asked: PlanRequest) -> SweepEstimate:
     """What a plan would take, before anything is asked of anybody."""
     plan = checked_plan(asked, state.trades())
     with state.snapshot.current() as grid:
         held = held_points(grid)
     with state.database.read() as conn:
-        return EstimateResponse.model_validate(estimate(conn, plan, state.settings, held))
+        return estimate(conn, plan, state.settings, held)
 
 
 @router.post("/sweeps/sample")
-async def sample_sweep(state: AppDep, asked: PlanRequest) -> list[SampleResponse]:
+async def sample_sweep(state: AppDep, asked: PlanRequest) -> list[Sample]:
     """Some names that a plan would bring, by one question a source; nothing is kept."""
     plan = checked_plan(asked, await asyncio.to_thread(state.trades))
-    return [SampleResponse.model_validate(item) for item in await sample(state.database, state.settings, plan)]
+    return list(await sample(state.database, state.settings, plan))
 
 
 @router.post("/sweeps", status_code=201)

@@ -15,13 +15,13 @@ from openacorn.gather.schemas.coverage import (
     AreasRequest,
     AreasResponse,
     KnownCountsResponse,
-    RegionResponse,
     TerritoryRequest,
     TerritoryResponse,
     TextRequest,
 )
 from openacorn.gather.schemas.sweeps import AreaResponse
 from openacorn.gather.store import places, regions, territories
+from openacorn.gather.store.regions import Region
 
 router = APIRouter(route_class=DeskRoute, tags=["territories"])
 PINS_SHOWN = 5000
@@ -110,10 +110,10 @@ def held_in(state: AppDep, asked: AreasRequest) -> KnownCountsResponse:
 @router.get("/regions")
 def find_regions(
     state: AppDep, q: str = Query(default="", max_length=100), limit: int = Query(default=6, ge=1, le=50)
-) -> list[RegionResponse]:
+) -> list[Region]:
     """Regions with a boundary, by name: countries that ship with the product, and what was imported."""
     with state.database.read() as conn:
-        return [RegionResponse.model_validate(region) for region in regions.search_regions(conn, q.strip(), limit)]
+        return list(regions.search_regions(conn, q.strip(), limit))
 
 
 @router.get("/regions/{region_id}/areas")
@@ -125,7 +125,7 @@ def areas_of(state: AppDep, region_id: int) -> AreasResponse:
 
 
 @router.post("/regions", status_code=201)
-def import_regions(state: AppDep, asked: TextRequest) -> list[RegionResponse]:
+def import_regions(state: AppDep, asked: TextRequest) -> list[Region]:
     """Keep the polygons of a GeoJSON file as regions, under the names they have there."""
     parts: dict[str, list[Any]] = {}
     for area in _geojson(asked):
@@ -134,4 +134,4 @@ def import_regions(state: AppDep, asked: TextRequest) -> list[RegionResponse]:
         made = [{"name": name, "within": IMPORTED, "parts": rings} for name, rings in parts.items()]
         regions.add_regions(conn, made)
         found = [region for name in parts for region in regions.search_regions(conn, name, 50) if region.name == name]
-    return [RegionResponse.model_validate(region) for region in found if region.within == IMPORTED]
+    return [region for region in found if region.within == IMPORTED]

@@ -26,18 +26,6 @@ class CountryRequest(RequestModel):
     country: str = Field(min_length=2, max_length=2)
 
 
-class PlaceFound(ResponseModel):
-    """A place of the gazetteer."""
-
-    name: str
-    within: str
-    kind: str
-    lat: float
-    lon: float
-    residents: int
-    radius_km: float
-
-
 class TradeInfo(ResponseModel):
     """A trade and the words that find it."""
 

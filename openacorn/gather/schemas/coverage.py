@@ -5,6 +5,7 @@ from typing import Any
 from pydantic import Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.business.store.relationships import Relationship
 from openacorn.gather.schemas.sweeps import AreaRequest, AreaResponse
 
 
@@ -53,16 +54,6 @@ class KnownCountsResponse(ResponseModel):
     cut: bool
 
 
-class RegionResponse(ResponseModel):
-    """A region with a boundary."""
-
-    id: int
-    name: str
-    within: str
-    lat: float
-    lon: float
-
-
 class OfficerResponse(ResponseModel):
     """A person of a company."""
 
@@ -97,18 +88,6 @@ class CompanyResponse(ResponseModel):
     kin: list[SisterResponse]
 
 
-class RunGrowthResponse(ResponseModel):
-    """One finished run of a sweep: seen, new, gone and changed since the one before, known so far."""
-
-    run: int
-    at: str
-    seen: int
-    new: int
-    gone: int
-    changed: int
-    so_far: int
-
-
 class CoverageLine(ResponseModel):
     """How many businesses there are of one trade ("" for all): held, estimate with its 95 % interval, or why there is none."""
 
@@ -137,21 +116,10 @@ class RelationshipsRequest(RequestModel):
     text: str = Field(min_length=1, max_length=5_000_000)
 
 
-class RelationshipResponse(ResponseModel):
-    """One entry of a standing list."""
-
-    id: int
-    kind: str
-    known_by: str
-    value: str
-    shown: str
-    at: str
-
-
 class RelationshipsResponse(ResponseModel):
     """The newest entries, how many there are, and lines that nobody could be recognised by."""
 
-    entries: list[RelationshipResponse]
+    entries: list[Relationship]
     counts: dict[str, int]
     refused: list[str]
     businesses: int

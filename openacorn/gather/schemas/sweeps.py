@@ -107,59 +107,6 @@ class SweepResponse(ResponseModel):
     last_run: int | None
 
 
-class TradeEstimate(ResponseModel):
-    """Expected businesses of one trade, and where the figure comes from."""
-
-    trade: str
-    rows: int
-    held: int
-    basis: str
-
-
-class FactEstimate(ResponseModel):
-    """What a group of facts would bring and take. share: of businesses it is found for; basis: where that comes from; chosen:
-    is it in the plan?"""
-
-    id: str
-    title: str
-    brings: str
-    source: str
-    chosen: bool
-    share: float
-    basis: str
-    found: int
-    requests: int
-    cost: float
-
-
-class EstimateResponse(ResponseModel):
-    """What a sweep would take. `how` says in words how the figures were arrived at."""
-
-    rows: int
-    low: int
-    high: int
-    requests: int
-    by_source: dict[str, int]
-    seconds: float
-    cost: float
-    residents: int
-    area_km2: float
-    how: str
-    trades: list[TradeEstimate]
-    facts: list[FactEstimate]
-
-
-class SampleResponse(ResponseModel):
-    """What one source would bring: some names, how many other rows it answered, or why there are none and what to change."""
-
-    source: str
-    title: str
-    names: list[str]
-    others: int
-    trouble: str
-    remedy: str
-
-
 class SweepSaved(ResponseModel):
     """A sweep that was saved; run_id: the run that was begun, if one was."""
 

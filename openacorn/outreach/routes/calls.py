@@ -19,7 +19,6 @@ from openacorn.outreach.call_sheets import sheet_of
 from openacorn.outreach.pitch import Pitcher, angles_of
 from openacorn.outreach.routes.owner_pages import address_of
 from openacorn.outreach.schemas.calls import CallResponse, CallSheetResponse
-from openacorn.outreach.schemas.pipeline import ActivityResponse
 from openacorn.outreach.store import owner_pages
 
 router = APIRouter(route_class=DeskRoute, tags=["calls"])
@@ -70,9 +69,7 @@ def call_sheet(state: AppDep, business_id: int, service: str = "") -> CallSheetR
     (sheet,) = _sheets(state, [business_id], service)
     told = {name: getattr(sheet, name) for name in CallSheet.__slots__}
     shared = address_of(state, token) if token else ""
-    return CallSheetResponse.model_validate(
-        told | {"last": last and ActivityResponse.model_validate(last), "shared": shared}
-    )
+    return CallSheetResponse.model_validate(told | {"last": last and last, "shared": shared})
 
 
 @router.get("/shortlists/{shortlist_id}/call-sheets.{form}")

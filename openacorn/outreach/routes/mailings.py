@@ -15,7 +15,7 @@ from openacorn.errors import NotFound
 from openacorn.outreach.mailings import Mailing, send_off
 from openacorn.outreach.pitch import Pitcher, angles_of
 from openacorn.outreach.routes.owner_pages import address_of
-from openacorn.outreach.schemas.mailings import LetterResponse, MailingDraft, MailingRequest, MailingResponse, SentOff
+from openacorn.outreach.schemas.mailings import MailingDraft, MailingRequest, SentOff
 from openacorn.outreach.store import mailings
 
 router = APIRouter(route_class=DeskRoute, tags=["mailings"])
@@ -39,8 +39,8 @@ def draft(state: AppDep, shortlist_id: int, days: int = Query(default=60, ge=0, 
         earlier = mailings.list_mailings(conn, shortlist_id)
     sent = sum(not letter.reason for letter in found)
     return MailingDraft(
-        letters=[LetterResponse.model_validate(letter) for letter in found], sent=sent, left_out=len(found) - sent,
-        earlier=[MailingResponse.model_validate(item) for item in earlier], public=bool(state.settings.public_address),
+        letters=list(found), sent=sent, left_out=len(found) - sent,
+        earlier=list(earlier), public=bool(state.settings.public_address),
     )  # fmt: skip
 
 

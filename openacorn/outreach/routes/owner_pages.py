@@ -29,9 +29,7 @@ from openacorn.outreach.schemas.owner_pages import (
     PagesResponse,
     RepliesResponse,
     ReplyRequest,
-    ReplyResponse,
     SectionsRequest,
-    WithheldResponse,
 )
 from openacorn.outreach.store import owner_pages
 from openacorn.outreach.store.owner_pages import OwnerPage
@@ -57,7 +55,7 @@ def _told(state: AppState, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPa
         shared_at=page.shared_at, withdrawn_at=page.withdrawn_at, newer=page.facts is not None and page.facts != page.draft,
         views=page.views + more, viewed_at=last or page.viewed_at, claims=[claim.text for claim in page.draft.claims],
         shared_claims=[claim.text for claim in page.facts.claims] if page.facts else [],
-        withheld=[WithheldResponse.model_validate(item) for item in withheld],
+        withheld=list(withheld),
     )  # fmt: skip
 
 
@@ -147,7 +145,7 @@ def withdraw(state: AppDep, page_id: int, asked: ByRequest) -> OwnerPageResponse
 
 def _replies(conn: sqlite3.Connection) -> RepliesResponse:
     found, left, total = owner_pages.list_replies(conn, SHOWN)
-    return RepliesResponse(replies=[ReplyResponse.model_validate(item) for item in found], left=left, total=total)
+    return RepliesResponse(replies=list(found), left=left, total=total)
 
 
 @router.get("/replies")

@@ -5,14 +5,12 @@ from fastapi import APIRouter
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, pipeline, shortlists
-from openacorn.business.store.pipeline import STAGES, Move
+from openacorn.business.store.pipeline import STAGES, Activity, Move
 from openacorn.clock import utc_now
 from openacorn.outreach import results
 from openacorn.outreach.schemas.pipeline import (
     ActivityRequest,
-    ActivityResponse,
     BoardResponse,
-    MemberResponse,
     MovedResponse,
     MoveRequest,
 )
@@ -27,7 +25,7 @@ def board(state: AppDep, shortlist_id: int) -> BoardResponse:
     with state.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
         members, counts = pipeline.list_members(conn, shortlist_id, SHOWN)
-    told = [MemberResponse.model_validate(member) for member in members]
+    told = list(members)
     return BoardResponse(stages=list(STAGES), counts=counts, members=told, shown=len(told))
 
 
@@ -45,20 +43,20 @@ def move(state: AppDep, shortlist_id: int, asked: MoveRequest) -> MovedResponse:
 
 
 @router.get("/businesses/{business_id}/steps")
-def list_steps(state: AppDep, business_id: int) -> list[ActivityResponse]:
+def list_steps(state: AppDep, business_id: int) -> list[Activity]:
     """Everything done about a business on any list, the latest first."""
     with state.database.read() as conn:
         businesses.get_business(conn, business_id)
-        return [ActivityResponse.model_validate(step) for step in pipeline.list_activities(conn, business_id)]
+        return list(pipeline.list_activities(conn, business_id))
 
 
 @router.post("/businesses/{business_id}/steps", status_code=201)
-def add_step(state: AppDep, business_id: int, asked: ActivityRequest) -> list[ActivityResponse]:
+def add_step(state: AppDep, business_id: int, asked: ActivityRequest) -> list[Activity]:
     """Note something done about a business."""
     with state.database.write() as conn:
         businesses.get_business(conn, business_id)
         pipeline.add_activity(conn, business_id, asked.by.strip(), asked.text.strip(), utc_now())
-        return [ActivityResponse.model_validate(step) for step in pipeline.list_activities(conn, business_id)]
+        return list(pipeline.list_activities(conn, business_id))
 
 
 @router.delete("/businesses/{business_id}/steps/{step_id}", status_code=204)

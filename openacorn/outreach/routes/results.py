@@ -15,7 +15,6 @@ from openacorn.desk.schemas.actions import ActionResponse
 from openacorn.outreach import results
 from openacorn.outreach.results import ContactReport
 from openacorn.outreach.schemas.results import (
-    BinResponse,
     ContactRequest,
     CurvePoint,
     WinModelRequest,
@@ -64,7 +63,7 @@ def _odds(conn: sqlite3.Connection, of: str) -> WinModelResponse:
         ],
         prior_step=math.exp(PRIOR.slope), learnt_step=math.exp(usual.slope), trials=held.trials, won=held.won,
         prior_brier=held.prior_brier, fitted_brier=held.fitted_brier, needed=held.needed,
-        bins=[BinResponse.model_validate(item) for item in held.bins],
+        bins=list(held.bins),
         curve=[
             CurvePoint(score=score, prior=PRIOR.chance(score), learnt=chosen.chance(score)) for score in range(0, 101, 5)
         ],

@@ -5,27 +5,28 @@ from fastapi import APIRouter
 from openacorn.api.deps import AppDep, chosen_ids
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import shortlists as store
+from openacorn.business.store.shortlists import Shortlist
 from openacorn.clock import utc_now
 from openacorn.desk import actions as jobs
-from openacorn.outreach.schemas.shortlists import MembersAdded, MembersRequest, ShortlistRequest, ShortlistResponse
+from openacorn.outreach.schemas.shortlists import MembersAdded, MembersRequest, ShortlistRequest
 
 router = APIRouter(route_class=DeskRoute, tags=["shortlists"])
 
 
 @router.get("/shortlists")
-def list_shortlists(state: AppDep) -> list[ShortlistResponse]:
+def list_shortlists(state: AppDep) -> list[Shortlist]:
     """All shortlists, newest first."""
     with state.database.read() as conn:
-        return [ShortlistResponse.model_validate(item) for item in store.list_shortlists(conn)]
+        return list(store.list_shortlists(conn))
 
 
 @router.post("/shortlists", status_code=201)
-def add_shortlist(state: AppDep, asked: ShortlistRequest) -> ShortlistResponse:
+def add_shortlist(state: AppDep, asked: ShortlistRequest) -> Shortlist:
     """Make a shortlist."""
     at = utc_now()
     with state.database.write() as conn:
         shortlist_id = store.add_shortlist(conn, asked.name.strip(), at)
-    return ShortlistResponse(id=shortlist_id, name=asked.name.strip(), created_at=at, members=0)
+    return Shortlist(id=shortlist_id, name=asked.name.strip(), created_at=at, members=0)
 
 
 @router.patch("/shortlists/{shortlist_id}", status_code=204)

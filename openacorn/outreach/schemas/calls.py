@@ -1,9 +1,11 @@
 """Calls: whom to call, and the sheet of one business."""
 
 from openacorn.api.schemas import ResponseModel
-from openacorn.desk.schemas.businesses import EvidenceResponse
-from openacorn.outreach.schemas.owner_pages import WithheldResponse
-from openacorn.outreach.schemas.pipeline import ActivityResponse
+from openacorn.business.store.pipeline import Activity
+from openacorn.core.audit.finding import Evidence
+from openacorn.core.outreach.call_sheet import Number, Somebody
+from openacorn.core.outreach.objections import Objection
+from openacorn.core.report.claims import Withheld
 
 
 class CallResponse(ResponseModel):
@@ -21,21 +23,6 @@ class CallResponse(ResponseModel):
     tried_today: int
 
 
-class NumberResponse(ResponseModel):
-    """A number to call. times: hours there now, one, or several where its country is wide."""
-
-    value: str
-    line: str
-    times: list[str]
-
-
-class PersonToAskResponse(ResponseModel):
-    """Whom to ask for."""
-
-    name: str
-    role: str
-
-
 class ClaimResponse(ResponseModel):
     """Something that may be said to the owner, with what shows it."""
 
@@ -45,14 +32,7 @@ class ClaimResponse(ResponseModel):
     why: str
     remedy: str
     seen: str
-    evidence: list[EvidenceResponse]
-
-
-class ObjectionResponse(ResponseModel):
-    """What they say, and what can be answered."""
-
-    says: str
-    answer: str
+    evidence: list[Evidence]
 
 
 class CallSheetResponse(ResponseModel):
@@ -71,13 +51,13 @@ class CallSheetResponse(ResponseModel):
     why: str
     value: float | None
     line: str
-    people: list[PersonToAskResponse]
-    numbers: list[NumberResponse]
+    people: list[Somebody]
+    numbers: list[Number]
     claims: list[ClaimResponse]
-    withheld: list[WithheldResponse]
+    withheld: list[Withheld]
     peers: list[str]
-    objections: list[ObjectionResponse]
+    objections: list[Objection]
     looked_at: str
     stale: bool
-    last: ActivityResponse | None
+    last: Activity | None
     shared: str

@@ -3,42 +3,18 @@
 from pydantic import Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
-
-
-class LetterResponse(ResponseModel):
-    """One business in a mailing. reason: why it is left out, "" if it is written to."""
-
-    id: int
-    business: str
-    trade: str
-    town: str
-    email: str
-    first_name: str
-    last_name: str
-    line: str
-    offer: str
-    page: str
-    reason: str
-
-
-class MailingResponse(ResponseModel):
-    """A mailing that went out: when, by whom, to how many, how many of the list were left out."""
-
-    id: int
-    at: str
-    by: str
-    sent: int
-    left_out: int
+from openacorn.core.outreach.mailing import Letter
+from openacorn.outreach.store.mailings import MailingLine
 
 
 class MailingDraft(ResponseModel):
     """Who would be written to, and who not; earlier: mailings of this list; public: can owners reach their pages from outside?
     If not, no page's address is in the letters."""
 
-    letters: list[LetterResponse]
+    letters: list[Letter]
     sent: int
     left_out: int
-    earlier: list[MailingResponse]
+    earlier: list[MailingLine]
     public: bool
 
 

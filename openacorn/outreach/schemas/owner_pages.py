@@ -3,7 +3,9 @@
 from pydantic import Field
 
 from openacorn.api.schemas import Id, RequestModel, ResponseModel
+from openacorn.core.report.claims import Withheld
 from openacorn.core.report.owners_page import SECTIONS
+from openacorn.outreach.store.owner_pages import Reply
 
 
 class PagesRequest(RequestModel):
@@ -31,14 +33,6 @@ class ByRequest(RequestModel):
     by: str = Field(default="", max_length=60)
 
 
-class WithheldResponse(ResponseModel):
-    """A gap that is not claimed, and why."""
-
-    check: str
-    title: str
-    reason: str
-
-
 class OwnerPageResponse(ResponseModel):
     """An owner's page. address: where the owner opens it; public: can that be reached from outside of this machine? shared_at ""
     before it was shared; newer: was it made anew since? claims: what it claims as last made; unsaid: gaps that it does not."""
@@ -56,7 +50,7 @@ class OwnerPageResponse(ResponseModel):
     viewed_at: str
     claims: list[str]
     shared_claims: list[str]
-    withheld: list[WithheldResponse]
+    withheld: list[Withheld]
 
 
 class PageLineResponse(ResponseModel):
@@ -83,25 +77,10 @@ class PagesResponse(ResponseModel):
     total: int
 
 
-class ReplyResponse(ResponseModel):
-    """What an owner wrote. suspect: why it may be a machine's, "" if it is not."""
-
-    id: int
-    page_id: int
-    business_id: int
-    business: str
-    at: str
-    name: str
-    reach: str
-    text: str
-    suspect: str
-    done: bool
-
-
 class RepliesResponse(ResponseModel):
     """Replies, those to be answered first; left: how many are to be answered; total: how many there are."""
 
-    replies: list[ReplyResponse]
+    replies: list[Reply]
     left: int
     total: int
 

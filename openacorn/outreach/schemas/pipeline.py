@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import AfterValidator, Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
-from openacorn.business.store.pipeline import Stage, StepKind
+from openacorn.business.store.pipeline import Member, Stage
 
 
 def _day(text: str) -> str:
@@ -35,33 +35,12 @@ class MovedResponse(ResponseModel):
     changed: int
 
 
-class MemberResponse(ResponseModel):
-    """A business on a list, with the last thing done about it on any list ("" before the first)."""
-
-    id: int
-    name: str
-    town: str
-    trade: str
-    phone: str
-    offer: str
-    score: int | None
-    value: float | None
-    standing: str
-    stage: str
-    owner: str
-    follow_up: str
-    added_at: str
-    last_at: str
-    last_by: str
-    last_text: str
-
-
 class BoardResponse(ResponseModel):
     """A list by stages. counts: stage → members in all; members: the most valuable `shown` of them."""
 
     stages: list[str]
     counts: dict[str, int]
-    members: list[MemberResponse]
+    members: list[Member]
     shown: int
 
 
@@ -70,13 +49,3 @@ class ActivityRequest(RequestModel):
 
     text: str = Field(min_length=1, max_length=2000, pattern=r"\S")
     by: str = Field(default="", max_length=60)
-
-
-class ActivityResponse(ResponseModel):
-    """Something done about a business: when, by whom, what. kind: note, move, attempt, talk, mail, page or reply."""
-
-    id: int
-    at: str
-    by: str
-    text: str
-    kind: StepKind

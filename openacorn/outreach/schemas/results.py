@@ -6,6 +6,7 @@ from pydantic import Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
 from openacorn.business.store.outcomes import Stage
+from openacorn.core.score.calibration import Bin
 from openacorn.outreach.schemas.pipeline import Day
 
 
@@ -54,14 +55,6 @@ class CurvePoint(ResponseModel):
     learnt: float
 
 
-class BinResponse(ResponseModel):
-    """Contacts of about the same chance: what was foretold of them, what share bought, how many they are."""
-
-    foretold: float
-    bought: float
-    count: int
-
-
 class WinModelResponse(ResponseModel):
     """What the chances of winning are, and how far they can be trusted. goes_by: "prior" or "learnt"; steps: by what the odds
     grow with ten points of score; Brier scores: 0 is the best; needed: sales (or lost ones) missing before the fit is trusted."""
@@ -75,7 +68,7 @@ class WinModelResponse(ResponseModel):
     prior_brier: float | None
     fitted_brier: float | None
     needed: int
-    bins: list[BinResponse]
+    bins: list[Bin]
     curve: list[CurvePoint]
 
 

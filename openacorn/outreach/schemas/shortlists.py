@@ -18,15 +18,6 @@ class MembersRequest(RequestModel):
     filter: dict[str, str] | None = None
 
 
-class ShortlistResponse(ResponseModel):
-    """A shortlist and how many are on it."""
-
-    id: int
-    name: str
-    created_at: str
-    members: int
-
-
 class MembersAdded(ResponseModel):
     """How many were new to the list, and how many were asked for. deed: its number, to undo it, null if nothing was done."""
 

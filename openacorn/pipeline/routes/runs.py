@@ -13,7 +13,7 @@ from openacorn.business.store import businesses, decisions, listings
 from openacorn.gather.gatherer import source_titles
 from openacorn.gather.queries import decode_query
 from openacorn.gather.schemas.sweeps import told_plan
-from openacorn.pipeline.schemas.runs import LaneResponse, NoteResponse, Progress, RunLine, RunResponse, TileResponse
+from openacorn.pipeline.schemas.runs import LaneResponse, Progress, RunLine, RunResponse, TileResponse
 from openacorn.runs.store import sweeps, tasks
 
 router = APIRouter(route_class=DeskRoute, tags=["runs"])
@@ -87,7 +87,7 @@ def _told(state: AppState, run_id: int) -> RunResponse:
         share=1.0 if run.state == "done" else done / known if known else 0.0,
         cut_short=kinds.get("cut short", 0),
         failed=kinds.get("failed", 0),
-        notes=[NoteResponse.model_validate(note) for note in notes],
+        notes=list(notes),
     )
 
 

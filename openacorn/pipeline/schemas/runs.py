@@ -2,15 +2,7 @@
 
 from openacorn.api.schemas import ResponseModel
 from openacorn.gather.schemas.sweeps import PlanResponse
-
-
-class NoteResponse(ResponseModel):
-    """Something the user should know. kind: info, cut short, failed."""
-
-    at: str
-    kind: str
-    text: str
-    remedy: str
+from openacorn.runs.store.sweeps import Note
 
 
 class Progress(ResponseModel):
@@ -65,7 +57,7 @@ class RunResponse(ResponseModel):
     share: float
     cut_short: int
     failed: int
-    notes: list[NoteResponse]
+    notes: list[Note]
 
 
 class RunLine(ResponseModel):

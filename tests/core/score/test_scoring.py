@@ -147,3 +147,20 @@ def test_the_best_offer_needs_need() -> None:
     dear = score_service(service(Rule("a", 1), Rule("b", 9)), {"a": GAP, "b": OK}, Fit(1, ()), Reach(1, ()))
     assert dear.value is not None
     assert best_offer([dear]) is None
+
+
+def test_what_a_sale_leaves_and_what_it_is_worth() -> None:
+    # DESIGN §4 by hand: 1,200 + 80 · 12 − 700 = 1,460; score 50: P = 2 % (the prior's middle), so 29.20 expected
+    sold = Service("s", "S", "why", fee=1200, monthly=80, months=12, delivery=700, rules=(Rule("a", 1), Rule("b", 1)))
+    assert sold.margin == pytest.approx(1460)
+    found = score_service(sold, {"a": GAP, "b": GAP}, Fit(1, ()), Reach(0.5**5, ()))
+    assert found.score == 50
+    assert found.exact == pytest.approx(50.0)
+    assert found.value == pytest.approx(0.02 * 1460)
+
+
+def test_half_of_what_decides_is_enough_however_its_shares_round() -> None:
+    for count in range(2, 40, 2):
+        asked = service(*(Rule(f"c{n}", 1) for n in range(count)))
+        known = need_of(asked, {f"c{n}": GAP for n in range(count // 2)})
+        assert (known.known_share, known.value) == (0.5, 0.5), count

@@ -16,7 +16,7 @@ export type Plan = Pick<Schemas["PlanRequest"], "trades" | "areas"> &
   Partial<Omit<Schemas["PlanRequest"], "rules">> & { rules?: Partial<Schemas["RulesRequest"]> };
 export type Area = Schemas["AreaRequest"];
 export type Rules = Partial<Schemas["RulesRequest"]>;
-export type Place = Schemas["PlaceFound"];
+export type Place = Schemas["Place"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 

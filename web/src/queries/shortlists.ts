@@ -39,7 +39,7 @@ export const useRemoveMembers = () =>
     "desk",
   );
 
-export type Member = Schemas["MemberResponse"];
+export type Member = Schemas["Member"];
 
 /** A list by stages. */
 export const useBoard = (id: number) =>

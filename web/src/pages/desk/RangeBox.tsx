@@ -6,7 +6,7 @@ interface Props {
   title: string;
   /** "least..most", either may be missing. */
   value: string;
-  spread: Schemas["HistogramResponse"] | undefined;
+  spread: Schemas["Histogram"] | undefined;
   onChange: (value: string) => void;
 }
 

@@ -31,7 +31,7 @@ export default function Areas({ areas, chosen, drawing, held, onAreas, onDraw }:
     onAreas([...kept, ...more], kept.length + more.length - 1);
   };
   const region = useRegionAreas();
-  const chooseRegion = (found: Schemas["RegionResponse"]) =>
+  const chooseRegion = (found: Schemas["Region"]) =>
     region.mutate(found.id, { onSuccess: (told) => add(told.areas) });
   const parts = partsOf(areas);
   const choosePlace = (place: Place) => add([circle(place.name, place.lat, place.lon, place.radius_km)]);

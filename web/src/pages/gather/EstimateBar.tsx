@@ -4,7 +4,7 @@ import { count, duration } from "../../lib/format";
 
 interface Props {
   chosen: number;
-  estimate: Schemas["EstimateResponse"] | undefined;
+  estimate: Schemas["SweepEstimate"] | undefined;
   error: Error | null;
   busy: boolean;
   trades: Trade[];

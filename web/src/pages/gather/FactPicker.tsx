@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client";
 import { count } from "../../lib/format";
 
 interface Props {
-  facts: Schemas["FactEstimate"][];
+  facts: Schemas["FactFigure"][];
   chosen: string[];
   currency: string;
   onChange: (chosen: string[]) => void;

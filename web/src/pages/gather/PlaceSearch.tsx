@@ -4,7 +4,7 @@ import type { Place, Schemas } from "../../api/client";
 import { count } from "../../lib/format";
 import { usePlaces, useRegions } from "../../queries/catalogue";
 
-type Region = Schemas["RegionResponse"];
+type Region = Schemas["Region"];
 
 interface Props {
   onPlace: (place: Place) => void;

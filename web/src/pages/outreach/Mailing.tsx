@@ -10,7 +10,7 @@ import { me } from "../../lib/me";
 import { useMailing, useSendMailing } from "../../queries/outreach";
 import Nav from "./Nav";
 
-type Letter = Schemas["LetterResponse"];
+type Letter = Schemas["Letter"];
 
 /** A shortlist as a file for a mailer: who is written to, with what; who is not, and why. */
 export default function Mailing() {
@@ -80,7 +80,7 @@ export default function Mailing() {
   );
 }
 
-function Earlier({ mailings }: { mailings: Schemas["MailingResponse"][] }) {
+function Earlier({ mailings }: { mailings: Schemas["MailingLine"][] }) {
   return (
     <ul aria-label="Earlier mailings" className="mt-3 max-w-2xl border-y border-line">
       {mailings.map((item) => (

@@ -48,7 +48,7 @@ export default function Replies() {
   );
 }
 
-function Line({ reply }: { reply: Schemas["ReplyResponse"] }) {
+function Line({ reply }: { reply: Schemas["Reply"] }) {
   const mark = useMarkReply();
   return (
     <li className={`border-b border-line py-2.5 ${reply.done ? "text-soft" : ""}`}>

@@ -8,7 +8,7 @@ import type { Outcome } from "../../../lib/outcome";
 import { useChecks } from "../../../queries/catalogue";
 import { useChanges } from "../../../queries/desk";
 
-type Change = Schemas["ChangeSeen"];
+type Change = Schemas["Item"];
 
 interface Props {
   params: URLSearchParams;
