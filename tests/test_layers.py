@@ -2,6 +2,7 @@
 
 import ast
 import graphlib
+import re
 from collections import Counter
 from pathlib import Path
 
@@ -57,3 +58,15 @@ def test_files_and_functions_stay_short() -> None:
         functions = [n for n in ast.walk(ast.parse(text)) if isinstance(n, ast.FunctionDef | ast.AsyncFunctionDef)]
         long_functions += [f"{path.name}:{n.name}" for n in functions if (n.end_lineno or 0) - n.lineno > 62]
     assert (long_files, long_functions) == ([], [])
+
+
+def test_files_that_the_documents_name_are_there() -> None:
+    """A path in backticks with a slash and an ending, from the root, from the package, or from the tests."""
+    root = ROOT.parent
+    lost = [
+        f"{document.name}: {path}"
+        for document in (*root.glob("*.md"), *(root / "docs").glob("*.md"))
+        for path in re.findall(r"`([\w./-]+/[\w.-]+\.(?:py|tsx?|md|css|sql))`", document.read_text(encoding="utf-8"))
+        if not any((base / path).exists() for base in (root, ROOT, root / "tests", root / "web" / "src"))
+    ]
+    assert lost == []
