@@ -3,10 +3,11 @@ import { Navigate, NavLink, Route, Routes } from "react-router";
 import { Boundary } from "./components/Boundary";
 import { Empty } from "./components/Empty";
 import FindBox from "./components/FindBox";
+import QueryNotes from "./components/QueryNotes";
 import Businesses from "./pages/desk/Businesses";
 import { useStatus } from "./queries/catalogue";
 
-const Whole = lazy(() => import("./pages/desk/BusinessPage"));
+const BusinessPage = lazy(() => import("./pages/desk/BusinessPage"));
 const Compare = lazy(() => import("./pages/desk/Compare"));
 const Call = lazy(() => import("./pages/outreach/Call"));
 const Mailing = lazy(() => import("./pages/outreach/Mailing"));
@@ -16,14 +17,14 @@ const Replies = lazy(() => import("./pages/outreach/Replies"));
 const Letterhead = lazy(() => import("./pages/outreach/Letterhead"));
 const Outreach = lazy(() => import("./pages/outreach/Outreach"));
 const Offers = lazy(() => import("./pages/score/Offers"));
-const Winning = lazy(() => import("./pages/score/WinProbability"));
+const WinProbability = lazy(() => import("./pages/score/WinProbability"));
 const Insight = lazy(() => import("./pages/desk/insight/Insight"));
 const Sweeps = lazy(() => import("./pages/gather/Sweeps"));
 const PlanSweep = lazy(() => import("./pages/gather/PlanSweep"));
-const Doubts = lazy(() => import("./pages/match/PossibleDuplicates"));
+const PossibleDuplicates = lazy(() => import("./pages/match/PossibleDuplicates"));
 const Directories = lazy(() => import("./pages/gather/Directories"));
 const Files = lazy(() => import("./pages/gather/Files"));
-const Standings = lazy(() => import("./pages/match/Relationships"));
+const Relationships = lazy(() => import("./pages/match/Relationships"));
 const Verifier = lazy(() => import("./pages/audit/Verifier"));
 const WatchRun = lazy(() => import("./pages/gather/WatchRun"));
 
@@ -80,6 +81,7 @@ export default function App() {
   return (
     <div className="flex h-full flex-col">
       <Header />
+      <QueryNotes />
       <main className="min-h-0 flex-1">
         <Boundary>
           <Suspense fallback={<p className="p-6 text-soft">Loading …</p>}>
@@ -87,18 +89,18 @@ export default function App() {
               <Route path="/" element={<Navigate to="/businesses" replace />} />
               <Route path="/sweeps" element={<Sweeps />} />
               <Route path="/sweeps/new" element={<PlanSweep />} />
-              <Route path="/sweeps/doubts" element={<Doubts />} />
+              <Route path="/sweeps/doubts" element={<PossibleDuplicates />} />
               <Route path="/sweeps/files" element={<Files />} />
               <Route path="/sweeps/directories" element={<Directories />} />
-              <Route path="/sweeps/standings" element={<Standings />} />
+              <Route path="/sweeps/standings" element={<Relationships />} />
               <Route path="/sweeps/verifier" element={<Verifier />} />
               <Route path="/sweeps/runs/:id" element={<WatchRun />} />
               <Route path="/businesses" element={<Businesses />} />
               <Route path="/businesses/compare" element={<Compare />} />
-              <Route path="/businesses/:id" element={<Whole />} />
+              <Route path="/businesses/:id" element={<BusinessPage />} />
               <Route path="/insight" element={<Insight />} />
               <Route path="/offers" element={<Offers />} />
-              <Route path="/offers/winning" element={<Winning />} />
+              <Route path="/offers/winning" element={<WinProbability />} />
               <Route path="/outreach" element={<Outreach />} />
               <Route path="/outreach/call" element={<Call />} />
               <Route path="/outreach/mailing" element={<Mailing />} />
