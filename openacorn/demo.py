@@ -54,7 +54,7 @@ DIRECTORY_PLAN = Recipe(
     limit=20,
     pace_s=0.03,
 )
-"""The agency's reading plan for the coast's directory."""
+"""The agency's recipe for the coast's directory."""
 
 EARLIER_NAME = "Three towns: opticians, vets, florists"
 EARLIER_SITES = 350

@@ -213,7 +213,7 @@ class Lane:
             remedy = "add a second source for this spot"
         else:
             where, more = f"in {query.place}", "more pages than the plan's limit"
-            remedy = "raise the page limit of the reading plan"
+            remedy = "raise the page limit of the recipe"
         sweeps.add_note(conn, self._id, utc_now(), "cut short", f"{self._title}: {query.trade} {where}: {more}", remedy)
 
 

@@ -174,7 +174,8 @@ class Scheduling:
             item = schedules.schedule_of(conn, run.sweep_id)
             held, rejected = businesses.held_in_run(conn, run_id)
         word = {"done": "finished", "failed": "failed", "stopped": "stopped"}.get(run.state, run.state)
-        text = f"{run.sweep} {word}: {held:,} businesses held" + (f"; {run.why}" if run.why else "")
+        gathered = f": {held:,} businesses in store" if held or rejected else ""  # audits and pages gather nothing
+        text = f"{run.sweep} {word}{gathered}" + (f"; {run.why}" if run.why else "")
         summary = {
             "run": run_id, "sweep": run.sweep, "state": run.state, "why": run.why, "held": held, "rejected": sum(rejected.values()),
             "started_at": run.started_at, "ended_at": run.ended_at, "requests": run.requests,

@@ -82,7 +82,7 @@ async def by_webhook(url: str) -> str:
 
 
 async def by_plan(url: str) -> str:
-    """As a directory is read by the user's reading plan."""
+    """As a directory is read by the user's recipe."""
     plan = Recipe(title="x", address=url, item="li", fields=())
     request = ask(Query("directory:1", "vets", "vets", place="Port Ellery"), Endpoint(url, "", 0.0, plan))
     async with Client(Settings()) as client:

@@ -142,7 +142,7 @@ def test_a_sweep_runs_by_itself_and_tells_how_it_ended(coast: Coast, tmp_path: P
             assert summary["run"] > first["id"]
             ((to, text),) = box.received
             assert to == ["jem@wrenfold.example"]
-            assert f"Boats finished: {first['held']} businesses held" in text
+            assert f"Boats finished: {first['held']} businesses in store" in text
             assert [notice["run_id"] for notice in app.get("/api/notices")] == [summary["run"], first["id"]]
             comparison = app.get(f"/api/runs/{summary['run']}/compare/{first['id']}")
             assert comparison["counts"] == {"new": 0, "gone": 0, "changed": 0}

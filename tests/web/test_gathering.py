@@ -151,9 +151,9 @@ def test_a_directory_is_added_from_a_page_of_results(screen: Screen) -> None:
     boxes["Words you searched for"].send_keys("boatyards")
     boxes["Place you searched"].send_keys("Port Ellery")
     screen.by_text("Find the list").click()
-    plan = screen.until(lambda: screen.one("section[aria-label='Reading plan']"), "a plan")
+    plan = screen.until(lambda: screen.one("section[aria-label='Recipe']"), "a plan")
     assert "Rows found" in plan.text
-    assert screen.one("section[aria-label='Reading plan'] input").get_attribute("value") == "New directory"
+    assert screen.one("section[aria-label='Recipe'] input").get_attribute("value") == "New directory"
     assert screen.faults() == []
     screen.by_text("Save as a source").click()
     screen.until(lambda: any(item["title"] == "New directory" for item in screen.app.get("/api/sources")), "a source")

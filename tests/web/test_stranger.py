@@ -124,7 +124,7 @@ def test_a_directory_is_found_in_its_page_and_swept_beside_map_data(screen: Scre
     boxes["Words you searched for"].send_keys("florists")
     boxes["Place you searched"].send_keys("Brindle Quay")
     screen.by_text("Find the list").click()
-    plan = screen.one("section[aria-label='Reading plan']")
+    plan = screen.one("section[aria-label='Recipe']")
     screen.until(lambda: "Daisy & Son" in plan.text, "its rows")
     screen.by_text("Save as a source").click()
     screen.until(lambda: any(item["id"] == "directory:1" for item in screen.app.get("/api/sources")), "a source")

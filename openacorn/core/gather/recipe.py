@@ -1,4 +1,4 @@
-"""Reading plans: how to read listings off any paginated directory, as data that a user can see and correct."""
+"""Recipes: how to read listings off any paginated directory, as data that a user can see and correct."""
 
 import re
 from collections.abc import Mapping, Sequence
@@ -18,9 +18,9 @@ MAX_PAGES = 200
 
 
 class RecipeError(InvalidInput):
-    """A reading plan that cannot work; the message names the field and what it may be."""
+    """A recipe that cannot work; the message names the field and what it may be."""
 
-    where = "reading plan"
+    where = "recipe"
     remedy = "change that part of the plan"
 
 
@@ -77,7 +77,7 @@ def plan_of(raw: Mapping[str, Any], *, found: bool = True) -> Recipe:
         rules = tuple(FieldRule(**rule) for rule in raw.get("fields", ()))
         plan = Recipe(**{**raw, "fields": rules})
     except TypeError as error:
-        raise RecipeError(f"this is no reading plan: {error}") from None
+        raise RecipeError(f"this is no recipe: {error}") from None
     if not found:
         _check_access(plan)
         return plan

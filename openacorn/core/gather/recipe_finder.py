@@ -1,4 +1,4 @@
-"""Find a reading plan in a page of results: the repeating item, its fields, the link to the next page."""
+"""Find a recipe in a page of results: the repeating item, its fields, the link to the next page."""
 
 import re
 from dataclasses import dataclass, field

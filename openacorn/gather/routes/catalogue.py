@@ -113,7 +113,7 @@ def drop_trade(state: AppDep, trade_id: str) -> None:
 
 @router.get("/sources")
 def sources(state: AppDep) -> list[SourceInfo]:
-    """Every source that a sweep can name: connectors, and directories by their reading plans."""
+    """Every source that a sweep can name: connectors, and directories by their recipes."""
     with state.database.read() as conn:
         plans = recipes.list_recipes(conn)
     found = []
@@ -122,7 +122,7 @@ def sources(state: AppDep) -> list[SourceInfo]:
         if source.id == "directory":
             found += [
                 SourceInfo(
-                    id=f"directory:{plan.id}", title=plan.title, hint="a directory read by your plan", ready=True, by=source.by,
+                    id=f"directory:{plan.id}", title=plan.title, hint="a directory read by your recipe", ready=True, by=source.by,
                     cap=None, pace_s=plan.plan.pace_s, cost=0.0, row_cost=0.0, joins=False,
                 )
                 for plan in plans

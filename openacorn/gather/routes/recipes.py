@@ -1,4 +1,4 @@
-"""Reading plans of directories: found in a page, tried, corrected, kept."""
+"""Recipes of directories: found in a page, tried, corrected, kept."""
 
 import asyncio
 import sqlite3
@@ -22,7 +22,7 @@ from openacorn.net.ask import Asker
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 
-router = APIRouter(route_class=DeskRoute, tags=["reading plans"])
+router = APIRouter(route_class=DeskRoute, tags=["recipes"])
 ROWS_SHOWN = 30
 
 
@@ -78,7 +78,7 @@ def slotted(address: str, term: str, place: str) -> str:
 
 @router.get("/reading-plans")
 def list_plans(state: AppDep) -> list[RecipeResponse]:
-    """All reading plans."""
+    """All recipes."""
     with state.database.read() as conn:
         sealed = secrets.kept(conn)
         return [_told(kept.id, kept.plan, secret_kept=_name(kept.id) in sealed) for kept in store.list_recipes(conn)]
@@ -107,7 +107,7 @@ def _read(asked: PageRequest, source: str) -> PageResponse:
 
 @router.post("/reading-plans", status_code=201)
 def add_plan(state: AppDep, asked: RecipeRequest) -> RecipeResponse:
-    """Keep a reading plan; sweeps can then name it as a source."""
+    """Keep a recipe; sweeps can then name it as a source."""
     plan = replace(_checked(asked), title=asked.title.strip())
     with state.database.write() as conn:
         made = store.insert_recipe(conn, plan, utc_now())
@@ -116,7 +116,7 @@ def add_plan(state: AppDep, asked: RecipeRequest) -> RecipeResponse:
 
 @router.put("/reading-plans/{plan_id}")
 def change_plan(state: AppDep, plan_id: int, asked: RecipeRequest) -> RecipeResponse:
-    """Change a reading plan; what was gathered by the old one stays."""
+    """Change a recipe; what was gathered by the old one stays."""
     plan = replace(_checked(asked), title=asked.title.strip())
     with state.database.write() as conn:
         store.update_recipe(conn, plan_id, plan)

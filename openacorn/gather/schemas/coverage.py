@@ -1,4 +1,4 @@
-"""Territories, coverage, standing lists, reading plans, comparisons of runs."""
+"""Territories, coverage, standing lists, recipes, comparisons of runs."""
 
 from typing import Any
 
@@ -156,7 +156,7 @@ class RuleOfPlan(RequestModel):
 
 
 class RecipeRequest(RequestModel):
-    """A reading plan. secret: goes sealed into the store, null: the kept one stays, "": it is forgotten."""
+    """A recipe. secret: goes sealed into the store, null: the kept one stays, "": it is forgotten."""
 
     title: str = Field(min_length=1, max_length=80, pattern=r"\S")
     address: str = Field(max_length=2000)
@@ -175,7 +175,7 @@ class RecipeRequest(RequestModel):
 
 
 class RecipeResponse(ResponseModel):
-    """A kept reading plan, or one found in a page (id 0)."""
+    """A kept recipe, or one found in a page (id 0)."""
 
     id: int
     title: str

@@ -34,7 +34,7 @@ class SourceFailure(Upstream):
 
 @dataclass(frozen=True, slots=True)
 class Endpoint:
-    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's reading plan.
+    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's recipe.
 
     trades: what a query's trade is one of.
     """
@@ -133,7 +133,7 @@ def all_sources() -> dict[str, Source]:
 
 
 def source_of(source_id: str) -> Source:
-    """The connector behind a source's id: "directory:3" is the directory connector with the third reading plan."""
+    """The connector behind a source's id: "directory:3" is the directory connector with the third recipe."""
     found = all_sources().get(source_id.partition(":")[0])
     if found is None:
         raise UnknownSource(f"there is no source {source_id!r}; choose from {', '.join(all_sources())}")

@@ -1,4 +1,4 @@
-"""Any paginated directory, read by a reading plan that a user made."""
+"""Any paginated directory, read by a recipe that a user made."""
 
 from dataclasses import replace
 
@@ -16,7 +16,7 @@ PAGE_SIZE = 20
 
 def _plan(endpoint: Endpoint) -> Recipe:
     if endpoint.plan is None:
-        raise SourceFailure("this directory has no reading plan", "make one under Sources")
+        raise SourceFailure("this directory has no recipe", "make one under Sources")
     return endpoint.plan
 
 

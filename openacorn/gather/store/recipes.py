@@ -1,4 +1,4 @@
-"""Reading plans of directories."""
+"""Recipes of directories."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -9,7 +9,7 @@ from openacorn.errors import NameTaken, NotFound
 
 @dataclass(frozen=True, slots=True)
 class SavedRecipe:
-    """A reading plan with its id; a sweep names it "directory:<id>"."""
+    """A recipe with its id; a sweep names it "directory:<id>"."""
 
     id: int
     title: str
@@ -22,15 +22,15 @@ def _kept(row: sqlite3.Row) -> SavedRecipe:
 
 
 def list_recipes(conn: sqlite3.Connection) -> list[SavedRecipe]:
-    """All reading plans, oldest first."""
+    """All recipes, oldest first."""
     return [_kept(row) for row in conn.execute("SELECT id, title, body, made_at FROM reading_plan ORDER BY id")]
 
 
 def get_recipe(conn: sqlite3.Connection, plan_id: int) -> SavedRecipe:
-    """One reading plan. Raises NotFound."""
+    """One recipe. Raises NotFound."""
     row = conn.execute("SELECT id, title, body, made_at FROM reading_plan WHERE id = ?", (plan_id,)).fetchone()
     if row is None:
-        raise NotFound(f"there is no reading plan {plan_id}")
+        raise NotFound(f"there is no recipe {plan_id}")
     return _kept(row)
 
 
@@ -42,7 +42,7 @@ def insert_recipe(conn: sqlite3.Connection, plan: Recipe, at: str) -> int:
             (plan.title, dump(plan), at),
         ).fetchone()
     except sqlite3.IntegrityError:
-        raise NameTaken(f"there is a reading plan called {plan.title!r} already; choose another name") from None
+        raise NameTaken(f"there is a recipe called {plan.title!r} already; choose another name") from None
     return int(row[0])
 
 
@@ -52,4 +52,4 @@ def update_recipe(conn: sqlite3.Connection, plan_id: int, plan: Recipe) -> None:
     try:
         conn.execute("UPDATE reading_plan SET title = ?, body = ? WHERE id = ?", (plan.title, dump(plan), plan_id))
     except sqlite3.IntegrityError:
-        raise NameTaken(f"there is a reading plan called {plan.title!r} already; choose another name") from None
+        raise NameTaken(f"there is a recipe called {plan.title!r} already; choose another name") from None

@@ -1,4 +1,4 @@
-"""Reading plans: found in pages, applied, and refused where they cannot work."""
+"""Recipes: found in pages, applied, and refused where they cannot work."""
 
 import dataclasses
 import json
@@ -100,7 +100,7 @@ def test_a_next_page_on_another_site_is_not_followed() -> None:
         ({"fields": [{"field": "phone", "selector": "i"}]}, "must be the name"),
         ({"fields": [{"field": "name", "selector": "b"}, {"field": "shoe", "selector": "i"}]}, "no field 'shoe'"),
         ({"fields": [{"field": "name", "selector": "b", "clean": "shout"}]}, "clean is one of"),
-        ({"colour": "red"}, "no reading plan"),
+        ({"colour": "red"}, "no recipe"),
     ],
 )
 def test_a_plan_that_cannot_work_is_refused(changes: dict[str, object], says: str) -> None:

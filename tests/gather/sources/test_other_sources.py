@@ -121,5 +121,5 @@ def test_a_source_is_named_by_its_connector() -> None:
     assert source_of("directory:7") is directory.SOURCE
     with pytest.raises(UnknownSource, match="no source 'rumour'"):
         source_of("rumour")
-    with pytest.raises(SourceFailure, match="no reading plan"):
+    with pytest.raises(SourceFailure, match="no recipe"):
         directory.SOURCE.ask(ASKED, HERE)

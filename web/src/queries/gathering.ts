@@ -126,7 +126,7 @@ export const useCorrect = (id: number) =>
     ...A_BUSINESS,
   );
 
-/** A reading plan in the making; `secret` is there only once something was typed. */
+/** A recipe in the making; `secret` is there only once something was typed. */
 export type Draft = Schemas["RecipeResponse"] & { secret?: string | undefined };
 
 export const useRecipes = () =>

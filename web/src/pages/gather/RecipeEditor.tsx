@@ -25,7 +25,7 @@ interface Props {
   onDone: () => void;
 }
 
-/** A reading plan, column by column, above the rows that it reads. */
+/** A recipe, column by column, above the rows that it reads. */
 export default function PlanEditor({ plan, rows, total, next, onChange, onTry, onDone }: Props) {
   const save = useSaveRecipe();
   const set = (index: number, rule: Rule) =>
@@ -41,7 +41,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
     </label>
   );
   return (
-    <section aria-label="Reading plan" className="mt-5 max-w-[980px]">
+    <section aria-label="Recipe" className="mt-5 max-w-[980px]">
       <div className="grid grid-cols-[170px_1fr] items-center gap-x-3 gap-y-1">
         {line("title", "Name")}
         {line("address", "Search address")}

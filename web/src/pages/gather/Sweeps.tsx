@@ -73,7 +73,7 @@ export default function Sweeps() {
             ))}
           </ul>
           <Button look="quiet" onClick={() => putAway.mutate()}>
-            Put {notices.length > 1 ? `all ${notices.length}` : "it"} away
+            Dismiss{notices.length > 1 && ` all ${notices.length}`}
           </Button>
         </section>
       )}
