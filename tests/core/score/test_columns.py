@@ -48,6 +48,12 @@ def test_everybody_at_once_scores_as_each_by_itself(drawn: list[tuple[dict[str, 
         assert chosen == (best.service if best else "")
 
 
+def test_where_nothing_applies_nothing_is_needed() -> None:
+    grid = ScoredGrid(CHECKS)
+    grid.put([row(1, dict.fromkeys(CHECKS, Outcome.NOT_APPLICABLE), 1.0, 1.0)])
+    assert all(grid.scores(service).need[0] == 0 for service in SERVICES)
+
+
 def test_a_dataframe_library_comes_to_the_same_scores_and_offers() -> None:
     """PyPI polars, over 3,000 drawn businesses: every service's scores, and the best offers before and after a weight moved."""
     grid = ColumnGrid(CHECKS)
