@@ -44,6 +44,7 @@ export default function QueryNotes() {
       </div>
       {failed && (
         <div className="flex items-center gap-3 bg-sheet px-4 py-1">
+          <span>Part of this page could not be loaded.</span>
           <ErrorNote error={failed.state.error} />
           <Button
             onClick={() =>
