@@ -23,6 +23,7 @@ from tests.application import ROOT
 OURS = ("PYTHON", "VIRTUAL_ENV", "ACORN", "NODE_PATH")
 """Variables of this process that would lead the clone to packages or data of ours."""
 
+pytestmark = pytest.mark.world
 STARTED_WITHIN_S = 2400
 """Packages may have to be downloaded, on a slow line; a start that fails ends at once."""
 LISTINGS = "name,street,phone\nHarbour Vets,14 Harbour St,(03) 5550 1234\nGull Florist,3 Salt Rd,(03) 5550 1111\nHARBOUR VETS PTY LTD,14 Harbour Street,(03) 5550 1234\n"
@@ -99,7 +100,6 @@ def get(url: str) -> Any:
         return json.load(answer)
 
 
-@pytest.mark.world
 @pytest.mark.timeout(3000)
 def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path) -> None:
     assert run(clone, "--help").stdout.startswith("usage: ./acorn COMMAND")  # before anything is installed
