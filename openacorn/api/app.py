@@ -11,7 +11,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from openacorn import __version__
 from openacorn.api import errors
-from openacorn.api.app_state import open_office
+from openacorn.api.app_state import open_app_state
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
 from openacorn.api.routers import routers
@@ -55,9 +55,9 @@ def create_app(folder: Path, settings: Settings, owners_port: int = 0, outside: 
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        async with open_office(folder, settings, owners_port) as office:
+        async with open_app_state(folder, settings, owners_port) as state:
             for part in filter(None, (app, outside)):
-                part.state.office = office
+                part.state.app_state = state
             yield
 
     app = FastAPI(

@@ -9,9 +9,10 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from openacorn.api.deps import AppState, check_ids
+from openacorn.api.deps import AppState
 from openacorn.audit.pool import Pool
 from openacorn.business.snapshot import Snapshot
+from openacorn.core.audit.check import check_ids
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
 from openacorn.desk.deliveries import Deliveries
@@ -66,7 +67,7 @@ async def _write_views(views: Views, database: Database) -> None:
 
 
 @asynccontextmanager
-async def open_office(folder: Path, settings: Settings, owners_port: int) -> AsyncIterator[AppState]:
+async def open_app_state(folder: Path, settings: Settings, owners_port: int) -> AsyncIterator[AppState]:
     """Open the store in `folder`, go on with what was under way, and keep the schedules; end it all on leaving."""
     # threads that wait for their turn to write must not keep the others from beginning
     asyncio.get_running_loop().set_default_executor(ThreadPoolExecutor(THREADS, "aside"))
@@ -79,7 +80,7 @@ async def open_office(folder: Path, settings: Settings, owners_port: int) -> Asy
     exporter = Exporter(database, snapshot, settings, check_ids)
     deliveries = Deliveries(database, exporter, settings)
     scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
-    office = AppState(
+    state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
         owners_port=owners_port,
@@ -88,14 +89,14 @@ async def open_office(folder: Path, settings: Settings, owners_port: int) -> Asy
     await asyncio.to_thread(runs.recover)
     await scheduling.begin()
     warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
-    counting = asyncio.create_task(_write_views(office.views, database))
-    yield office
+    counting = asyncio.create_task(_write_views(state.views, database))
+    yield state
     await warming
     scheduling.end()
-    office.press.close()
+    state.press.close()
     counting.cancel()
-    await office.watching.close()
+    await state.watching.close()
     await runs.close()
     await pool.close()
-    await asyncio.to_thread(office.views.write_down, database)
+    await asyncio.to_thread(state.views.write_down, database)
     database.close()

@@ -2,7 +2,6 @@
 
 import time
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Annotated
 
@@ -10,7 +9,7 @@ from fastapi import Depends, Request
 
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import own_trades
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.filters import parse_filter
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.db.database import Database
@@ -52,16 +51,10 @@ class AppState:
             return own_trades.trades_there(conn)
 
 
-@cache
-def check_ids() -> tuple[str, ...]:
-    """Ids of all checks, in the order of the audit strip."""
-    return tuple(check.id for check in all_checks())
-
-
 async def get_app_state(request: Request) -> AppState:
     """The application's own. Not in a thread: it would be one more wait at every request."""
-    office: AppState = request.app.state.office
-    return office
+    state: AppState = request.app.state.app_state
+    return state
 
 
 AppDep = Annotated[AppState, Depends(get_app_state)]

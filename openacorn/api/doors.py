@@ -40,8 +40,8 @@ def _no_icon() -> Response:
 class Doors:
     """Leads a request to one of two applications by the port that it came in at, whatever it says of itself."""
 
-    def __init__(self, state: ASGIApp, owners: ASGIApp, owners_port: int) -> None:
-        self._desk, self._owners, self._owners_port = state, owners, owners_port
+    def __init__(self, desk: ASGIApp, owners: ASGIApp, owners_port: int) -> None:
+        self._desk, self._owners, self._owners_port = desk, owners, owners_port
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Lead one request, or the start and the end of the server."""

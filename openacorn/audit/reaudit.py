@@ -76,7 +76,7 @@ def queue_again(
     return run_id
 
 
-def audited_before(conn: sqlite3.Connection, days: int) -> list[int]:
+def older_than(conn: sqlite3.Connection, days: int) -> list[int]:
     """Businesses in view whose audit is older than so many days."""
     before = (datetime.now(UTC) - timedelta(days=days)).isoformat(timespec="seconds")
     return businesses.audited_before(conn, before)

@@ -7,12 +7,11 @@ choices all read this list.
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import cache
 from typing import Any
 
 import orjson
 
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import check_ids
 from openacorn.core.audit.finding import Outcome
 
 Cell = str | int | float | None
@@ -73,15 +72,10 @@ class BusinessColumn:
 STRIP = {"gap": "g", "partial": "p", "ok": "o", "not applicable": "n", "unknown": "u"}
 
 
-@cache
-def _check_ids() -> tuple[str, ...]:
-    return tuple(check.id for check in all_checks())
-
-
 def strip_of(outcomes: str) -> str:
     """One letter a check, in the order of the audit strip; "-" where it was not asked."""
     known = orjson.loads(outcomes)
-    return "".join(STRIP.get(known.get(check), "-") for check in _check_ids())
+    return "".join(STRIP.get(known.get(check), "-") for check in check_ids())
 
 
 def _listed(group: str, none: str = "") -> Callable[[Row, Groups], Cell]:

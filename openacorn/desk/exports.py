@@ -112,7 +112,7 @@ class Exporter:
         labels: Mapping[str, str],
         titles: Mapping[str, str],
     ) -> dict[str, Cell]:
-        whole: dict[str, Cell] = {column.id: column.cell(row, groups) for column in IN_FILES}
+        whole: dict[str, Cell] = {column.id: row[column.id] for column in IN_FILES if column.read is None}
         outcomes = orjson.loads(row["outcomes"])
         whole |= {f"check.{check}": outcomes.get(check, "") for check in self._checks()}
         return whole | {

@@ -10,7 +10,7 @@ from openacorn.audit.reputation import PeerComparison, ReputationAuditor, compar
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import angles, audits, own_trades
 from openacorn.business.store.audits import StoredEvidence
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import all_checks, check_ids
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.people import Person
 from openacorn.core.desk.angle import Angle, shipped_angles
@@ -24,8 +24,6 @@ from openacorn.gather.sources._source import all_sources
 from openacorn.outreach.people import people_at
 from openacorn.score.scorer import Scorer, outcomes_of
 
-CHECKS = tuple(check.id for check in all_checks())
-
 
 def angles_of(
     conn: sqlite3.Connection, snapshot: Snapshot, ids: Iterable[int], now: datetime
@@ -36,7 +34,7 @@ def angles_of(
     own = angles.own_angles(conn)
     with snapshot.current() as grid:
         for angle in filter(lambda item: item.line, (*shipped_angles(), *own)):
-            mask = grid.select(parse_filter({**angle.filter, "state": "all"}, CHECKS), now.timestamp())
+            mask = grid.select(parse_filter({**angle.filter, "state": "all"}, check_ids()), now.timestamp())
             for business in wanted.intersection(grid.ids[mask].tolist()):
                 found[business].append(angle)
     return found

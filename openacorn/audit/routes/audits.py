@@ -5,7 +5,7 @@ from fastapi.responses import Response
 
 from openacorn.api.deps import AppDep, chosen_ids
 from openacorn.api.threads import DeskRoute
-from openacorn.audit.reaudit import audited_before, evaluate_again
+from openacorn.audit.reaudit import evaluate_again, older_than
 from openacorn.audit.schemas.audits import AuditsRequest, HistoryResponse, JudgedResponse, MadeResponse
 from openacorn.business.store import audits, businesses, history
 from openacorn.errors import NotFound
@@ -23,7 +23,7 @@ def audit_again(state: AppDep, asked: AuditsRequest) -> RunStarted:
     ids = chosen_ids(state, asked.ids, asked.filter)
     if asked.older_days is not None:
         with state.database.read() as conn:
-            old = audited_before(conn, asked.older_days)
+            old = older_than(conn, asked.older_days)
         chosen = set(ids)
         ids = [business for business in old if everybody or business in chosen]
     run_id = state.runs.audit_again(ids, rendered=asked.rendered, whole=asked.whole, held_back=asked.held_back)
@@ -44,7 +44,7 @@ def history_of(state: AppDep, business_id: int) -> HistoryResponse:
         businesses.get_business(conn, business_id)
         return HistoryResponse(
             audits=[MadeResponse(at=at, website=website) for at, website in history.audits_made(conn, business_id)],
-            events=list(history.events(conn, business_id, EVENTS_SHOWN)),
+            events=history.events(conn, business_id, EVENTS_SHOWN),
         )
 
 

@@ -85,6 +85,12 @@ def all_checks() -> tuple[Check, ...]:
 
 
 @cache
+def check_ids() -> tuple[str, ...]:
+    """Ids of all checks, in the order of the audit strip."""
+    return tuple(check.id for check in all_checks())
+
+
+@cache
 def owners_topics() -> dict[str, str]:
     """Check id → what it asks in an owner's words, of the checks that are told to owners."""
     return {check.id: check.owner.topic for check in all_checks() if check.owner}

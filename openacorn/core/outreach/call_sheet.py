@@ -34,7 +34,7 @@ class Somebody:
 @dataclass(frozen=True, slots=True)
 class CallSheet:
     """One business on a call sheet. offer: title of what to sell, service its id, "" if nothing is known to be needed; line: how to
-    begin; unsaid: gaps that may not be claimed; stale: must the site be looked at again before anything is claimed of it?"""
+    begin; withheld: gaps that may not be claimed; stale: must the site be looked at again before anything is claimed of it?"""
 
     id: int
     name: str

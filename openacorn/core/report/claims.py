@@ -42,7 +42,7 @@ class Withheld:
 
 @dataclass(frozen=True, slots=True)
 class ClaimSet:
-    """claims: what matters most first; unsaid: gaps that are not claimed, for the agency's eyes."""
+    """claims: what matters most first; withheld: gaps that are not claimed, for the agency's eyes."""
 
     claims: tuple[Claim, ...]
     withheld: tuple[Withheld, ...]

@@ -5,10 +5,11 @@ import time
 import numpy as np
 from fastapi import APIRouter
 
-from openacorn.api.deps import AppDep, check_ids
+from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import angles, services
 from openacorn.clock import utc_now
+from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.angle import Angle, shipped_angles
 from openacorn.core.desk.filters import parse_filter
 from openacorn.core.desk.scored_grid import ScoredGrid

@@ -8,10 +8,11 @@ import orjson
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
-from openacorn.api.deps import AppDep, check_ids
+from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.columns import COLUMNS, PAGE_COLUMNS, STORED_IN_ROW, USUAL_COLUMNS
 from openacorn.business.store import businesses, membership
+from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import Filter, FilterError, parse_filter
 from openacorn.core.desk.grid_row import NUMBERS
@@ -113,7 +114,7 @@ def facets(state: AppDep, request: Request, of: str = "") -> Facets:
         total=total,
         counts=counts,
         labels=labels,
-        histograms=dict(spread.items()),
+        histograms=spread,
         behind=behind,
     )
 

@@ -4,9 +4,9 @@ import time
 
 from fastapi import APIRouter, Query, Request
 
-from openacorn.api.deps import AppDep, check_ids
+from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import all_checks, check_ids
 from openacorn.core.desk.filter_words import Names, sentence
 from openacorn.core.desk.insight import MEASURES, cell_filter, cross_table, dimensions
 from openacorn.desk import feed
@@ -61,4 +61,4 @@ def changes(state: AppDep, limit: int = Query(default=500, ge=1, le=5000)) -> Fe
     """What changed lately, between audits and between runs, of businesses in view."""
     with state.database.read() as conn:
         items, total = feed.latest(conn, limit)
-    return FeedResponse(items=list(items), total=total)
+    return FeedResponse(items=items, total=total)

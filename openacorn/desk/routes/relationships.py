@@ -20,7 +20,7 @@ def _told(state: AppDep, refused: list[str], changed: int) -> RelationshipsRespo
     with state.database.read() as conn:
         entries, counts = relationships.list_relationships(conn, SHOWN)
     return RelationshipsResponse(
-        entries=list(entries),
+        entries=entries,
         counts=counts,
         refused=refused,
         businesses=changed,

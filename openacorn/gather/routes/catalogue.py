@@ -77,7 +77,7 @@ def places(
 ) -> list[Place]:
     """Places by name."""
     with state.database.read() as conn:
-        return list(place_store.search_places(conn, q.strip(), limit))
+        return place_store.search_places(conn, q.strip(), limit)
 
 
 @router.get("/trades")

@@ -122,7 +122,7 @@ def find(
 def get_growth(state: AppDep, sweep_id: int) -> list[RunGrowth]:
     """Every finished run of a sweep: what it saw, what was new and gone, how many are known so far."""
     with state.database.read() as conn:
-        return list(growth(conn, sweep_id))
+        return growth(conn, sweep_id)
 
 
 @router.get("/businesses/{business_id}/company")

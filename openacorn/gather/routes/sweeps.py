@@ -79,7 +79,7 @@ def estimate_sweep(state: AppDep, asked: PlanRequest) -> SweepEstimate:
 async def sample_sweep(state: AppDep, asked: PlanRequest) -> list[Sample]:
     """Some names that a plan would bring, by one question a source; nothing is kept."""
     plan = checked_plan(asked, await asyncio.to_thread(state.trades))
-    return list(await sample(state.database, state.settings, plan))
+    return await sample(state.database, state.settings, plan)
 
 
 @router.post("/sweeps", status_code=201)

@@ -113,7 +113,7 @@ def find_regions(
 ) -> list[Region]:
     """Regions with a boundary, by name: countries that ship with the product, and what was imported."""
     with state.database.read() as conn:
-        return list(regions.search_regions(conn, q.strip(), limit))
+        return regions.search_regions(conn, q.strip(), limit)
 
 
 @router.get("/regions/{region_id}/areas")

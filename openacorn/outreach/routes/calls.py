@@ -69,7 +69,7 @@ def call_sheet(state: AppDep, business_id: int, service: str = "") -> CallSheetR
     (sheet,) = _sheets(state, [business_id], service)
     told = {name: getattr(sheet, name) for name in CallSheet.__slots__}
     shared = address_of(state, token) if token else ""
-    return CallSheetResponse.model_validate(told | {"last": last and last, "shared": shared})
+    return CallSheetResponse.model_validate(told | {"last": last, "shared": shared})
 
 
 @router.get("/shortlists/{shortlist_id}/call-sheets.{form}")

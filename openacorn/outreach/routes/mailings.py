@@ -39,8 +39,8 @@ def draft(state: AppDep, shortlist_id: int, days: int = Query(default=60, ge=0, 
         earlier = mailings.list_mailings(conn, shortlist_id)
     sent = sum(not letter.reason for letter in found)
     return MailingDraft(
-        letters=list(found), sent=sent, left_out=len(found) - sent,
-        earlier=list(earlier), public=bool(state.settings.public_address),
+        letters=found, sent=sent, left_out=len(found) - sent,
+        earlier=earlier, public=bool(state.settings.public_address),
     )  # fmt: skip
 
 

@@ -145,7 +145,7 @@ def withdraw(state: AppDep, page_id: int, asked: ByRequest) -> OwnerPageResponse
 
 def _replies(conn: sqlite3.Connection) -> RepliesResponse:
     found, left, total = owner_pages.list_replies(conn, SHOWN)
-    return RepliesResponse(replies=list(found), left=left, total=total)
+    return RepliesResponse(replies=found, left=left, total=total)
 
 
 @router.get("/replies")

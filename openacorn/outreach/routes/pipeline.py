@@ -25,8 +25,7 @@ def board(state: AppDep, shortlist_id: int) -> BoardResponse:
     with state.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
         members, counts = pipeline.list_members(conn, shortlist_id, SHOWN)
-    told = list(members)
-    return BoardResponse(stages=list(STAGES), counts=counts, members=told, shown=len(told))
+    return BoardResponse(stages=list(STAGES), counts=counts, members=members, shown=len(members))
 
 
 @router.post("/shortlists/{shortlist_id}/members/move")
@@ -47,7 +46,7 @@ def list_steps(state: AppDep, business_id: int) -> list[Activity]:
     """Everything done about a business on any list, the latest first."""
     with state.database.read() as conn:
         businesses.get_business(conn, business_id)
-        return list(pipeline.list_activities(conn, business_id))
+        return pipeline.list_activities(conn, business_id)
 
 
 @router.post("/businesses/{business_id}/steps", status_code=201)
@@ -56,7 +55,7 @@ def add_step(state: AppDep, business_id: int, asked: ActivityRequest) -> list[Ac
     with state.database.write() as conn:
         businesses.get_business(conn, business_id)
         pipeline.add_activity(conn, business_id, asked.by.strip(), asked.text.strip(), utc_now())
-        return list(pipeline.list_activities(conn, business_id))
+        return pipeline.list_activities(conn, business_id)
 
 
 @router.delete("/businesses/{business_id}/steps/{step_id}", status_code=204)

@@ -17,7 +17,7 @@ router = APIRouter(route_class=DeskRoute, tags=["shortlists"])
 def list_shortlists(state: AppDep) -> list[Shortlist]:
     """All shortlists, newest first."""
     with state.database.read() as conn:
-        return list(store.list_shortlists(conn))
+        return store.list_shortlists(conn)
 
 
 @router.post("/shortlists", status_code=201)

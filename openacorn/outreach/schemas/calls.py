@@ -36,7 +36,7 @@ class ClaimResponse(ResponseModel):
 
 
 class CallSheetResponse(ResponseModel):
-    """What a caller needs. service "": nothing is known to be needed; unsaid: gaps that may not be claimed; stale: must the site
+    """What a caller needs. service "": nothing is known to be needed; withheld: gaps that may not be claimed; stale: must the site
     be looked at again first? last: when somebody there was last spoken or written to; shared: their page's address, "" if none."""
 
     id: int

@@ -35,7 +35,7 @@ class ByRequest(RequestModel):
 
 class OwnerPageResponse(ResponseModel):
     """An owner's page. address: where the owner opens it; public: can that be reached from outside of this machine? shared_at ""
-    before it was shared; newer: was it made anew since? claims: what it claims as last made; unsaid: gaps that it does not."""
+    before it was shared; newer: was it made anew since? claims: what it claims as last made; withheld: gaps that it does not."""
 
     id: int
     business_id: int

@@ -87,7 +87,7 @@ def _told(state: AppState, run_id: int) -> RunResponse:
         share=1.0 if run.state == "done" else done / known if known else 0.0,
         cut_short=kinds.get("cut short", 0),
         failed=kinds.get("failed", 0),
-        notes=list(notes),
+        notes=notes,
     )
 
 

@@ -6,10 +6,11 @@ import numpy as np
 import numpy.typing as npt
 from fastapi import APIRouter
 
-from openacorn.api.deps import AppDep, AppState, check_ids
+from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, services
 from openacorn.clock import utc_now
+from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.scored_grid import ScoredGrid
 from openacorn.core.score.columns import ScoreColumns
 from openacorn.core.score.opportunity import MIN_NEED_FOR_OFFER
