@@ -28,23 +28,23 @@ class Tally:
     false_claims: int = 0
     wrong: list[str] = field(default_factory=list)
 
-    def add(self, said: str, truth: str, decidable: bool, where: str) -> None:
+    def add(self, answer: str, truth: str, decidable: bool, where: str) -> None:
         """Count one answer."""
-        if said in CLAIMS and truth not in CLAIMS:
+        if answer in CLAIMS and truth not in CLAIMS:
             self.false_claims += 1
-            self.wrong.append(f"{where}: said {said}, is {truth}")
+            self.wrong.append(f"{where}: said {answer}, is {truth}")
         if not decidable:
             return
         self.decidable += 1
-        if said == "unknown":
+        if answer == "unknown":
             return
         self.answered += 1
-        self.agree += said == truth
-        self.claims += said in CLAIMS
+        self.agree += answer == truth
+        self.claims += answer in CLAIMS
         self.claims_due += truth in CLAIMS
-        self.true_claims += said in CLAIMS and truth in CLAIMS
-        if said != truth:
-            self.wrong.append(f"{where}: said {said}, is {truth}")
+        self.true_claims += answer in CLAIMS and truth in CLAIMS
+        if answer != truth:
+            self.wrong.append(f"{where}: said {answer}, is {truth}")
 
     def figures(self) -> dict[str, Any]:
         """Shares over what was answered; 1.0 where there was nothing to get wrong."""
@@ -83,11 +83,11 @@ def measure_accuracy(world: Path, settings: Settings) -> dict[str, dict[str, Any
     """Audit every business of the world by its listed website; return check → figures."""
     truth = json.loads((world / "truth.json").read_text(encoding="utf-8"))["businesses"]
     tasks = [audit_task(row) for row in truth]
-    said = asyncio.run(findings(tasks, settings))
+    answer = asyncio.run(findings(tasks, settings))
     tallies: dict[str, Tally] = {check.id: Tally() for check in all_checks()}
     for row in truth:
         for check, (outcome, decidable) in row["checks"].items():
-            tallies[check].add(said[row["id"]][check], outcome, decidable, f"{row['archetype']} {row['website']}")
+            tallies[check].add(answer[row["id"]][check], outcome, decidable, f"{row['archetype']} {row['website']}")
     return {check: tally.figures() for check, tally in tallies.items() if tally.decidable or tally.false_claims}
 
 

@@ -41,11 +41,11 @@ def measure_rendered(world: Path, settings: Settings) -> dict[str, dict[str, Any
         AuditTask(number, site.name, f"https://{site.host}/", "bench", "", deep=False, rendered=True)
         for number, site in sites.items()
     ]
-    said = asyncio.run(findings(tasks, settings))
+    answer = asyncio.run(findings(tasks, settings))
     tallies = {check: Tally() for check in CHECKS}
     for number, site in sites.items():
         truth = rendered_truth(site)
         for check, tally in tallies.items():
             if truth[check].decidable:
-                tally.add(said[number][check], truth[check].outcome, True, site.host)
+                tally.add(answer[number][check], truth[check].outcome, True, site.host)
     return {check: tally.figures() for check, tally in tallies.items()}

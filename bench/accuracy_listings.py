@@ -32,16 +32,16 @@ def measure_listings(world: Path, settings: Settings, folder: Path) -> dict[str,
         ReputationAuditor(conn).judge(ids)
     owners = orjson.loads((world / "truth.json").read_bytes())["listing_owner"]
     about: dict[int, set[Any]] = defaultdict(set)
-    said: dict[int, dict[str, str]] = {}
+    stated: dict[int, dict[str, str]] = {}
     with database.read() as conn:
         for business, source, listing, outcomes in conn.execute(OWNERS):
             about[business].add(owners[source][listing])
-            said[business] = orjson.loads(outcomes)
+            stated[business] = orjson.loads(outcomes)
     database.close()
     truth = reputation_truth(world, datetime.now(UTC).date())
     tallies: dict[str, Tally] = defaultdict(Tally)
     for business, whose in about.items():
         (owner, *others) = whose
         for check, answer in {} if others else truth.get(owner, {}).items():
-            tallies[check].add(said[business].get(check, "unknown"), answer.outcome, answer.decidable, f"{owner}")
+            tallies[check].add(stated[business].get(check, "unknown"), answer.outcome, answer.decidable, f"{owner}")
     return {check: tallies[check].figures() for check in sorted(tallies)}

@@ -158,7 +158,7 @@ def _queries(grid: ScoredGrid, frame: pl.DataFrame, connection: Any, rounds: int
         "polars": lambda chosen: _polars(frame, chosen),
         "duckdb": lambda chosen: _duckdb(connection, chosen),
     }
-    told = {}
+    result = {}
     for name, chosen in QUERIES.items():
         answers = {kind: run(chosen) for kind, run in contenders.items()}
         _alike(answers, name)
@@ -170,8 +170,8 @@ def _queries(grid: ScoredGrid, frame: pl.DataFrame, connection: Any, rounds: int
                 started = time.perf_counter()
                 run(chosen)
                 times[kind].append((time.perf_counter() - started) * 1000)
-        told[name] = {kind: round(statistics.median(found), 2) for kind, found in times.items()}
-    return told
+        result[name] = {kind: round(statistics.median(found), 2) for kind, found in times.items()}
+    return result
 
 
 def _measure(size: int) -> dict[str, Any]:

@@ -45,11 +45,11 @@ def _ask(port: int, method: str, path: str, body: Any = None) -> tuple[int, byte
         line.close()
 
 
-def _told(port: int, method: str, path: str, body: Any = None) -> Any:
-    status, said = _ask(port, method, path, body)
+def _response(port: int, method: str, path: str, body: Any = None) -> Any:
+    status, stated = _ask(port, method, path, body)
     if status >= 400:
-        raise RuntimeError(f"{method} {path}: HTTP {status}: {said[:200].decode(errors='replace')}")
-    return json.loads(said)
+        raise RuntimeError(f"{method} {path}: HTTP {status}: {stated[:200].decode(errors='replace')}")
+    return json.loads(stated)
 
 
 def _host_took() -> float:
@@ -123,25 +123,25 @@ def _read_while(port: int, work: Callable[[], None]) -> dict[str, Any]:
 
 def _sweep(port: int) -> None:
     plan = {"trades": [trade.id for trade in OWN], "areas": [AREA], "sources": list(SOURCES)}
-    run = _told(port, "POST", "/api/sweeps", {"name": "coast", "plan": plan})["run_id"]
-    while _told(port, "GET", f"/api/runs/{run}")["state"] == "running":
+    run = _response(port, "POST", "/api/sweeps", {"name": "coast", "plan": plan})["run_id"]
+    while _response(port, "GET", f"/api/runs/{run}")["state"] == "running":
         time.sleep(0.5)
 
 
 def _rescore(port: int) -> None:
-    service = _told(port, "GET", "/api/services")[0]
+    service = _response(port, "GET", "/api/services")[0]
     asked = {name: service[name] for name in RULED}
     for number in range(RESCORED):
         fee = service["fee"] + (number + 1) % 3 * 100  # the last one as it was
-        _told(port, "PUT", f"/api/services/{service['id']}", asked | {"fee": fee, "note": "bench"})
+        _response(port, "PUT", f"/api/services/{service['id']}", asked | {"fee": fee, "note": "bench"})
 
 
 def _print(port: int) -> None:
-    ids = [row[0] for row in _told(port, "GET", f"/api/businesses?columns=id&limit={PDFS}")["rows"]]
-    run = _told(port, "POST", "/api/owner-pages", {"ids": ids, "share": True})["run_id"]
-    while _told(port, "GET", f"/api/runs/{run}")["state"] == "running":
+    ids = [row[0] for row in _response(port, "GET", f"/api/businesses?columns=id&limit={PDFS}")["rows"]]
+    run = _response(port, "POST", "/api/owner-pages", {"ids": ids, "share": True})["run_id"]
+    while _response(port, "GET", f"/api/runs/{run}")["state"] == "running":
         time.sleep(0.5)
-    pages = [page["id"] for page in _told(port, "GET", "/api/owner-pages")["pages"]][:PDFS]
+    pages = [page["id"] for page in _response(port, "GET", "/api/owner-pages")["pages"]][:PDFS]
     asking = [threading.Thread(target=_ask, args=(port, "GET", f"/api/owner-pages/{page}/pdf")) for page in pages]
     for one in asking:
         one.start()

@@ -38,12 +38,12 @@ def pair_figures(groups: Iterable[Sequence[int]], owner: Mapping[int, Any]) -> F
     """Pairwise precision, recall and F1 of `groups` (of keys) against the true owner of each key."""
     held = [[owner[key] for key in group] for group in groups]
     right = sum(comb(count, 2) for group in held for count in Counter(group).values())
-    said = sum(comb(len(group), 2) for group in held)
+    listings = sum(comb(len(group), 2) for group in held)
     true = sum(comb(count, 2) for count in Counter(owner.values()).values())
     return {
-        "precision": round(right / said, 4) if said else 1.0,
+        "precision": round(right / listings, 4) if listings else 1.0,
         "recall": round(right / true, 4) if true else 1.0,
-        "f1": round(2 * right / (said + true), 4) if said + true else 1.0,
+        "f1": round(2 * right / (listings + true), 4) if listings + true else 1.0,
     }
 
 
@@ -61,10 +61,10 @@ def restaurant_figures() -> Figures:
         "category": "type",
         "source_id": "id",
     }
-    said = {number: read_row(row, columns, guide, "") for number, (guide, row) in enumerate(rows)}
+    listings = {number: read_row(row, columns, guide, "") for number, (guide, row) in enumerate(rows)}
     found = {
         (rows[a][1]["id"], rows[b][1]["id"])
-        for group in match_all(said, "US").groups
+        for group in match_all(listings, "US").groups
         for a, b in combinations(group, 2)
         if rows[a][0] != rows[b][0]
     }
@@ -88,10 +88,10 @@ def noise_figures(noise: Noise, count: int) -> Figures:
         name: name
         for name in ("name", "category", "street", "town", "postcode", "phone", "website", "lat", "lon", "source")
     }
-    said = {n: read_row(row, fields | {"source_id": "id"}, "", "") for n, row in enumerate(rows)}
-    common = common_words(listing.name for listing in said.values())
+    listings = {n: read_row(row, fields | {"source_id": "id"}, "", "") for n, row in enumerate(rows)}
+    common = common_words(listing.name for listing in listings.values())
     started = time.perf_counter()
-    records = [record_of(key, listing, "AU", catalogue(), common=common) for key, listing in said.items()]
+    records = [record_of(key, listing, "AU", catalogue(), common=common) for key, listing in listings.items()]
     normalised = time.perf_counter()
     ours = cluster(records, merge_at=0.5, learn=True)
     done = time.perf_counter()
@@ -107,17 +107,17 @@ def noise_figures(noise: Noise, count: int) -> Figures:
     }
 
 
-def queue_figures(said: Mapping[int, Listing], owner: Mapping[int, Any], region: str) -> Figures:
+def queue_figures(listings: Mapping[int, Listing], owner: Mapping[int, Any], region: str) -> Figures:
     """As a sweep merges: unasked merges, the questions it would put, and recall when these are answered rightly."""
-    records = [record_of(key, listing, region, catalogue()) for key, listing in said.items()]
+    records = [record_of(key, listing, region, catalogue()) for key, listing in listings.items()]
     found: Clusters = cluster(records)
     true = frozenset((a, b) for a, b, _ in found.doubtful if owner[a] == owner[b])
     answered = cluster(records, together=true)
     return pair_figures(found.groups, owner) | {
         "recall_with_queue": pair_figures(answered.groups, owner)["recall"],
         "queue": len(found.doubtful),
-        "queue_share": round(len(found.doubtful) / max(1, len(said)), 4),
-        "listings": len(said),
+        "queue_share": round(len(found.doubtful) / max(1, len(listings)), 4),
+        "listings": len(listings),
     }
 
 

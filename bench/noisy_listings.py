@@ -139,7 +139,7 @@ class _Maker:
              text[: at - 1] + text[at] + text[at - 1] + text[at + 1 :], text[:at] + self.rng.choice("aeiourst") + text[at + 1 :])
         )  # fmt: skip
 
-    def told(self, firm: _Firm, source: str, alias: str) -> dict[str, str]:
+    def result(self, firm: _Firm, source: str, alias: str) -> dict[str, str]:
         """The firm as one source writes it down."""
         rng, noise = self.rng, self.noise
         name = alias or firm.name
@@ -186,7 +186,7 @@ def noisy_listings(count: int, noise: Noise, seed: int = 1) -> tuple[list[dict[s
             for source, reach in zip(SOURCES, REACH, strict=True):
                 for _ in range(int(rng.random() < reach) * (1 + (rng.random() < noise.double))):
                     alias = trading if trading and rng.random() < 0.5 else ""
-                    rows.append((maker.told(firm, source, alias), firm_number))
+                    rows.append((maker.result(firm, source, alias), firm_number))
     rows = rows[:count]
     rng.shuffle(rows)
     return [row for row, _ in rows], [number for _, number in rows]

@@ -150,14 +150,14 @@ def audit(
     if as_json and ndjson:
         raise CommandError("choose --json or --ndjson, not both")
 
-    def told(result: dict[str, object]) -> None:
+    def show(result: dict[str, object]) -> None:
         if ndjson:
             sys.stdout.buffer.write(orjson.dumps(result) + b"\n")
             sys.stdout.buffer.flush()
         elif not as_json and not result["refused"]:
             print_table(result)
 
-    work = audit_all(wanted, audit_settings(), allow_private=allow_private, rendered=rendered, pages=pages, told=told)
+    work = audit_all(wanted, audit_settings(), allow_private=allow_private, rendered=rendered, pages=pages, shown=show)
     try:
         results = asyncio.run(work)
     except NoBrowser as missing:
@@ -186,15 +186,15 @@ def match(
 
     home = load_settings(Path(os.environ.get("ACORN_DATA", DATA_FOLDER))).region
     try:
-        told, listings, refused = match_file(file, (region or home or "").upper() or None, at)
+        result, listings, refused = match_file(file, (region or home or "").upper() or None, at)
     except (OSError, FileError, ColumnsError) as error:
         raise CommandError(f"{file} cannot be matched: {error}") from None
     for line in refused:
         print(line, file=sys.stderr)
     if as_json:
-        sys.stdout.buffer.write(orjson.dumps(told) + b"\n")
+        sys.stdout.buffer.write(orjson.dumps(result) + b"\n")
     else:
-        print_clusters(told, listings)
+        print_clusters(result, listings)
 
 
 @app.command()

@@ -38,7 +38,7 @@ def _timing(crawl: Crawl | None) -> dict[str, Any]:
     return timing
 
 
-def told_as(url: str, crawl: Crawl | None, at: str) -> dict[str, Any]:
+def result_of(url: str, crawl: Crawl | None, at: str) -> dict[str, Any]:
     """The contract's object: url, final_url, outcome_by_check, contacts, timing; `refused` for a private address."""
     findings = judged(ListingFacts(url, url, "the command line", at), crawl)
     contacts = contacts_in(crawl)
@@ -75,9 +75,9 @@ async def audit_all(
     allow_private: bool,
     rendered: bool = False,
     pages: int = 1 + INNER_PAGES,
-    told: Callable[[dict[str, Any]], None],
+    shown: Callable[[dict[str, Any]], None],
 ) -> list[dict[str, Any]]:
-    """Audit addresses side by side, at most `pages` pages of each; `told` gets each result as it comes, the
+    """Audit addresses side by side, at most `pages` pages of each; `shown` gets each result as it comes, the
     return value keeps the order asked for."""
     limit = asyncio.Semaphore(IN_FLIGHT)
     async with Client(settings, allow_private=allow_private) as client:
@@ -89,8 +89,8 @@ async def audit_all(
                 crawl = None if not_fetched(url) else (await probe.visit(url, pages=pages))[0]
                 if rendered and crawl is not None and crawl.pages is not None and not crawl.pages.home.placeholder:
                     crawl = replace(crawl, rendered=(await browser.look(crawl.visit.url)).rendered)
-            result = told_as(url, crawl, utc_now())
-            told(result)
+            result = result_of(url, crawl, utc_now())
+            shown(result)
             return result
 
         return await asyncio.gather(*map(one, urls))

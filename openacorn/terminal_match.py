@@ -37,25 +37,25 @@ def match_file(path: Path, region: str | None, at: float) -> tuple[list[dict[str
     """Return (clusters as `--json` prints them, listings by row, rows refused)."""
     listings, refused = read_listings(path)
     clusters: Clusters = match_all(listings, region, merge_at=at)
-    told = [
+    result = [
         {"cluster": number, "rows": list(rows), "probability": round(weakest, 4)}
         for number, (rows, weakest) in enumerate(zip(clusters.groups, clusters.weakest, strict=True))
     ]
-    return told, listings, refused
+    return result, listings, refused
 
 
-def print_clusters(told: list[dict[str, Any]], listings: dict[int, Listing]) -> None:
+def print_clusters(result: list[dict[str, Any]], listings: dict[int, Listing]) -> None:
     """Print the clusters of two rows and more as a table."""
-    doubles = [item for item in told if len(item["rows"]) > 1]
+    doubles = [item for item in result if len(item["rows"]) > 1]
     console = Console()
     if doubles:
         table = Table("Cluster", "Row", "Name", "Street", "Phone", "Website", "Weakest link")
         for item in doubles:
             for place, row in enumerate(item["rows"]):
-                said = listings[row]
+                answer = listings[row]
                 first = (str(item["cluster"]), f"{item['probability']:.3f}") if place == 0 else ("", "")
-                table.add_row(first[0], str(row), said.name, said.street, said.phone, said.website, first[1])
+                table.add_row(first[0], str(row), answer.name, answer.street, answer.phone, answer.website, first[1])
         console.print(table)
     console.print(
-        f"{len(listings):,} listings are {len(told):,} businesses; {len(doubles):,} of them are listed more than once"
+        f"{len(listings):,} listings are {len(result):,} businesses; {len(doubles):,} of them are listed more than once"
     )

@@ -19,6 +19,8 @@ from openacorn.sim.serve import free_ports
 from tests.application import ROOT
 from tests.conftest import Coast
 
+pytestmark = pytest.mark.world
+
 
 def acorn(*arguments: str, data: Path | None = None) -> subprocess.CompletedProcess[str]:
     environment = {**os.environ, "PYTHONPATH": str(ROOT), **({"ACORN_DATA": str(data)} if data else {})}

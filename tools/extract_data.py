@@ -74,16 +74,16 @@ def trades(folder: Path) -> list[str]:
             continue
         if rule.get("searchable") is False or parts[1].startswith("_"):
             continue
-        told = names[preset]
-        words = [alias for alias in told.get("aliases", "").split("\n") if alias]
-        terms = [term.strip() for term in told.get("terms", "").split(",") if term.strip()]
+        result = names[preset]
+        words = [alias for alias in result.get("aliases", "").split("\n") if alias]
+        terms = [term.strip() for term in result.get("terms", "").split(",") if term.strip()]
         parent = "/".join(parts[:-1]) if len(parts) > 2 else GROUPS[parts[0]]
         first = f"{parts[0]}={tags.get(parts[0], parts[1])}"
         rest = [f"{key}={value}" for key, value in tags.items() if key != parts[0]]
         cells = (
             preset,
-            told["name"],
-            _plural(told["name"]),
+            result["name"],
+            _plural(result["name"]),
             parent,
             ";".join(words),
             ";".join(terms),

@@ -17,8 +17,8 @@ from openacorn.errors import AcornError
 
 def body(what: str, where: str, remedy: str) -> dict[str, Any]:
     """The one error shape. Text that no encoding can hold (half of a surrogate pair) is written as its code."""
-    said = {"what": what, "where": where, "remedy": remedy}
-    return {"error": {name: text.encode("utf-8", "backslashreplace").decode() for name, text in said.items()}}
+    parts = {"what": what, "where": where, "remedy": remedy}
+    return {"error": {name: text.encode("utf-8", "backslashreplace").decode() for name, text in parts.items()}}
 
 
 def _answer(_request: Request, error: Exception) -> JSONResponse:
@@ -35,8 +35,8 @@ def _invalid(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, RequestValidationError)
     first = error.errors()[0]
     where = ".".join(str(part) for part in first["loc"] if part not in {"body", "query", "path"})
-    said = f"{where}: {first['msg']}" if where else str(first["msg"])
-    return JSONResponse(body(said, where or "request", "correct that field and send it again"), 422)
+    parts = f"{where}: {first['msg']}" if where else str(first["msg"])
+    return JSONResponse(body(parts, where or "request", "correct that field and send it again"), 422)
 
 
 def _http(_request: Request, error: Exception) -> JSONResponse:

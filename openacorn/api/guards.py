@@ -58,8 +58,8 @@ def _from_another_site(headers: Headers) -> bool:
     site = headers.get("sec-fetch-site")
     if site is not None and site not in {"same-origin", "none"}:
         return True
-    told = [headers[name] for name in ("origin", "referer") if name in headers]
-    return any(urlsplit(address).netloc != headers.get("host") for address in told)
+    sent = [headers[name] for name in ("origin", "referer") if name in headers]
+    return any(urlsplit(address).netloc != headers.get("host") for address in sent)
 
 
 class Limit:
@@ -74,8 +74,8 @@ class Limit:
             return await self._app(scope, receive, send)
         most = next((size for start, size in self._larger.items() if scope["path"].startswith(start)), self._most)
         what = f"more than {most:,} bytes were sent"
-        told = Headers(scope=scope).get("content-length", "0")
-        if not told.isdigit() or int(told) > most:
+        sent = Headers(scope=scope).get("content-length", "0")
+        if not sent.isdigit() or int(sent) > most:
             return await JSONResponse(errors.body(what, "body", "send less at once"), 413)(scope, receive, send)
         taken = 0
 
@@ -101,9 +101,9 @@ class Tell:
 
         async def completed(message: Message) -> None:
             if message["type"] == "http.response.start":
-                told = MutableHeaders(scope=message)
+                sent = MutableHeaders(scope=message)
                 for name, value in self._headers.items():
-                    told.setdefault(name, value)
+                    sent.setdefault(name, value)
             await send(message)
 
         await self._app(scope, receive, completed if scope["type"] == "http" else send)

@@ -134,16 +134,16 @@ def text_of(crawl: Crawl | None) -> str:
     """What a site's pages say, for searching: titles, headings, sentences; the pages' own beginnings."""
     if crawl is None or crawl.pages is None or crawl.pages.home.placeholder:
         return ""
-    said = []
+    answer = []
     for page in crawl.pages.all:
-        said += [
+        answer += [
             page.title or "",
             page.description or "",
             *(text for _, text in page.headings),
             page.text_start,
             page.content.prose,
         ]
-    return "\n".join(dict.fromkeys(filter(None, said)))[:MAX_TEXT]
+    return "\n".join(dict.fromkeys(filter(None, answer)))[:MAX_TEXT]
 
 
 def evaluate_crawl(task: AuditTask, gathered: Gathered) -> StoredAudit:

@@ -86,8 +86,8 @@ def _answers(findings: Mapping[str, Finding]) -> dict[str, tuple[str, str]]:
     return {check: (str(finding.outcome), finding.reason) for check, finding in findings.items()}
 
 
-def _site_answers(stored: Mapping[str, Finding], now_said: Mapping[str, Finding]) -> dict[str, tuple[str, str]]:
-    return {check: answer for check, answer in _answers(stored).items() if check in now_said}
+def _site_answers(stored: Mapping[str, Finding], now_outcomes: Mapping[str, Finding]) -> dict[str, tuple[str, str]]:
+    return {check: answer for check, answer in _answers(stored).items() if check in now_outcomes}
 
 
 def evaluate_again(database: Database) -> int:

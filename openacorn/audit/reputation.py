@@ -28,17 +28,26 @@ def _given(held: StoredListing) -> tuple[str, ...]:
 
 def reputation_of(members: Sequence[StoredListing], standing: PeerRank) -> Reputation | None:
     """What the listings of one business say, the fullest one with reviews first; None if nothing lists it."""
-    told = [held for held in members if held.listing.source not in joined_sources()]
-    if not told:
+    listed = [held for held in members if held.listing.source not in joined_sources()]
+    if not listed:
         return None
-    best = max(told, key=lambda held: (held.listing.reviews is not None, len(_given(held)), -held.id))
-    said, given = best.listing, _given(best)
+    best = max(listed, key=lambda held: (held.listing.reviews is not None, len(_given(held)), -held.id))
+    listing, given = best.listing, _given(best)
     return Reputation(
-        source=said.source, at=best.seen_at, reviews=said.reviews, rating=said.rating, claimed=said.claimed, photos=said.photos,
-        missing=tuple(name for name in PROFILE if name not in given), given=given,
-        peers=standing.peers, reviews_rank=standing.reviews, rating_rank=standing.rating,
-        sources=tuple(sorted({held.listing.source for held in told})), differences=differences([held.listing for held in told]),
-    )  # fmt: skip
+        source=listing.source,
+        at=best.seen_at,
+        reviews=listing.reviews,
+        rating=listing.rating,
+        claimed=listing.claimed,
+        photos=listing.photos,
+        missing=tuple(name for name in PROFILE if name not in given),
+        given=given,
+        peers=standing.peers,
+        reviews_rank=standing.reviews,
+        rating_rank=standing.rating,
+        sources=tuple(sorted({held.listing.source for held in listed})),
+        differences=differences([held.listing for held in listed]),
+    )
 
 
 def social_page_of(members: Sequence[StoredListing]) -> SocialPage | None:
@@ -117,7 +126,7 @@ def compare_with_peers(
     for check in all_checks():
         if own.get(check.id) != Outcome.GAP:
             continue
-        known = [said[check.id] for said in theirs if said.get(check.id) in KNOWN]
+        known = [listing[check.id] for listing in theirs if listing.get(check.id) in KNOWN]
         have = sum(outcome == Outcome.OK for outcome in known)
         if len(known) >= MIN_PEERS and have >= WORTH_SAYING * len(known):
             lacks.append(PeerGap(check.id, check.title, have, len(known)))

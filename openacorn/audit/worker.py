@@ -86,12 +86,14 @@ async def _work() -> None:
                 task = TASK.validate_json(body)
                 seconds = seconds_for(task, settings)
                 async with asyncio.timeout(seconds):
-                    said = encode(await auditor.audit(task))
+                    reply = encode(await auditor.audit(task))
             except TimeoutError:
-                said = FAILED + f"it was not done after {seconds:g} s\n".encode()
+                reply = FAILED + f"it was not done after {seconds:g} s\n".encode()
             except Exception as error:  # every task is answered: who waits for it must learn at once that it failed
-                said = FAILED + f"{type(error).__name__}: {error}".replace("\n", " ").encode("utf-8", "replace") + b"\n"
-            out.write(serial + b" " + said)
+                reply = (
+                    FAILED + f"{type(error).__name__}: {error}".replace("\n", " ").encode("utf-8", "replace") + b"\n"
+                )
+            out.write(serial + b" " + reply)
             await out.drain()
 
         async def beat() -> None:

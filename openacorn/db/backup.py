@@ -149,9 +149,9 @@ def restore_backup(source: Path, folder: Path, report: Report = lambda _: None) 
             files = _manifest(pack, source)
             _unpack(pack, files, arriving / "files", source, report)
         with closing(sqlite3.connect(arriving / "files" / DATABASE)) as conn:
-            said = str(conn.execute("PRAGMA quick_check(1)").fetchone()[0])
-        if said != "ok":
-            raise BackupError(f"{source} is damaged: {DATABASE}: {said}; nothing was changed")
+            verdict = str(conn.execute("PRAGMA quick_check(1)").fetchone()[0])
+        if verdict != "ok":
+            raise BackupError(f"{source} is damaged: {DATABASE}: {verdict}; nothing was changed")
         (arriving / READY).touch()
     except BackupError:
         shutil.rmtree(arriving, ignore_errors=True)

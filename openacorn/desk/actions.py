@@ -18,7 +18,7 @@ from openacorn.settings import Settings
 class ActionError(InvalidInput):
     """Something that cannot be done; the message says why."""
 
-    where = "deed"
+    where = "action"
     remedy = "choose otherwise; nothing was changed"
 
 
@@ -94,7 +94,7 @@ def _standing(conn: sqlite3.Connection, ids: Sequence[int], word: str, at: str, 
     return f"noted {_many(len(ids))} as {word}", {"kind": "standings", "before": undo}
 
 
-DEEDS: dict[str, Do] = {
+ACTIONS: dict[str, Do] = {
     "reject": _reject, "keep": _keep, "tag": _tag, "untag": _untag, "shortlist": _shortlist, "standing": _standing,
 }  # fmt: skip
 
@@ -111,21 +111,21 @@ def apply_action(
     conn: sqlite3.Connection, kind: str, ids: Sequence[int], word: str, at: str, settings: Settings
 ) -> int:
     """Do something to businesses; return the number under which it can be undone. Raises ActionError."""
-    if kind not in DEEDS:
-        raise ActionError(f"{kind!r} cannot be done; choose from {', '.join(DEEDS)}")
+    if kind not in ACTIONS:
+        raise ActionError(f"{kind!r} cannot be done; choose from {', '.join(ACTIONS)}")
     there = [row["id"] for row in businesses.get_businesses(conn, ids)]
     if not there:
         raise ActionError("nobody is chosen")
-    text, undo = DEEDS[kind](conn, there, word.strip(), at, settings)
+    text, undo = ACTIONS[kind](conn, there, word.strip(), at, settings)
     return action_log.insert_action(conn, at, text, undo)
 
 
 def undo_action(conn: sqlite3.Connection, number: int, at: str, settings: Settings) -> str:
-    """Take a deed back; return what it was. Raises NotFound, ActionError if that was done already."""
-    deed = action_log.get_action(conn, number)
-    if deed.undone:
+    """Take an action back; return what it was. Raises NotFound, ActionError if that was done already."""
+    action_id = action_log.get_action(conn, number)
+    if action_id.undone:
         raise ActionError("this was undone already")
-    what = deed.undo
+    what = action_id.undo
     if what["kind"] == "verdicts":
         for business, verdict, reason in what["before"]:
             if verdict:
@@ -148,4 +148,4 @@ def undo_action(conn: sqlite3.Connection, number: int, at: str, settings: Settin
         relationships.restore_relationships(conn, what["before"], at)
         refresh_relationships(conn, settings)
     action_log.mark_undone(conn, number)
-    return deed.text
+    return action_id.text

@@ -130,8 +130,8 @@ class Deliveries:
         """Raises DeliveryError, OSError."""
         form = format_of(preset.export.format)
         if target == "webhook":
-            rows_told = {"X-Row-Count": str(rows)}
-            if fault := await webhook.post(self._settings, preset.export.webhook, body, form.media_type, rows_told):
+            rows_sent = {"X-Row-Count": str(rows)}
+            if fault := await webhook.post(self._settings, preset.export.webhook, body, form.media_type, rows_sent):
                 raise DeliveryError(fault)
         else:
             name = f"{preset.name}-{datetime.now(UTC):%Y%m%d-%H%M%S}.{form.suffix}"

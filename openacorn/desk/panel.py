@@ -56,7 +56,7 @@ def _opportunities(
 ) -> list[OpportunityResponse]:
     services = {service.id: service for service in offered}
     titles = {check.id: check.title for check in all_checks()}
-    told = []
+    result = []
     for item in found:
         service = services[item.service]
         terms = [
@@ -65,7 +65,7 @@ def _opportunities(
             )
             for t in item.terms
         ]
-        told.append(
+        result.append(
             OpportunityResponse(
                 service=item.service, title=service.title, state=str(item.state), reason=item.reason, score=item.score,
                 value=item.value, p_win=item.p_win, margin=service.margin, need=item.need.value, need_upper=item.need.upper,
@@ -73,7 +73,7 @@ def _opportunities(
                 fit=item.fit, reach=item.reach, decided_by=titles.get(item.need.decided_by or ""), terms=terms,
             )
         )  # fmt: skip
-    return sorted(told, key=lambda item: -(item.value or -1.0))
+    return sorted(result, key=lambda item: -(item.value or -1.0))
 
 
 def _findings(found: Mapping[str, Finding]) -> list[FindingResponse]:
@@ -90,33 +90,33 @@ def _findings(found: Mapping[str, Finding]) -> list[FindingResponse]:
 
 def _facts(conn: sqlite3.Connection, business_id: int) -> list[FactResponse]:
     by_id = {held.id: held for held in listings.listings_of(conn, business_id)}
-    told = []
+    result = []
     for fact in businesses.facts_of(conn, business_id):
         held = by_id.get(fact["listing_id"])
         source = title_of(conn, held.listing.source) if held else ""
-        told.append(
+        result.append(
             FactResponse(
                 field=fact["field"], value=fact["value"], others=fact["others"],
                 source=source or "a listing that has moved on",
                 source_id=held.listing.source_id if held else "", seen_at=held.seen_at if held else "",
             )
         )  # fmt: skip
-    return told
+    return result
 
 
 def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], domain: str) -> list[ContactResponse]:
     known = verifications.known(conn, [item["value"] for item in found if item["kind"] in {"email", "phone"}])
-    told = []
+    result = []
     for item in found:
         verdict = known.get(item["value"])
         is_mail = item["kind"] == "email"
-        told.append(
+        result.append(
             ContactResponse(
                 **item, nature=", ".join(nature(item["value"], domain)) if is_mail else "",
                 verified=VerifiedResponse.model_validate(verdict) if verdict else None,
             )
         )  # fmt: skip
-    return told
+    return result
 
 
 def _people(found: Sequence[Person]) -> list[PersonResponse]:

@@ -26,7 +26,7 @@ def _independent(source_id: str) -> bool:
 def _first_of_pairs(conn: sqlite3.Connection) -> dict[int, int]:
     """Business → the one it probably is a double of: doubtful pairs count as one, or what is held would be overstated."""
     first: dict[int, int] = {}
-    for pair in decisions.open_doubts(conn, MOST_PAIRS):
+    for pair in decisions.open_pairs(conn, MOST_PAIRS):
         root = first.get(pair.first, pair.first)
         first[pair.second] = root
     return first

@@ -114,14 +114,14 @@ def _read_whole(path: Path, item: Import, good: IO[bytes]) -> tuple[int, list[tu
     headings, _ = headings_of(read_rows(path, item.file, item.encoding), SAMPLE)
     taken = refused = 0
     wrong: list[tuple[int, str]] = []
-    for line, said in rows_of(path, item, headings):
-        if isinstance(said, Listing):
-            good.write(orjson.dumps([said.source_id, orjson.dumps(said).decode()]) + b"\n")
+    for line, answer in rows_of(path, item, headings):
+        if isinstance(answer, Listing):
+            good.write(orjson.dumps([answer.source_id, orjson.dumps(answer).decode()]) + b"\n")
             taken += 1
         else:
             refused += 1
             if refused <= MOST_REFUSED_KEPT:
-                wrong.append((line, said))
+                wrong.append((line, answer))
     return taken, wrong, refused
 
 

@@ -35,10 +35,10 @@ def trade_by_words(held: Sequence[StoredListing], name: str, trades: Catalogue) 
     """
     ordered = sorted(held, key=lambda item: (item.listing.source, item.listing.source_id))
     sought = min((item.trade for item in held if item.trade), default="")
-    for item, said in [(item, item.listing.category) for item in ordered] + [(ordered[0], name)]:
-        if said and item.trade and names_trade(trades.of(item.trade), said):
+    for item, category in [(item, item.listing.category) for item in ordered] + [(ordered[0], name)]:
+        if category and item.trade and names_trade(trades.of(item.trade), category):
             return item.trade, True
-        if said and (named := trades.named(said)):
+        if category and (named := trades.named(category)):
             return named[0].id, True
     return sought, False
 
@@ -68,8 +68,8 @@ class RelevanceEvaluator:
     def _by_plan(self, plan: Plan, row: Mapping[str, Any], trade: str, sure: bool, chain: str) -> str:
         # where a source tells no category, and the name none either, it is taken at its word: it was asked for the trade
         if plan.trades and (trade not in plan.trades or (row.get("category") and not sure)):
-            said = row.get("category") or (self.trades.of(trade).label.lower() if trade else "not known")
-            return f"another trade: {said}"
+            category = row.get("category") or (self.trades.of(trade).label.lower() if trade else "not known")
+            return f"another trade: {category}"
         pinned = row.get("lat") is not None and row.get("lon") is not None
         if plan.areas and pinned and not plan.territory.contains(Point(float(row["lat"]), float(row["lon"]))):
             return OUTSIDE
@@ -194,9 +194,9 @@ class Regrouping:
             written.append(made)
         return written
 
-    def write_doubts(self, conn: sqlite3.Connection) -> None:
+    def write_pairs(self, conn: sqlite3.Connection) -> None:
         """Keep which pairs are to be asked about."""
-        decisions.replace_doubts(conn, self._held, self._doubtful)
+        decisions.replace_pairs(conn, self._held, self._doubtful)
 
 
 def recluster_listings(
@@ -205,7 +205,7 @@ def recluster_listings(
     """Cluster listings anew and write the businesses that changed, or that hold a `fresh` listing; return their ids."""
     found = Regrouping(conn, nearby, settings, frozenset(fresh))
     written = found.write(conn, found.groups)
-    found.write_doubts(conn)
+    found.write_pairs(conn)
     return written
 
 
@@ -229,9 +229,9 @@ def _write(
     if keeper is not None:
         known = businesses.get_business(conn, keeper)
         chain = str(known["chain"])
-        if row.get("name") == host_of(str(row.get("website") or "")) and (told := audits.site_name(conn, keeper)):
-            row["name"] = told
-            facts["name"] = replace(facts["name"], value=told)
+        if row.get("name") == host_of(str(row.get("website") or "")) and (named := audits.site_name(conn, keeper)):
+            row["name"] = named
+            facts["name"] = replace(facts["name"], value=named)
         row |= {name: known[name] for name in ("id", "founded", "revenue_band")}
         row |= businesses.corrections_of(conn, keeper)
     trade, sure = trade_by_words(ordered, str(row["name"]), judge.trades)

@@ -37,8 +37,8 @@ def recluster(database: Database, settings: Settings, *, run_id: int | None = No
         joins = register_matches(conn)
     for joined in batches(joins, AT_ONCE):
         with database.write() as conn:
-            for business_id, said in joined:
-                companies.set_company(conn, business_id, said)
+            for business_id, answer in joined:
+                companies.set_company(conn, business_id, answer)
     refresh_relevance(database, settings)
     return written
 
@@ -63,7 +63,7 @@ def _merge_anew(database: Database, settings: Settings, run_id: int | None) -> l
             written += found.write(conn, still)
             moved += [listing_id for group in groups if group not in still for listing_id in group]
     with database.write() as conn:
-        found.write_doubts(conn)
+        found.write_pairs(conn)
         if moved:
             written += merge_new_listings(conn, moved, settings)
     return written
@@ -100,8 +100,8 @@ def refresh_relationships(conn: sqlite3.Connection, settings: Settings) -> list[
 
 def _stand(conn: sqlite3.Connection, rows: Iterable[Mapping[str, Any]], settings: Settings) -> list[int]:
     judge = RelevanceEvaluator(conn, settings)
-    found = [(row["id"], said) for row in rows if (said := judge.standing(row)) != row["standing"]]
-    return [business_id for business_id, said in found if relationships.set_relationship(conn, business_id, said)]
+    found = [(row["id"], answer) for row in rows if (answer := judge.standing(row)) != row["standing"]]
+    return [business_id for business_id, answer in found if relationships.set_relationship(conn, business_id, answer)]
 
 
 def refresh_relevance(database: Database, settings: Settings) -> int:

@@ -36,13 +36,16 @@ def register_matches(conn: sqlite3.Connection) -> list[tuple[int, Entry]]:
     changed = []
     for business_id, row in rows.items():
         join = joined.get(business_id)
-        said = Entry(founded=created.get(business_id, ""))
+        company = Entry(founded=created.get(business_id, ""))
         if join is not None:
             facts = entries[join.company].extra
-            said = Entry(
-                join.company, join.confidence, str(facts.get("incorporated") or said.founded), str(facts.get("revenue_band") or ""),
+            company = Entry(
+                join.company,
+                join.confidence,
+                str(facts.get("incorporated") or company.founded),
+                str(facts.get("revenue_band") or ""),
                 str(facts.get("parent") or ""),
-            )  # fmt: skip
-        if said != Entry(*(row[column] for column in COLUMNS)):
-            changed.append((business_id, said))
+            )
+        if company != Entry(*(row[column] for column in COLUMNS)):
+            changed.append((business_id, company))
     return changed

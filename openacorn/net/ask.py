@@ -86,9 +86,9 @@ class Asker:
         self._cookies[root] = {}
         answer = await self._persist(request.log_in.url, {}, request.log_in.form, request.pace_s)
         if answer.status >= 400 or not answer.cookies:
-            said = f"HTTP {answer.status}" + ("" if answer.cookies else ", and no session was opened")
+            detail = f"HTTP {answer.status}" + ("" if answer.cookies else ", and no session was opened")
             del self._cookies[root]
-            raise SourceFailure(f"the log-in was refused ({said})", "enter the user and the secret again")
+            raise SourceFailure(f"the log-in was refused ({detail})", "enter the user and the secret again")
         self._cookies[root] = dict(answer.cookies)
 
     async def ask(self, request: Request) -> bytes:
@@ -145,18 +145,18 @@ class Asker:
     def _refusal(answer: Answer) -> str:
         if answer.status in PASSING_STATUS:
             return f"HTTP {answer.status}"
-        said = answer.body[:200].decode("utf-8", "replace")
+        detail = answer.body[:200].decode("utf-8", "replace")
         remedy = (
             "check the key in the settings"
             if answer.status in {401, 403}
             else "the source did not understand the question"
         )
-        raise SourceFailure(f"HTTP {answer.status}: {said}", remedy)
+        raise SourceFailure(f"HTTP {answer.status}: {detail}", remedy)
 
     def _rest(self, host: str, answer: Answer | None, attempt: int) -> float:
-        told = retry_after(answer.headers.get("retry-after", ""), time.time()) if answer is not None else None
-        if told is not None:
-            seconds = min(told, LONGEST_REST_S)
+        pause = retry_after(answer.headers.get("retry-after", ""), time.time()) if answer is not None else None
+        if pause is not None:
+            seconds = min(pause, LONGEST_REST_S)
             self._pace.rest(host, seconds)
             self.tally.rested_s += seconds
             return seconds * (1 + 0.1 * self._jitter())

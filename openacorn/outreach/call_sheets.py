@@ -13,28 +13,41 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
     beside = pitch.peers
     if beside is None:
         return ()
-    told = owners_topics()
+    topics = owners_topics()
     trades = pitch.trades.lower() or "businesses"
-    said = [
-        f"{lack.have} of {lack.of} {trades} nearby have this: {told[lack.check][0].lower()}{told[lack.check][1:]}"
+    selected = [
+        f"{lack.have} of {lack.of} {trades} nearby have this: {topics[lack.check][0].lower()}{topics[lack.check][1:]}"
         for lack in beside.lacks
-        if lack.check in told
+        if lack.check in topics
     ]
     if beside.no_more is not None:
         few = f"{beside.no_more} of {beside.reviewed} {trades} nearby"
-        said.append(f"{pitch.row['reviews']} reviews: as many as or more than {few}")
-    return tuple(said[:MOST_PEERS])
+        selected.append(f"{pitch.row['reviews']} reviews: as many as or more than {few}")
+    return tuple(selected[:MOST_PEERS])
 
 
 def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
     """One business's sheet. Nobody who refused has a number on it."""
     row, service, audit = pitch.row, pitch.service, pitch.audit
     return CallSheet(
-        id=row["id"], name=row["name"], trade=pitch.trade, town=row["town"], website=row["website"], hours=row["hours"],
-        standing=row["standing"], service=service.id if service else "", offer=service.title if service else "",
-        why=service.sentence if service else "", value=pitch.offer.value if pitch.offer else None, line=pitch.line,
+        id=row["id"],
+        name=row["name"],
+        trade=pitch.trade,
+        town=row["town"],
+        website=row["website"],
+        hours=row["hours"],
+        standing=row["standing"],
+        service=service.id if service else "",
+        offer=service.title if service else "",
+        why=service.sentence if service else "",
+        value=pitch.offer.value if pitch.offer else None,
+        line=pitch.line,
         people=tuple(Somebody(p.name, f"{p.roles[0][0]} ({p.roles[0][1]})") for p in pitch.people),
-        numbers=numbers_of(pitch.channels, pitcher.now), claims=pitch.said.claims[:MOST_CLAIMS], withheld=pitch.said.withheld,
-        peers=_peers(pitch), objections=objections(service.id if service else ""),
-        looked_at=audit.at if audit else "", stale=pitch.stale,
-    )  # fmt: skip
+        numbers=numbers_of(pitch.channels, pitcher.now),
+        claims=pitch.selected.claims[:MOST_CLAIMS],
+        withheld=pitch.selected.withheld,
+        peers=_peers(pitch),
+        objections=objections(service.id if service else ""),
+        looked_at=audit.at if audit else "",
+        stale=pitch.stale,
+    )

@@ -102,7 +102,7 @@ class Mailing:
 def send_off(
     conn: sqlite3.Connection, shortlist_id: int, letters: Sequence[Letter], by: str, at: str, settings: Settings
 ) -> int:
-    """Remember that a mailing went out: in every history, on every list, and row by row. Returns the deed that undoes it.
+    """Remember that a mailing went out: in every history, on every list, and row by row. Returns the action that undoes it.
 
     Raises NobodyToWriteTo.
     """

@@ -83,8 +83,8 @@ def _peers(pitch: Pitch) -> Peers | None:
     beside = pitch.peers
     if beside is None:
         return None
-    told = owners_topics()
-    lines = tuple(PeerLine(told[lack.check], lack.have, lack.of) for lack in beside.lacks if lack.check in told)
+    topics = owners_topics()
+    lines = tuple(PeerLine(topics[lack.check], lack.have, lack.of) for lack in beside.lacks if lack.check in topics)
     return Peers(pitch.trades or "businesses", pitch.row["reviews"], beside.no_more, beside.reviewed, lines[:5])
 
 
@@ -94,7 +94,7 @@ def facts_of(pitch: Pitch) -> OwnersFacts:
     crawl = audit.crawl if audit else None
     site = crawl.visit.url if crawl and crawl.visit.answered else pitch.row["website"]
     return compose(
-        all_checks(), pitch.findings, pitch.said, name=pitch.row["name"],
+        all_checks(), pitch.findings, pitch.selected, name=pitch.row["name"],
         website=site, looked_at=audit.at if audit else "", pages=len(crawl.pages.all) if crawl and crawl.pages else 0,
         peers=_peers(pitch),
     )  # fmt: skip

@@ -20,17 +20,17 @@ def people_at(
 ) -> list[Person]:
     """Everybody that pages, people directory and company register name at a business, whom to ask for first."""
     crawl = audit.crawl if audit and not audits.site_belongs_to_another(conn, row["id"]) else None
-    said = [
+    answer = [
         PersonMention(person.value, person.how, "website")
         for page in (crawl.pages.all if crawl and crawl.pages else ())
         for person in page.content.people
     ]
     if audit is not None and audit.people is not None:
         where = title_of(conn, audit.people.source)
-        said += [PersonMention(person.name, person.role, where, person.profile) for person in audit.people.people]
+        answer += [PersonMention(person.name, person.role, where, person.profile) for person in audit.people.people]
     entry = companies.entry(conn, row["company_id"]) if row["company_id"] is not None else None
     if entry is not None:
         officers = officers_of(str(entry.listing.extra.get("officers") or ""))
-        said += [PersonMention(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
+        answer += [PersonMention(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
     addresses = [item["value"] for item in contacts if item["kind"] == "email"]
-    return people(said, addresses, own_domain(crawl))
+    return people(answer, addresses, own_domain(crawl))

@@ -51,7 +51,7 @@ class Pitch:
     trades: str
     findings: Mapping[str, Finding]
     audit: StoredEvidence | None
-    said: ClaimSet
+    selected: ClaimSet
     offer: Opportunity | None
     service: Service | None
     channels: Sequence[Channel]
@@ -73,11 +73,11 @@ class Pitcher:
 
     def _findings(self, business_id: int) -> dict[str, Finding]:
         """What the audit found; evidence out of a listing names its source as people know it, not by its id."""
-        told = {}
+        result = {}
         for check, finding in audits.list_findings(self._conn, business_id).items():
             shown = tuple(replace(item, url=self._sources.get(item.url, item.url)) for item in finding.evidence)
-            told[check] = replace(finding, evidence=shown)
-        return told
+            result[check] = replace(finding, evidence=shown)
+        return result
 
     def pitch(self, row: dict[str, Any], holding: Sequence[Angle], lead: str = "") -> Pitch:
         """The case of one business. holding: angles that hold for it; lead: the service to speak of, "" for its best offer."""
@@ -87,17 +87,17 @@ class Pitcher:
         service = self.services.get(offer.service if offer else lead)
         findings = self._findings(row["id"])
         audit = audits.get_evidence(self._conn, row["id"])
-        said = select_claims(all_checks(), findings, weights(offers, lead), self.now)
+        selected = select_claims(all_checks(), findings, weights(offers, lead), self.now)
         open_to = [a for a in holding if line_holds(_checks_of(a), findings, self.now)]
         angle = best_angle(open_to, service.id if service else "")
         trade = self._trades.of(row["trade"]) if row["trade"] else None
         words = {"name": row["name"], "town": row["town"], "trade": trade.label if trade else "business"}
         return Pitch(
             row=row, trade=trade.label if trade else "", trades=trade.plural if trade else "", findings=findings, audit=audit,
-            said=said, offer=offer, service=service, channels=self._scorer.channels(row, outcomes_of(row)),
+            selected=selected, offer=offer, service=service, channels=self._scorer.channels(row, outcomes_of(row)),
             people=people_at(self._conn, row, audit, audits.list_own_contacts(self._conn, row["id"])),
             peers=compare_with_peers(self._conn, row, self._judge.neighbours(row["trade"])),
-            line=filled(angle.line, **words) if angle else next((claim.text for claim in said.claims), ""),
+            line=filled(angle.line, **words) if angle else next((claim.text for claim in selected.claims), ""),
             stale=too_old(audit.at if audit else "", self.now),
         )  # fmt: skip
 

@@ -46,13 +46,13 @@ LOGO = "/o/logo.png"
 
 def drawn(
     conn: sqlite3.Connection, settings: Settings, page: OwnerPage, facts: OwnersFacts, *,
-    token: str = "", said: str = "", printed: bool = False,
+    token: str = "", notice: str = "", printed: bool = False,
 ) -> str:  # fmt: skip
     """A page as HTML under the agency's letterhead."""
     head, logo = jobs.letterhead(conn, settings), owner_pages.logo(conn)
     return owners_page(
         facts, head, sections=page.sections, made_at=page.shared_at or page.made_at, logo=LOGO if logo else "", token=token,
-        opened=replies.stamp(page.token) if token else "", said=said, printed=printed,
+        opened=replies.stamp(page.token) if token else "", notice=notice, printed=printed,
     )  # fmt: skip
 
 
@@ -107,17 +107,17 @@ def typeface(name: str) -> Response:
 
 
 @router.api_route("/{token}", methods=["GET", "HEAD"])
-def page(state: AppDep, request: Request, token: str, said: str = "") -> Response:
+def page(state: AppDep, request: Request, token: str, notice: str = "") -> Response:
     """An owner's page."""
     found = _shared(state, token)
     if isinstance(found, HTMLResponse):
         return found
-    told, facts = found
+    page_found, facts = found
     person = request.method == "GET" and not PROGRAMS.search(request.headers.get("user-agent", "bot"))
-    if person and not said:
-        state.views.count(told.id, utc_now())
+    if person and not notice:
+        state.views.count(page_found.id, utc_now())
     with state.database.read() as conn:
-        html = drawn(conn, state.settings, told, facts, token=token, said=replies.SAID.get(said, ""))
+        html = drawn(conn, state.settings, page_found, facts, token=token, notice=replies.SAID.get(notice, ""))
     if "gzip" in request.headers.get("accept-encoding", ""):
         packed = {"Content-Encoding": "gzip", "Vary": "Accept-Encoding"}
         return HTMLResponse(gzip.compress(html.encode(), 6, mtime=0), headers={**HEADERS, **packed})
@@ -158,19 +158,19 @@ def reply(
     found = _shared(state, token)
     if isinstance(found, HTMLResponse):
         return found
-    told = found[0]
+    page_found = found[0]
     if not (text.strip() and reach.strip()):
         return _notice(state, "Something is missing", "Go back and write a message, and how to reach you.", 422)
     if not state.senders.allow(sender_of(state.settings, request), time.monotonic()):
         return _too_many(state)
     suspect = replies.suspicion(token, company, opened, text, time.time())
     with state.database.write() as conn:
-        kept, suspect = replies.receive_message(conn, told, name.strip(), reach.strip(), text.strip(), suspect)
+        kept, suspect = replies.receive_message(conn, page_found, name.strip(), reach.strip(), text.strip(), suspect)
         to = jobs.letterhead(conn, state.settings).email or state.settings.contact_address
     if not kept:
         return _too_many(state)
     word = (state.settings, to, found[1].name, name.strip(), reach.strip(), text.strip())
-    after = None if suspect else BackgroundTask(replies.tell_agency, *word)
+    after = None if suspect else BackgroundTask(replies.notify_agency, *word)
     return RedirectResponse(f"/o/{token}?said=sent", 303, background=after)
 
 

@@ -111,7 +111,7 @@ def receive_message(
     return True, suspect
 
 
-def tell_agency(settings: Settings, to: str, business: str, name: str, reach: str, text: str) -> None:
+def notify_agency(settings: Settings, to: str, business: str, name: str, reach: str, text: str) -> None:
     """Send the agency word of a message, if it has a mail server and an address; what goes wrong is logged, the message is kept."""
     if not (settings.mail.host and to):
         return
@@ -125,6 +125,6 @@ def tell_agency(settings: Settings, to: str, business: str, name: str, reach: st
 
 def do_not_contact(conn: sqlite3.Connection, page: OwnerPage, settings: Settings) -> None:
     """Note that the owner asked not to be contacted again. It is the owner's act, so the agency's undo does not know it."""
-    said = ContactReport("refused", note="asked for it on the page", by="the owner")
-    results.apply_result(conn, page.business_id, said, utc_now(), settings, Scorer(conn))
+    report = ContactReport("refused", note="asked for it on the page", by="the owner")
+    results.apply_result(conn, page.business_id, report, utc_now(), settings, Scorer(conn))
     win_model.learn(conn)

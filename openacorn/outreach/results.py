@@ -33,25 +33,25 @@ class ContactReport:
     by: str = ""
 
 
-def _service(conn: sqlite3.Connection, row: Mapping[str, Any], said: ContactReport) -> str:
+def _service(conn: sqlite3.Connection, row: Mapping[str, Any], report: ContactReport) -> str:
     """What was offered. Raises ResultError for a service that there is not."""
-    if said.service:
-        if said.service not in {service.id for service in services.list_services(conn)}:
-            raise ResultError(f"there is no service {said.service!r}")
-        return said.service
+    if report.service:
+        if report.service not in {service.id for service in services.list_services(conn)}:
+            raise ResultError(f"there is no service {report.service!r}")
+        return report.service
     earlier = outcomes.get_outcome(conn, row["id"])
     return earlier[-1].service if earlier else str(row["offer"])
 
 
-def _words(said: ContactReport, title: str) -> str:
-    parts = [said.result]
-    if said.result == "call back" and said.follow_up:
-        parts[0] += f" on {said.follow_up}"
-    if said.result in {"won", "lost", "proposed"} and title:
+def _words(report: ContactReport, title: str) -> str:
+    parts = [report.result]
+    if report.result == "call back" and report.follow_up:
+        parts[0] += f" on {report.follow_up}"
+    if report.result in {"won", "lost", "proposed"} and title:
         parts.append(title)
-    if said.amount is not None:
-        parts.append(f"{said.amount:,.0f}")
-    return ", ".join(parts) + (f": {said.note}" if said.note else "")
+    if report.amount is not None:
+        parts.append(f"{report.amount:,.0f}")
+    return ", ".join(parts) + (f": {report.note}" if report.note else "")
 
 
 def identifiers_for(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settings) -> list[Identifier]:
@@ -117,17 +117,17 @@ def _follow(
     conn: sqlite3.Connection,
     row: Mapping[str, Any],
     result: ContactResult,
-    said: ContactReport,
+    report: ContactReport,
     at: str,
     settings: Settings,
     scorer: Scorer,
 ) -> list[list[str]]:
     """What follows from a result beyond the history: outcome and standing. Returns the standings before."""
-    service = _service(conn, row, said)
+    service = _service(conn, row, report)
     if result.outcome and service:
-        reason = (said.note or result.id) if result.outcome == "lost" else ""
+        reason = (report.note or result.id) if result.outcome == "lost" else ""
         win_model.save_trained(
-            conn, row["id"], SalesOutcome(service, None, at, cast(Stage, result.outcome), said.amount, reason), scorer
+            conn, row["id"], SalesOutcome(service, None, at, cast(Stage, result.outcome), report.amount, reason), scorer
         )
     before: list[list[str]] = []
     if result.standing is not None:
@@ -135,33 +135,35 @@ def _follow(
     return before
 
 
-def record_result(conn: sqlite3.Connection, business_id: int, said: ContactReport, at: str, settings: Settings) -> int:
-    """Note what came of a contact; return the number of the deed that undoes it. Raises NotFound, ResultError."""
-    text, undo = apply_result(conn, business_id, said, at, settings, Scorer(conn))
+def record_result(
+    conn: sqlite3.Connection, business_id: int, report: ContactReport, at: str, settings: Settings
+) -> int:
+    """Note what came of a contact; return the number of the action that undoes it. Raises NotFound, ResultError."""
+    text, undo = apply_result(conn, business_id, report, at, settings, Scorer(conn))
     win_model.learn(conn)
     return action_log.insert_action(conn, at, text, undo)
 
 
 def apply_result(
-    conn: sqlite3.Connection, business_id: int, said: ContactReport, at: str, settings: Settings, scorer: Scorer
+    conn: sqlite3.Connection, business_id: int, report: ContactReport, at: str, settings: Settings, scorer: Scorer
 ) -> tuple[str, dict[str, Any]]:
     """Note what came of a contact; return (what it was, what it takes to undo it). Raises NotFound, ResultError.
 
     A day to follow up is cleared by whatever is said then, unless it names another; a letter, or a call that nobody took,
     leaves it as it was. Learning is left to the caller, who may have more to note.
     """
-    result = result_of(said.result)
+    result = result_of(report.result)
     row = businesses.get_business(conn, business_id)
-    if result.id == "call back" and not said.follow_up:
+    if result.id == "call back" and not report.follow_up:
         raise ResultError("say on which day to call back")
     titles = {service.id: service.title for service in services.list_services(conn)}
     places, kept = pipeline.memberships(conn, business_id), outcomes.get_outcome(conn, business_id)
-    service = _service(conn, row, said)
-    text = _words(said, titles.get(service, service))
-    step = pipeline.add_activity(conn, business_id, said.by, text, at, result.step)
-    day = said.follow_up if said.follow_up or result.step == "talk" else None
+    service = _service(conn, row, report)
+    text = _words(report, titles.get(service, service))
+    step = pipeline.add_activity(conn, business_id, report.by, text, at, result.step)
+    day = report.follow_up if report.follow_up or result.step == "talk" else None
     pipeline.update_all_lists(conn, business_id, result.stage, day)
-    before = _follow(conn, row, result, said, at, settings, scorer)
+    before = _follow(conn, row, result, report, at, settings, scorer)
     undo = {
         "kind": "contact", "business": business_id, "steps": [step], "places": places,
         "outcomes": [asdict(item) for item in kept], "standings": before,

@@ -77,7 +77,7 @@ class Scorer:
             if verdict is not None and verdict.result is VerificationResult.DEAD:
                 continue  # it reaches nobody
             verified = verdict is not None and verdict.result is VerificationResult.VALID
-            line = verdict.line if verdict is not None else Line.NOT_SAID
+            line = verdict.line if verdict is not None else Line.UNSTATED
             channel = email_kind(value, verified=verified) if kind == "email" else phone_kind(value, line)
             found.append(Channel(channel, value))
         if outcomes.get("contact_form") is Outcome.OK:
@@ -116,8 +116,8 @@ class Scorer:
 
     def _has_person(self, row: dict[str, Any]) -> bool:
         outcomes = orjson.loads(row["outcomes"])
-        said = outcomes.get("people_named") == Outcome.OK and outcomes.get("site_ownership") != Outcome.GAP
-        return said or row["company_id"] is not None or audits.has_directory_people(self._conn, row["id"])
+        answer = outcomes.get("people_named") == Outcome.OK and outcomes.get("site_ownership") != Outcome.GAP
+        return answer or row["company_id"] is not None or audits.has_directory_people(self._conn, row["id"])
 
 
 def score_unscored(database: Database) -> int:

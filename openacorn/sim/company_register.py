@@ -13,7 +13,7 @@ from openacorn.sim.names import FIRST, LAST, STREETS
 
 KEY = "tarrow-register-key"
 PAGE = 40
-REACH, ELSEWHERE, UNDER_ANOTHER_NAME, TRADING_NAME_TOLD, OWNED, NEW = 0.62, 0.18, 0.12, 0.5, 0.06, 0.05
+REACH, ELSEWHERE, UNDER_ANOTHER_NAME, TRADING_NAME_GIVEN, OWNED, NEW = 0.62, 0.18, 0.12, 0.5, 0.06, 0.05
 """Shares: of businesses that are companies; of these registered at an accountant's; under a name not on the shop sign, of these
 with the trading name on record; with a parent; founded this year."""
 
@@ -44,7 +44,7 @@ def company(business: Business, rng: random.Random) -> dict[str, Any] | None:
         legal = (
             f"{business.owner.split()[-1]} {rng.choice(('Holdings', 'Enterprises', '& Daughters', 'Group'))} Pty Ltd"
         )
-        trading = business.name if rng.random() < TRADING_NAME_TOLD else None
+        trading = business.name if rng.random() < TRADING_NAME_GIVEN else None
     away = rng.random() < ELSEWHERE
     town = rng.choice(TOWNS) if away else None
     officers = [{"name": business.owner, "role": "director", "appointed": _date(rng, new=False)}]

@@ -78,8 +78,8 @@ class HttpProtocol(asyncio.Protocol):
         self._buffer += data
         while (end := self._buffer.find(b"\r\n\r\n")) != -1:
             head = self._buffer[:end].decode("latin-1")
-            told = re.search(r"(?mi)^content-length: *(\d+)", head)
-            whole = end + 4 + (int(told.group(1)) if told else 0)
+            result = re.search(r"(?mi)^content-length: *(\d+)", head)
+            whole = end + 4 + (int(result.group(1)) if result else 0)
             if whole > MAX_HEAD or len(self._buffer) < whole:
                 break
             body, self._buffer = self._buffer[end + 4 : whole], self._buffer[whole:]

@@ -109,7 +109,7 @@ def reputation_truth(world: Path, asked: date) -> dict[int, dict[str, Answer]]:
             continue
         of_trade = by_trade[row["_term"]]
         photos = row["photo_count"]
-        said = {
+        stated = {
             "claimed": Answer(OK if row["claimed"] else GAP),
             "listing_photos": Answer(GAP if photos == 0 else PARTIAL if photos < 5 else OK),
             "profile_complete": _profile(row),
@@ -119,6 +119,6 @@ def reputation_truth(world: Path, asked: date) -> dict[int, dict[str, Answer]]:
         }
         if page := pages.get(business):
             # the coast's sources differ in spelling alone
-            said |= _social(page, asked) | {"listings_agree": Answer(OK)}
-        found[business] = {check: answer for check, answer in said.items() if answer is not None}
+            stated |= _social(page, asked) | {"listings_agree": Answer(OK)}
+        found[business] = {check: answer for check, answer in stated.items() if answer is not None}
     return found

@@ -42,8 +42,8 @@ def sentences(site: Site, count: int) -> list[str]:
     rng = random.Random(site.seed * 31 + count)
     lines = JARGON if site.jargon else PRAISE
     chosen = rng.sample(lines, min(count, len(lines)))
-    told = [line for line in chosen if site.address_shown or "{street}" not in line]
-    return [html.escape(line.format(town=site.town, street=site.street, owner=site.owner_name)) for line in told]
+    result = [line for line in chosen if site.address_shown or "{street}" not in line]
+    return [html.escape(line.format(town=site.town, street=site.street, owner=site.owner_name)) for line in result]
 
 
 def title_text(site: Site) -> str | None:

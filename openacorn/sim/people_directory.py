@@ -12,7 +12,7 @@ from openacorn.sim.names import FIRST, LAST, slug
 
 KEY = "tarrow-people-key"
 HOST = "people.tarrow.example"
-OWNERS, STAFF, DOMAIN_TOLD = 0.46, 0.3, 0.8
+OWNERS, STAFF, DOMAIN_GIVEN = 0.46, 0.3, 0.8
 """Shares: of owners that are in it; of businesses with somebody else in it; of entries with the company's domain."""
 
 OWNER_ROLES = ("Owner", "Owner", "Founder", "Managing director", "Proprietor")
@@ -20,7 +20,7 @@ STAFF_ROLES = ("Practice manager", "Marketing manager", "Office manager", "Senio
 
 
 def _person(business: Business, name: str, role: str, rng: random.Random, serial: int) -> dict[str, Any]:
-    domain = business.host if business.host and not business.wrong_site and rng.random() < DOMAIN_TOLD else None
+    domain = business.host if business.host and not business.wrong_site and rng.random() < DOMAIN_GIVEN else None
     return {
         "_business": business.id, "id": f"T{serial:06d}", "name": name, "role": role,
         "profile": f"https://{HOST}/p/{slug(name)}-{serial}",

@@ -52,7 +52,7 @@ def tags(site: Site) -> str:
 
 
 def _services(site: Site) -> list[str]:
-    """Recording, conversation, other people's ads, and what counts the visitors' deeds."""
+    """Recording, conversation, other people's ads, and what counts the visitors' actions."""
     parts = []
     if site.recording:
         parts.append(

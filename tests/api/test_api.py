@@ -163,15 +163,15 @@ def test_sorting_pages_through_everything_once(app: Application) -> None:
 
 def test_one_business_explains_itself(app: Application) -> None:
     best = rows(app.get("/api/businesses?limit=1"))[0]
-    told = app.get(f"/api/businesses/{best['id']}")
-    offers = {offer["service"]: offer for offer in told["opportunities"]}
+    result = app.get(f"/api/businesses/{best['id']}")
+    offers = {offer["service"]: offer for offer in result["opportunities"]}
     chosen = offers[best["offer"]]
     assert chosen["score"] == best["score"]
     assert chosen["score"] + sum(term["points"] for term in chosen["terms"]) == 100
     assert chosen["value"] == pytest.approx(chosen["p_win"] * chosen["margin"])
-    assert len(told["findings"]) == len(app.get("/api/checks"))
-    assert all(finding["reason"] for finding in told["findings"])
-    facts = {fact["field"]: fact for fact in told["facts"]}
+    assert len(result["findings"]) == len(app.get("/api/checks"))
+    assert all(finding["reason"] for finding in result["findings"])
+    facts = {fact["field"]: fact for fact in result["facts"]}
     assert facts["name"]["value"] == best["name"]
     assert facts["name"]["source"] == "Listing service"
     assert facts["name"]["source_id"]
@@ -234,9 +234,9 @@ def test_one_business_is_found_by_name_close_spelling_phone_and_site(app: Applic
     row = next(
         row for row in rows(app.get("/api/businesses?website=listed&limit=50")) if row["phone"] and "Vet" in row["name"]
     )
-    told = app.get(f"/api/businesses/{row['id']}")
+    result = app.get(f"/api/businesses/{row['id']}")
     swapped = row["name"][:2] + row["name"][3] + row["name"][2] + row["name"][4:]
-    for text in (row["name"], swapped, told["phone"], told["website"].split("/")[2]):
+    for text in (row["name"], swapped, result["phone"], result["website"].split("/")[2]):
         found = app.get(f"/api/find?q={urllib.parse.quote(text)}")
         assert row["id"] in [item["id"] for item in found], text
     assert app.get("/api/find?q=zzzzqqqq") == []
@@ -266,8 +266,8 @@ def test_nearby_are_the_nearest_others(app: Application) -> None:
     every = {row["id"]: row for row in rows(app.get("/api/businesses?limit=500"))}
     pins = {item[0]: item for item in app.get("/api/businesses/points")["points"]}
     here = next(iter(pins))
-    told = app.get(f"/api/businesses/{here}/nearby?limit=5&own_trade=true")
+    result = app.get(f"/api/businesses/{here}/nearby?limit=5&own_trade=true")
     start = Point(*pins[here][1:3])
     true = sorted(distance_m(start, Point(*pin[1:3])) for key, pin in pins.items() if key != here and key in every)[:5]
-    assert [item["metres"] for item in told] == pytest.approx(true)
-    assert {item["trade"] for item in told} == {"vets"}
+    assert [item["metres"] for item in result] == pytest.approx(true)
+    assert {item["trade"] for item in result} == {"vets"}

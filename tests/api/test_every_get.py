@@ -45,30 +45,30 @@ def swept(app: Application) -> None:
     first = app.get("/api/businesses?limit=3")["rows"]
     ids = [row[0] for row in first]
     monday = app.post("/api/shortlists", {"name": "Monday"})["id"]
-    app.post("/api/deeds", {"kind": "shortlist", "ids": ids, "word": str(monday)})
+    app.post("/api/actions", {"kind": "shortlist", "ids": ids, "word": str(monday)})
     app.post("/api/presets", {"name": "All", "format": "xlsx", "link": True})
-    app.post(f"/api/businesses/{ids[0]}/steps", {"text": "rang, nobody there"})
+    app.post(f"/api/businesses/{ids[0]}/activities", {"text": "rang, nobody there"})
 
 
 def imported(app: Application) -> None:
     """A file and a directory: sources whose names are made by the user."""
     start(app, upload(app, "clients.csv", CLIENTS))
-    app.post("/api/reading-plans", DIRECTORY)
+    app.post("/api/recipes", DIRECTORY)
     sweep(app, "directory:1")
 
 
 def merged(app: Application) -> None:
-    """Pairs joined, a business split, a decision taken back, a deed undone."""
+    """Pairs joined, a business split, a decision taken back, an action undone."""
     sweep(app, "listing_service", "map_data", "social_pages", trades=("vets", "florists", "opticians"))
-    for pair in app.get("/api/doubts")["pairs"][:2]:
-        app.post("/api/doubts", {"one": pair["left"]["id"], "other": pair["right"]["id"], "verdict": "one"})
+    for pair in app.get("/api/duplicates")["pairs"][:2]:
+        app.post("/api/duplicates", {"one": pair["left"]["id"], "other": pair["right"]["id"], "verdict": "one"})
     for row in app.get("/api/businesses?limit=40")["rows"]:
         found = app.get(f"/api/businesses/{row[0]}/origins")["listings"]
         if len(found) > 1:
             app.post(f"/api/businesses/{row[0]}/split", {"listings": [found[-1]["id"]]})
             break
-    deed = app.post("/api/deeds", {"kind": "reject", "ids": [row[0]], "word": "no"})
-    app.post(f"/api/deeds/{deed['id']}/undo")
+    action_id = app.post("/api/actions", {"kind": "reject", "ids": [row[0]], "word": "no"})
+    app.post(f"/api/actions/{action_id['id']}/undo")
 
 
 DIRECTORY = {
@@ -159,12 +159,12 @@ def processor_s(app: Application, path: str) -> float:
 
 
 def test_every_get_answers(app: Application) -> None:
-    said = {path: answer(app, path) for path in addresses(app)}
-    assert len(said) > 85
-    assert sum(status == 200 for status, *_ in said.values()) > len(said) / 3
-    assert {path: body[:300] for path, (status, _, body) in said.items() if status >= 500 and status != 501} == {}
-    shapes = {frozenset(json.loads(body)["error"]) for status, _, body in said.values() if status != 200}
+    answered = {path: answer(app, path) for path in addresses(app)}
+    assert len(answered) > 85
+    assert sum(status == 200 for status, *_ in answered.values()) > len(answered) / 3
+    assert {path: body[:300] for path, (status, _, body) in answered.items() if status >= 500 and status != 501} == {}
+    shapes = {frozenset(json.loads(body)["error"]) for status, _, body in answered.values() if status != 200}
     assert shapes <= {frozenset({"what", "where", "remedy"})}
     # the slow ones again: the first of a process loads what it needs; by the processor's time, which a busy machine leaves as it is
-    slow = [path for path, (_, seconds, _) in said.items() if seconds > SLOWEST_S]
+    slow = [path for path, (_, seconds, _) in answered.items() if seconds > SLOWEST_S]
     assert {path: seconds for path in slow if (seconds := processor_s(app, path)) > SLOWEST_S} == {}

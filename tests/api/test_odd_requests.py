@@ -71,7 +71,7 @@ BODIES: list[tuple[str, str, Any]] = [
     ("POST", "/api/trades", {"label": f"Cat {HALF}", "plural": "Cats", "words": []}),
     ("POST", "/api/imports/pasted", {"kind": "list", "text": f"Gull {HALF} Vets\n(03) 5550 1234"}),
     ("POST", f"/api/imports/pasted?{'a' * 300}=1", {f"kind{HALF}": "list"}),
-    ("POST", "/api/standings", {"text": f"gull{HALF}.example", "kind": "client"}),
+    ("POST", "/api/relationships", {"text": f"gull{HALF}.example", "kind": "client"}),
     ("PUT", "/api/country", {"country": f"{HALF}x"}),
 ]
 

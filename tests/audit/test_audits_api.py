@@ -27,8 +27,8 @@ def everybody(app: Application) -> list[dict[str, Any]]:
 
 
 def test_addresses_are_verified_as_they_are_found_and_count_for_reach(app: Application) -> None:
-    told = everybody(app)
-    mails = [(b, c) for b in told for c in b["contacts"] if c["kind"] == "email"]
+    result = everybody(app)
+    mails = [(b, c) for b in result for c in b["contacts"] if c["kind"] == "email"]
     assert len(mails) > 10
     assert all(contact["verified"] and contact["nature"] for _, contact in mails)
     results = {contact["verified"]["result"] for _, contact in mails}
@@ -39,8 +39,8 @@ def test_addresses_are_verified_as_they_are_found_and_count_for_reach(app: Appli
             assert contact["value"] not in channels
         elif contact["verified"]["result"] == "valid" and contact["value"] in channels:
             assert channels[contact["value"]].endswith("address, verified")
-    assert any(len(business["people"]) > 0 for business in told)
-    assert sum(bool(finding["group"] == "Reputation") for finding in told[0]["findings"]) == 7
+    assert any(len(business["people"]) > 0 for business in result)
+    assert sum(bool(finding["group"] == "Reputation") for finding in result[0]["findings"]) == 7
 
 
 def test_another_verifiers_results_are_taken_in_and_score_anew(app: Application) -> None:
@@ -50,8 +50,8 @@ def test_another_verifiers_results_are_taken_in_and_score_anew(app: Application)
         for c in b["contacts"]
         if c["kind"] == "email" and c["verified"]["result"] == "valid"
     )
-    said = app.post("/api/verifications", {"text": f"Email,Status\n{contact['value']},hard bounce\nnobody,ok\n"})
-    assert (said["taken"], said["strange"]) == ({"dead": 1}, [3])
+    answered = app.post("/api/verifications", {"text": f"Email,Status\n{contact['value']},hard bounce\nnobody,ok\n"})
+    assert (answered["taken"], answered["strange"]) == ({"dead": 1}, [3])
     after = app.get(f"/api/businesses/{business['id']}")
     assert contact["value"] not in {channel["value"] for channel in after["channels"]}
     assert failing(app, "POST", "/api/verifications", {"text": "name,age\nx,3\n"})[0] == 422
@@ -70,8 +70,8 @@ def test_numbers_go_to_a_verifier_and_come_back_by_the_columns_named(app: Applic
     assert (looked["heads"], looked["rows"], looked["columns"]["result"]) == (["who", "verdict", "what"], 1, "verdict")
     assert failing(app, "POST", "/api/verifications", {"text": table})[0] == 422  # no column is headed as an address's
     columns = {"address": "who", "result": "verdict", "line": "what"}
-    said = app.post("/api/verifications", {"text": table, "columns": columns})
-    assert (said["taken"], said["lines"]) == ({"valid": 1}, {"mobile": 1})
+    answered = app.post("/api/verifications", {"text": table, "columns": columns})
+    assert (answered["taken"], answered["lines"]) == ({"valid": 1}, {"mobile": 1})
     after = app.get(f"/api/businesses/{business['id']}")
     assert {"mobile"} == {c["kind"] for c in after["channels"] if c["value"] == business["phone"]}
     assert business["phone"] not in app.text("/api/verifications/open?of=phone").splitlines()

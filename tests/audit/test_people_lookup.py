@@ -32,7 +32,7 @@ def test_people_are_found_by_domain_or_by_name_and_only_at_their_own_business(co
             return found
 
     found = asyncio.run(ask())
-    pairs = [(profile, business) for business, told in found.items() for profile in told]
+    pairs = [(profile, business) for business, result in found.items() for profile in result]
     true = {(profile, business) for profile, business in profiles.items() if business in found}
     firm = {row["id"]: row["chain"] or row["id"] for row in businesses}
     assert sum(firm.get(profiles[profile]) == firm[business] for profile, business in pairs) >= PRECISION * len(pairs)

@@ -114,9 +114,9 @@ def test_what_a_dead_worker_had_in_hand_is_tried_once_more_elsewhere(coast: Coas
             os.kill(worker.process.pid, signal.SIGKILL)
             lone = await other_than(worker, pool)
             os.kill(lone.process.pid, signal.SIGKILL)  # it is the first one's fault, as far as the pool can tell
-            said = await asyncio.wait_for(asyncio.gather(*waiting, return_exceptions=True), 120)
-            assert [type(one) for one in said] == [WorkerLost, StoredAudit]
-            assert "ended" in str(said[0])
+            answer = await asyncio.wait_for(asyncio.gather(*waiting, return_exceptions=True), 120)
+            assert [type(one) for one in answer] == [WorkerLost, StoredAudit]
+            assert "ended" in str(answer[0])
             assert outcomes(await asyncio.wait_for(pool.audit(quick), 60))["answers"] == "ok"
             assert pool._workers != [worker]
             assert pool._lone is None
@@ -135,13 +135,13 @@ async def other_than(worker: _Worker, pool: Pool) -> _Worker:
     raise AssertionError("nobody tries it again")
 
 
-@pytest.mark.parametrize("said", ['7 {"business_id"', '1 {"business_id"', "1 nonsense\n", "\n", "one {}\n"])
+@pytest.mark.parametrize("answer", ['7 {"business_id"', '1 {"business_id"', "1 nonsense\n", "\n", "one {}\n"])
 def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(
-    coast: Coast, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, said: str
+    coast: Coast, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, answer: str
 ) -> None:
     """Half an answer, or none of ours, on its way out."""
     program = tmp_path / "worker"
-    program.write_text(f"#!/bin/sh\nread settings; read task; printf '%s' '{said}'\n")
+    program.write_text(f"#!/bin/sh\nread settings; read task; printf '%s' '{answer}'\n")
     program.chmod(0o700)
     monkeypatch.setattr("openacorn.audit.pool.sys.executable", str(program))
 

@@ -24,7 +24,7 @@ def test_a_site_that_changed_is_told_of_when_audited_again(tmp_path: Path) -> No
     world, data = tmp_path / "world", tmp_path / "data"
     make_world(world, per_trade=30)
     truth = json.loads((world / "truth.json").read_text())["businesses"]
-    told = next(
+    result = next(
         row
         for row in truth
         if row["trade"] == "vets"
@@ -32,7 +32,7 @@ def test_a_site_that_changed_is_told_of_when_audited_again(tmp_path: Path) -> No
         and row["town"] == "Port Ellery"
         and not row["closed"]
     )
-    remake(world, told["host"], analytics="", pixels=["Meta"], title="none", look="modern")
+    remake(world, result["host"], analytics="", pixels=["Meta"], title="none", look="modern")
     with running_world(world) as servers:
         settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
         with application(data, settings, json.loads((world / "places.json").read_text())) as app:
@@ -40,9 +40,9 @@ def test_a_site_that_changed_is_told_of_when_audited_again(tmp_path: Path) -> No
             page = app.get("/api/businesses?limit=500")
             columns = page["columns"]
             business = next(
-                row[columns.index("id")] for row in page["rows"] if told["host"] in row[columns.index("website")]
+                row[columns.index("id")] for row in page["rows"] if result["host"] in row[columns.index("website")]
             )
-    remake(world, told["host"], analytics="ga4", pixels=[], title="ok", look="modern")
+    remake(world, result["host"], analytics="ga4", pixels=[], title="ok", look="modern")
     with running_world(world) as servers:
         settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
         with application(data, settings, json.loads((world / "places.json").read_text())) as app:

@@ -1,4 +1,4 @@
-"""The desk over the API: deeds and undoing them, services tried and saved, angles, exports and their deliveries, cross-tables."""
+"""The desk over the API: actions and undoing them, services tried and saved, angles, exports and their deliveries, cross-tables."""
 
 import csv
 import http.server
@@ -70,8 +70,8 @@ def total(app: Application, query: str = "") -> int:
 def test_deeds_change_what_is_shown_and_can_be_undone(app: Application) -> None:
     first, second, third = (row["id"] for row in table(app)[:3])
     everybody = total(app)
-    deeds = [
-        app.post("/api/deeds", {"kind": kind, "word": word, "ids": ids})
+    actions_done = [
+        app.post("/api/actions", {"kind": kind, "word": word, "ids": ids})
         for kind, word, ids in (
             ("reject", "too small", [first, second]),
             ("tag", "warm", [second, third]),
@@ -85,37 +85,37 @@ def test_deeds_change_what_is_shown_and_can_be_undone(app: Application) -> None:
     assert total(app, "tag=warm&state=all") == 2
     assert app.get(f"/api/businesses/{third}")["standing"] == "client"
     # a verdict by hand stands over the rules, and over merging anew
-    deeds.append(app.post("/api/deeds", {"kind": "keep", "ids": [first]}))
+    actions_done.append(app.post("/api/actions", {"kind": "keep", "ids": [first]}))
     assert total(app) == everybody - 2
     app.wait_for_run(app.post(f"/api/sweeps/{app.get('/api/sweeps')[-1]['id']}/runs")["run_id"])
     assert app.get(f"/api/businesses/{second}")["rejected"] == "by hand: too small"
-    for deed in reversed(deeds):
-        assert app.post(f"/api/deeds/{deed['id']}/undo")["undone"]
+    for action_id in reversed(actions_done):
+        assert app.post(f"/api/actions/{action_id['id']}/undo")["undone"]
     assert total(app) == everybody
     assert total(app, "tag=warm&state=all") == 0
     assert app.get(f"/api/businesses/{third}")["standing"] == ""
-    assert failing(app, "POST", f"/api/deeds/{deeds[0]['id']}/undo", {})[0] == 422
-    assert failing(app, "POST", "/api/deeds", {"kind": "burn", "ids": [first]})[0] == 422
-    assert failing(app, "POST", "/api/deeds", {"kind": "tag", "ids": [first]})[0] == 422
-    assert failing(app, "POST", "/api/deeds", {"kind": "standing", "word": "friend", "ids": [first]})[0] == 422
+    assert failing(app, "POST", f"/api/actions/{actions_done[0]['id']}/undo", {})[0] == 422
+    assert failing(app, "POST", "/api/actions", {"kind": "burn", "ids": [first]})[0] == 422
+    assert failing(app, "POST", "/api/actions", {"kind": "tag", "ids": [first]})[0] == 422
+    assert failing(app, "POST", "/api/actions", {"kind": "standing", "word": "friend", "ids": [first]})[0] == 422
 
 
 def test_a_deed_to_all_that_match_is_one_deed(app: Application) -> None:
     wanted = total(app, "website=none")
-    deed = app.post("/api/deeds", {"kind": "tag", "word": "no site", "filter": {"website": "none"}})
+    action_id = app.post("/api/actions", {"kind": "tag", "word": "no site", "filter": {"website": "none"}})
     assert total(app, "tag=no%20site") == wanted > 0
-    app.post(f"/api/deeds/{deed['id']}/undo")
+    app.post(f"/api/actions/{action_id['id']}/undo")
     assert total(app, "tag=no%20site") == 0
 
 
 def test_notes_are_kept_and_forgotten(app: Application) -> None:
     business = table(app)[0]["id"]
-    (note,) = app.post(f"/api/businesses/{business}/steps", {"text": " Ask for Petra \n"})
+    (note,) = app.post(f"/api/businesses/{business}/activities", {"text": " Ask for Petra \n"})
     assert (note["text"], note["kind"]) == ("Ask for Petra", "note")
-    delete(app, f"/api/businesses/{business}/steps/{note['id']}")
-    assert app.get(f"/api/businesses/{business}/steps") == []
-    assert failing(app, "DELETE", f"/api/businesses/{business}/steps/{note['id']}", None)[0] == 404
-    assert failing(app, "POST", f"/api/businesses/{business}/steps", {"text": "  "})[0] == 422
+    delete(app, f"/api/businesses/{business}/activities/{note['id']}")
+    assert app.get(f"/api/businesses/{business}/activities") == []
+    assert failing(app, "DELETE", f"/api/businesses/{business}/activities/{note['id']}", None)[0] == 404
+    assert failing(app, "POST", f"/api/businesses/{business}/activities", {"text": "  "})[0] == 422
 
 
 def asked_of(service: dict[str, Any]) -> dict[str, Any]:
@@ -179,11 +179,11 @@ def test_scores_on_the_wide_row_are_those_of_an_independent_recomputation(app: A
         need = total_weight = known = pd.Series(0.0, index=frame.index)
         lift = pd.Series(0.0, index=frame.index)
         for rule in service.rules:
-            said = outcomes.get(rule.check, pd.Series("unknown", index=frame.index)).fillna("unknown")
+            answered = outcomes.get(rule.check, pd.Series("unknown", index=frame.index)).fillna("unknown")
             own = grades | {str(outcome): value for outcome, value in rule.severity.items()}
-            severity = said.map(own)
+            severity = answered.map(own)
             need = need + rule.weight * severity.fillna(0)
-            total_weight = total_weight + rule.weight * (said != "not applicable")
+            total_weight = total_weight + rule.weight * (answered != "not applicable")
             known = known + rule.weight * severity.notna()
             if rule.decisive:
                 lift = lift.combine(severity.fillna(0), max)
@@ -207,14 +207,14 @@ def test_scores_on_the_wide_row_are_those_of_an_independent_recomputation(app: A
 def test_every_shipped_angle_counts_what_its_filter_shows(app: Application) -> None:
     checks = [check["id"] for check in app.get("/api/checks")]
     offered = {service.id for service in all_services()}
-    told = {angle["id"]: angle for angle in app.get("/api/angles")}
-    assert len(told) >= 10
+    result = {angle["id"]: angle for angle in app.get("/api/angles")}
+    assert len(result) >= 10
     for angle in shipped_angles():
         parse_filter(angle.filter, checks)
         assert angle.service in offered
         query = "&".join(f"{key}={value.replace(' ', '%20')}" for key, value in angle.filter.items())
-        assert total(app, query) == told[angle.id]["count"]
-    assert sum(angle["count"] > 0 for angle in told.values()) >= 8
+        assert total(app, query) == result[angle.id]["count"]
+    assert sum(angle["count"] > 0 for angle in result.values()) >= 8
     worth = [angle["worth"] for angle in app.get("/api/angles")]
     assert worth == sorted(worth, reverse=True)
     made = app.post("/api/angles", {"name": "Mine", "service": "speed", "line": "x", "filter": {"has": "email"}})
@@ -361,9 +361,9 @@ def test_pages_are_searched_for_words_and_peers_lack_what_is_told(app: Applicati
     assert total(app, f"pages={word}&ids={business['id']}") == 1
     assert total(app, "pages=xyzzyplugh") == 0
     assert total(app, "pages=%22%22") == 0
-    told = [app.get(f"/api/businesses/{row['id']}") for row in table(app)[:12]]
-    assert any(item["peers"] and item["peers"]["lacks"] for item in told)
-    for item in told:
+    result = [app.get(f"/api/businesses/{row['id']}") for row in table(app)[:12]]
+    assert any(item["peers"] and item["peers"]["lacks"] for item in result)
+    for item in result:
         gaps = {finding["check"] for finding in item["findings"] if finding["outcome"] == "gap"}
         for lack in (item["peers"] or {"lacks": []})["lacks"]:
             assert lack["check"] in gaps
@@ -390,61 +390,61 @@ def test_what_is_wrong_answers_in_the_one_shape(app: Application) -> None:
 
 
 def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_chooses_it(app: Application) -> None:
-    def told() -> tuple[dict[str, Any], dict[str, dict[str, Any]]]:
-        odds = app.get("/api/odds")
+    def result() -> tuple[dict[str, Any], dict[str, dict[str, Any]]]:
+        odds = app.get("/api/win-model")
         return odds, {item["service"]: item for item in odds["services"]}
 
     def value(business: int) -> float:
         whole = app.get(f"/api/businesses/{business}")
         return float(next(o["value"] for o in whole["opportunities"] if o["service"] == service))
 
-    assert (told()[0]["goes_by"], {round(item["learnt"], 3) for item in told()[1].values()}) == ("prior", {0.02})
+    assert (result()[0]["goes_by"], {round(item["learnt"], 3) for item in result()[1].values()}) == ("prior", {0.02})
     whole = [app.get(f"/api/businesses/{row['id']}") for row in table(app, "limit=40")]
     service = next(business["offer"] for business in whole if business["offer"])
     buyers = [b for b in whole if any(o["service"] == service and o["score"] is not None for o in b["opportunities"])][
         :4
     ]
     before = value(buyers[0]["id"])
-    deeds: list[int] = []
+    actions_done: list[int] = []
     for business in buyers:
         asked = {"result": "won", "service": service, "amount": 900}
-        deeds.append(app.post(f"/api/businesses/{business['id']}/contacts", asked)["id"])
+        actions_done.append(app.post(f"/api/businesses/{business['id']}/contacts", asked)["id"])
         kept = app.get(f"/api/businesses/{business['id']}")["outcomes"]
         assert [(item["service"], item["stage"], item["amount"]) for item in kept] == [(service, "won", 900)]
-    odds, by_service = told()
+    odds, by_service = result()
     assert by_service[service]["learnt"] > 0.02 == pytest.approx(by_service[service]["prior"])
     assert (by_service[service]["trials"], by_service[service]["won"], odds["trials"]) == (len(buyers),) * 3
     assert odds["needed"] == 20  # ten of the rarer kind a number fitted, and nobody has been lost
     assert value(buyers[0]["id"]) == pytest.approx(before)  # until the user says so
-    assert app.put("/api/odds", {"goes_by": "learnt"})["goes_by"] == "learnt"
+    assert app.put("/api/win-model", {"goes_by": "learnt"})["goes_by"] == "learnt"
     assert value(buyers[0]["id"]) > before
-    curve = app.get(f"/api/odds?service={service}")["curve"]
+    curve = app.get(f"/api/win-model?service={service}")["curve"]
     assert all(point["learnt"] > point["prior"] for point in curve)
     held_back = next(o["service"] for o in buyers[0]["opportunities"] if o["score"] is None)
     asked = {"result": "won", "service": held_back}
-    deeds.append(app.post(f"/api/businesses/{buyers[0]['id']}/contacts", asked)["id"])
+    actions_done.append(app.post(f"/api/businesses/{buyers[0]['id']}/contacts", asked)["id"])
     kept = app.get(f"/api/businesses/{buyers[0]['id']}")["outcomes"]
     assert (
         next(item["score"] for item in kept if item["service"] == held_back) is None
     )  # kept, though nothing can be learnt
-    assert told()[0]["trials"] == len(buyers)
+    assert result()[0]["trials"] == len(buyers)
     assert failing(app, "POST", "/api/businesses/999999/contacts", asked)[0] == 404
     app.post(f"/api/businesses/{buyers[0]['id']}/contacts", {"result": "talking", "service": service})
-    assert told()[0]["trials"] == len(buyers)  # a client who is called again stays one
-    assert app.put("/api/odds", {"goes_by": "prior"})["goes_by"] == "prior"
+    assert result()[0]["trials"] == len(buyers)  # a client who is called again stays one
+    assert app.put("/api/win-model", {"goes_by": "prior"})["goes_by"] == "prior"
     assert total(app, "state=standing") == len(buyers)
-    app.post(f"/api/deeds/{app.get('/api/deeds')[0]['id']}/undo")
-    for number in reversed(deeds):
-        app.post(f"/api/deeds/{number}/undo")
+    app.post(f"/api/actions/{app.get('/api/actions')[0]['id']}/undo")
+    for number in reversed(actions_done):
+        app.post(f"/api/actions/{number}/undo")
     assert (total(app, "state=standing"), app.get(f"/api/businesses/{buyers[0]['id']}")["outcomes"]) == (0, [])
     mailed = [
         app.post(f"/api/businesses/{b['id']}/contacts", {"result": "mailed", "service": service})["id"] for b in buyers
     ]
-    assert {round(item["learnt"], 3) for item in told()[1].values()} == {
+    assert {round(item["learnt"], 3) for item in result()[1].values()} == {
         0.02
     }  # contacted today: nothing can be learnt yet
     for number in mailed:
-        app.post(f"/api/deeds/{number}/undo")
+        app.post(f"/api/actions/{number}/undo")
 
 
 def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all_lists(app: Application) -> None:
@@ -452,8 +452,8 @@ def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all
     ids = [row["id"] for row in table(app, "sort=-value")[:3]]
     for number in (first, second):
         app.post(f"/api/shortlists/{number}/members", {"ids": ids})
-    told = app.get(f"/api/shortlists/{first}/board")
-    assert (told["counts"], [member["id"] for member in told["members"]]) == ({"picked": 3}, ids)
+    result = app.get(f"/api/shortlists/{first}/board")
+    assert (result["counts"], [member["id"] for member in result["members"]]) == ({"picked": 3}, ids)
     asked = {"ids": ids[:2], "stage": "talking", "owner": "Ada", "follow_up": "2026-12-01", "by": "Ada"}
     assert app.post(f"/api/shortlists/{first}/members/move", asked) == {"changed": 2}
     assert app.post(f"/api/shortlists/{first}/members/move", asked) == {"changed": 0}  # nothing new to note
@@ -461,7 +461,7 @@ def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all
     there = next(member for member in app.get(f"/api/shortlists/{second}/board")["members"] if member["id"] == ids[0])
     assert (there["stage"], there["last_by"]) == ("talking", "Ada")  # whoever opens it there sees the contact
     assert there["last_text"] == "picked → talking, now with Ada, to follow up on 2026-12-01"
-    steps = app.post(f"/api/businesses/{ids[0]}/steps", {"text": "Asked for a quote", "by": "Bo"})
+    steps = app.post(f"/api/businesses/{ids[0]}/activities", {"text": "Asked for a quote", "by": "Bo"})
     assert [step["text"] for step in steps] == ["Asked for a quote", there["last_text"]]
     assert (total(app, "stage=talking"), total(app, "stage=talking&state=standing")) == (
         0,

@@ -33,8 +33,8 @@ def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Appl
 def companies(app: Application) -> list[dict[str, Any]]:
     page = app.get("/api/businesses?limit=500")
     at = page["columns"].index("id")
-    told = (app.get(f"/api/businesses/{row[at]}/company") for row in page["rows"])
-    return [company for company in told if company]
+    result = (app.get(f"/api/businesses/{row[at]}/company") for row in page["rows"])
+    return [company for company in result if company]
 
 
 def test_a_company_is_joined_with_its_officers_and_its_kin(app: Application) -> None:
@@ -58,9 +58,9 @@ def test_an_estimate_tells_what_facts_bring_and_cost(app: Application, coast: Co
     assert facts["social"]["basis"] == "a rough guess"  # never asked here
     terms = coast.settings.sources["company_register"]
     assert isinstance(terms, SourceSettings)
-    told = app.post("/api/sweeps/estimate", PLAN)
+    result = app.post("/api/sweeps/estimate", PLAN)
     without = app.post("/api/sweeps/estimate", PLAN | {"facts": ["website"]})
-    assert told["cost"] - without["cost"] == pytest.approx(facts["company"]["cost"], rel=0.01)
+    assert result["cost"] - without["cost"] == pytest.approx(facts["company"]["cost"], rel=0.01)
     assert failing(app, "POST", "/api/sweeps/estimate", PLAN | {"facts": ["contacts"]})[0] == 422
 
 
@@ -88,8 +88,8 @@ def test_a_region_and_a_trade_of_ones_own_can_be_planned_with(app: Application) 
     held = app.post("/api/territories/held", {"areas": areas})
     assert held["total"] == sum(held["trades"].values()) == len(held["pins"]) > 50
     own = app.post("/api/trades", {"label": "Kelp farm", "words": ["seaweed grower"], "parent": "boatyards"})
-    told = app.post("/api/sweeps/estimate", PLAN | {"trades": [own["id"]], "areas": areas})
-    assert told["trades"][0]["trade"] == own["id"]
+    result = app.post("/api/sweeps/estimate", PLAN | {"trades": [own["id"]], "areas": areas})
+    assert result["trades"][0]["trade"] == own["id"]
     app.post("/api/sweeps", {"name": "Kelp", "plan": PLAN | {"trades": [own["id"]]}})
     status, error = failing(app, "DELETE", f"/api/trades/{own['id'].replace('/', '%2F')}")
     assert (status, "it stays" in error["what"]) == (422, True)

@@ -29,9 +29,9 @@ PAGE_OF = {"address": f"http://{HOST}/find", "term": "vet", "place": "Port Eller
 
 
 def gather(app: Application, plan: dict[str, Any]) -> dict[str, Any]:
-    kept = app.post("/api/reading-plans", plan)
+    kept = app.post("/api/recipes", plan)
     assert "secret" not in kept
-    assert PASSWORD not in json.dumps(app.get("/api/reading-plans"))
+    assert PASSWORD not in json.dumps(app.get("/api/recipes"))
     sweep = {
         "trades": ["vets"],
         "areas": [circle(-37.02, 160.02, 5000)],
@@ -43,7 +43,7 @@ def gather(app: Application, plan: dict[str, Any]) -> dict[str, Any]:
 
 def test_a_list_behind_a_log_in_is_found_and_read_to_its_end(coast: Coast, tmp_path: Path) -> None:
     with application(tmp_path, coast.settings, coast.read("places.json")) as app:
-        found = app.post("/api/reading-plans/page", {**PAGE_OF, "plan": {**REACHED, "secret": PASSWORD}})
+        found = app.post("/api/recipes/page", {**PAGE_OF, "plan": {**REACHED, "secret": PASSWORD}})
         plan = {name: value for name, value in found["plan"].items() if name not in {"id", "secret_kept"}}
         assert {rule["field"] for rule in plan["fields"]} >= {"name", "street", "postcode", "phone"}
         assert (plan["next"], found["total"]) == ("button.more", PAGE)
@@ -73,4 +73,4 @@ def test_a_wrong_secret_fails_that_source_and_says_what_to_do(coast: Coast, tmp_
         assert run["found"] == 0
         assert any("log-in was refused" in note["text"] and "secret again" in note["remedy"] for note in run["notes"])
         with pytest.raises(urllib.error.HTTPError):
-            app.post("/api/reading-plans/page", {**PAGE_OF, "plan": plan})
+            app.post("/api/recipes/page", {**PAGE_OF, "plan": plan})

@@ -36,9 +36,9 @@ def refused(app: Application, name: str, data: bytes) -> str:
     return str(error["what"])
 
 
-def start(app: Application, told: Any, **changes: Any) -> Any:
-    asked = {"title": told["title"], "columns": told["columns"], **changes}
-    return app.wait_for_run(app.post(f"/api/imports/{told['id']}/start", asked)["run_id"])
+def start(app: Application, result: Any, **changes: Any) -> Any:
+    asked = {"title": result["title"], "columns": result["columns"], **changes}
+    return app.wait_for_run(app.post(f"/api/imports/{result['id']}/start", asked)["run_id"])
 
 
 EXPORTED = "Name,Phone,Website,Suburb,Lat,Lon\nGull Florist,(03) 5550 1111,gull-florist.example,Gannet Bay,-37.0,160.0\n=1+1 Vets,(03) 5550 1234,,Port Ellery,-37.01,160.02\n"
@@ -49,10 +49,10 @@ CLIENTS = "Client,Web,Where\nGull Florist,gull-florist.example,Gannet Bay\n,,\nH
 
 def test_a_clients_own_list_is_taken_in_audited_and_remembered(coast: Coast, tmp_path: Path) -> None:
     with application(tmp_path, coast.settings, coast.read("places.json")) as app:
-        told = upload(app, "clients.csv", CLIENTS.encode())
-        assert told["columns"] == {"name": "Client", "website": "Web"}
-        assert not told["remembered"]
-        run = start(app, told, columns={**told["columns"], "town": "Where"}, trade="florists")
+        result = upload(app, "clients.csv", CLIENTS.encode())
+        assert result["columns"] == {"name": "Client", "website": "Web"}
+        assert not result["remembered"]
+        run = start(app, result, columns={**result["columns"], "town": "Where"}, trade="florists")
         assert (run["state"], run["held"]) == ("done", 4)
         (line,) = app.get("/api/imports")
         assert (line["taken"], line["refused"], line["refused_rows"]) == (
@@ -66,11 +66,11 @@ def test_a_clients_own_list_is_taken_in_audited_and_remembered(coast: Coast, tmp
         assert all(row["audited_at"] for row in named.values())
         assert upload(app, "again.csv", CLIENTS.encode())["columns"]["town"] == "Where"
         assert app.get("/api/coverage")["lines"][0]["held"] == 0  # own files tell nothing about what is missing
-        told = app.post("/api/imports/pasted", {"kind": "addresses", "text": "https://heron.example/{1..3}"})
-        assert [row["website"] for row in told["rows"]] == [f"https://heron.example/{n}" for n in (1, 2, 3)]
-        told = app.post("/api/imports/pasted", {"kind": "list", "text": "Tide Vets\n(03) 5550 1234\n"})
+        result = app.post("/api/imports/pasted", {"kind": "addresses", "text": "https://heron.example/{1..3}"})
+        assert [row["website"] for row in result["rows"]] == [f"https://heron.example/{n}" for n in (1, 2, 3)]
+        result = app.post("/api/imports/pasted", {"kind": "list", "text": "Tide Vets\n(03) 5550 1234\n"})
         more = app.post(
-            "/api/imports/pasted", {"kind": "list", "text": "Salt Vets\n(03) 5550 4321\n", "append_to": told["id"]}
+            "/api/imports/pasted", {"kind": "list", "text": "Salt Vets\n(03) 5550 4321\n", "append_to": result["id"]}
         )
         assert [row["name"] for row in more["rows"]] == ["Tide Vets", "Salt Vets"]
 
@@ -89,16 +89,16 @@ def test_a_malformed_file_is_refused_and_nothing_is_half_taken_in(coast: Coast, 
 
 def test_a_guessed_encoding_is_shown_and_can_be_changed(coast: Coast, tmp_path: Path) -> None:
     with application(tmp_path, coast.settings, coast.read("places.json")) as app:
-        told = upload(app, "old.csv", "name,town\nŽižka a syn,Plzeň\n".encode("cp1250"))
-        assert {"cp1250", "cp1252", "utf-8"} <= {item["id"] for item in told["encodings"]}
-        change = f"/api/imports/{told['id']}/encoding"
+        result = upload(app, "old.csv", "name,town\nŽižka a syn,Plzeň\n".encode("cp1250"))
+        assert {"cp1250", "cp1252", "utf-8"} <= {item["id"] for item in result["encodings"]}
+        change = f"/api/imports/{result['id']}/encoding"
         assert app.put(change, {"encoding": "cp1252"})["rows"][0]["town"] == "Plzeò"
         with pytest.raises(urllib.error.HTTPError, match="422") as caught:
             app.put(change, {"encoding": "utf-8"})
         caught.value.close()
-        told = app.put(change, {"encoding": "cp1250"})
-        assert (told["encoding"], told["rows"]) == ("cp1250", [{"name": "Žižka a syn", "town": "Plzeň"}])
-        assert start(app, told)["held"] == 1
+        result = app.put(change, {"encoding": "cp1250"})
+        assert (result["encoding"], result["rows"]) == ("cp1250", [{"name": "Žižka a syn", "town": "Plzeň"}])
+        assert start(app, result)["held"] == 1
         assert app.get("/api/businesses?limit=1&columns=name,town")["rows"] == [["Žižka a syn", "Plzeň"]]
         assert upload(app, "book.xlsx", a_workbook())["encoding"] == ""
         assert [path.name for path in (tmp_path / "imports").iterdir()] == ["2"]  # what was imported is deleted
@@ -116,14 +116,14 @@ def a_workbook() -> bytes:
 def test_national_numbers_are_never_lost_for_want_of_a_country(tmp_path: Path) -> None:
     """Without a country they are asked about; with one they are numbers, also those that came before it was set."""
     with application(tmp_path, Settings(), []) as app:
-        told = upload(app, "a.csv", b"name,phone\nGull Vets,(03) 5550 1234\nHeron,+61 3 5550 4321\n")
-        assert told["national_phones"] == ["(03) 5550 1234"]
+        result = upload(app, "a.csv", b"name,phone\nGull Vets,(03) 5550 1234\nHeron,+61 3 5550 4321\n")
+        assert result["national_phones"] == ["(03) 5550 1234"]
         with pytest.raises(urllib.error.HTTPError, match="422") as caught:
-            start(app, told)
+            start(app, result)
         error = json.load(caught.value)["error"]
         caught.value.close()
         assert (error["where"], "(03) 5550 1234" in error["what"]) == ("country", True)
-        assert start(app, told, keep_phones=True)["held"] == 2
+        assert start(app, result, keep_phones=True)["held"] == 2
         pasted = app.post(
             "/api/imports/pasted", {"kind": "list", "text": "Gull Vets\n03 5550 1234\n\nTern Vets\nTel. 03 5550-9876\n"}
         )
@@ -161,8 +161,10 @@ def test_a_kill_in_between_loses_and_doubles_nothing(coast: Coast, tmp_path: Pat
         writer.writeheader()
         writer.writerows(rows)
     with application(tmp_path, coast.settings, coast.read("places.json")) as app:
-        told = upload(app, "big.csv", file.read_bytes())
-        run_id = app.post(f"/api/imports/{told['id']}/start", {"title": "big", "columns": told["columns"]})["run_id"]
+        result = upload(app, "big.csv", file.read_bytes())
+        run_id = app.post(f"/api/imports/{result['id']}/start", {"title": "big", "columns": result["columns"]})[
+            "run_id"
+        ]
         for moment in (0.2, 1.0):
             time.sleep(moment)
             app.end(signal.SIGKILL)

@@ -224,9 +224,9 @@ def test_odd_geometries_are_told_with_their_reason(tmp_path: Path) -> None:
     ]
     features = [{"type": "Feature", "properties": {"name": "Gull"}, "geometry": geometry} for geometry in geometries]
     (tmp_path / "a.geojson").write_bytes(orjson.dumps({"type": "FeatureCollection", "features": features}))
-    told = [row.error for row in rows_here(tmp_path / "a.geojson")]
+    result = [row.error for row in rows_here(tmp_path / "a.geojson")]
     shape, point = "its geometry is no GeoJSON object", "its point has no two coordinates"
-    assert told == [shape, point, point, "", shape]
+    assert result == [shape, point, point, "", shape]
 
 
 def test_broken_rows_say_where_and_the_others_are_read(tmp_path: Path) -> None:

@@ -54,7 +54,7 @@ def groups(conn: sqlite3.Connection) -> set[frozenset[str]]:
 def test_a_doubtful_pair_is_asked_about_and_the_answer_holds(database: Database) -> None:
     with database.write() as conn:
         (first,), (second,) = take(conn, GULL), take(conn, OFFICE)
-        (pair,) = decisions.open_doubts(conn, 10)
+        (pair,) = decisions.open_pairs(conn, 10)
         assert {pair.first, pair.second} == {first, second}
         assert 0.5 <= pair.probability < 0.99
         assert user_decisions.join(conn, first, second, SETTINGS, AT) == first

@@ -106,9 +106,9 @@ def test_no_notation_of_a_private_address_is_reached(way: str) -> None:
         return {host: await WAYS[way](f"http://{host}:{port}/") for host in NOTATIONS}
 
     with canary() as (port, hits):
-        said = asyncio.run(all_of_them(port))
+        answered = asyncio.run(all_of_them(port))
         assert hits == []
-        assert "reached" not in said.values()
+        assert "reached" not in answered.values()
         asyncio.run(permitted(f"http://127.0.0.1:{port}/"))  # it would have been noticed
         assert hits != []
 

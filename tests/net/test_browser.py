@@ -64,10 +64,15 @@ def test_a_page_that_a_script_builds_is_read_after_it_ran(coast: Coast) -> None:
         row for row in sites(coast, look="script", transport="ok", redirect_to="") if row["phone_where"] == "home"
     )
     before, after = outcomes(audited(coast, site, rendered=False)), audited(coast, site)
-    said = outcomes(after)
+    answer = outcomes(after)
     for check in ("real_site", "phone_found", "analytics", "ad_pixel", "headings"):
         assert before[check] == "unknown", check
-    assert (said["real_site"], said["phone_found"], said["analytics"], said["meta_pixel"]) == ("ok", "ok", "ok", "ok")
+    assert (answer["real_site"], answer["phone_found"], answer["analytics"], answer["meta_pixel"]) == (
+        "ok",
+        "ok",
+        "ok",
+        "ok",
+    )
     assert {kind: body[:4] for kind, body in after.pictures} == {"phone": b"RIFF", "desk": b"RIFF"}
     assert "seen in a browser" in after.findings["analytics"].reason
 
@@ -77,8 +82,8 @@ def test_tags_behind_a_manager_are_seen_to_fire_or_not(coast: Coast) -> None:
     with_pixel = next(row for row in managed if row["hidden_pixel"])
     without = next(row for row in managed if not row["hidden_pixel"])
     assert outcomes(audited(coast, with_pixel))["ad_pixel"] == "ok"
-    said = outcomes(audited(coast, without))
-    assert (said["analytics"], said["ad_pixel"]) == ("ok", "gap")  # only now may that be said
+    answer = outcomes(audited(coast, without))
+    assert (answer["analytics"], answer["ad_pixel"]) == ("ok", "gap")  # only now may that be said
 
 
 def test_what_sticks_out_on_a_phone_and_how_long_it_takes_is_measured(coast: Coast) -> None:

@@ -62,10 +62,10 @@ def test_a_pulse_counts_what_lies_in_the_time_asked_for() -> None:
     for moment in (100.1, 100.2, 103.3, 103.4, 103.8):  # 3 s lost before 103.3, .3 s before 103.8
         at = moment
         pulse.beat()
-    said = [
+    answered = [
         round(pulse.stood_still(since, least), 6) for since, least in ((100, 1), (100, 0.2), (102.3, 1), (103.5, 0.2))
     ]
-    assert said == [3.0, 3.3, 1.0, 0.3]
+    assert answered == [3.0, 3.3, 1.0, 0.3]
     assert [round(pulse.is_ours(since), 6) for since in (100, 95, 90, 103.4)] == [3.0, 3.0, 0.0, 0.0]
     at = 106.0  # it stands still now, and the beat that would say so is still to come
     assert round(pulse.stood_still(103.9), 6) == 2.1

@@ -55,18 +55,18 @@ def with_names(answers: list[list[str]], work: Callable[[GuardedResolver], Await
 
 
 async def _twice(guarded: GuardedResolver) -> list[str]:
-    said = []
+    answered = []
     for _ in range(2):
         try:
-            said += [found["host"] for found in await guarded.resolve("gull.com", 80)]
+            answered += [found["host"] for found in await guarded.resolve("gull.com", 80)]
         except UnknownNameError as error:
-            said.append(str(error.cause.failure))
+            answered.append(str(error.cause.failure))
         await asyncio.sleep(0.01)
-    return said
+    return answered
 
 
 @pytest.mark.parametrize(
-    ("answers", "said"),
+    ("answers", "answered"),
     [
         ([["10.0.0.7"], ["169.254.169.254"]], [Failure.PRIVATE, Failure.PRIVATE]),
         ([[PUBLIC], ["127.0.0.1"]], [PUBLIC, Failure.PRIVATE]),  # what was checked once is not trusted the next time
@@ -74,9 +74,9 @@ async def _twice(guarded: GuardedResolver) -> list[str]:
     ],
 )
 def test_every_answer_is_checked_and_what_was_checked_is_what_is_connected_to(
-    answers: list[list[str]], said: list[str]
+    answers: list[list[str]], answered: list[str]
 ) -> None:
-    assert with_names(answers, _twice) == said
+    assert with_names(answers, _twice) == answered
 
 
 @pytest.mark.world
@@ -88,13 +88,13 @@ def test_names_of_the_coast_lead_to_its_own_ports_alone(coast: Coast) -> None:
 
     async def ports(*wanted: int) -> list[str]:
         guarded = GuardedResolver(world, allow_private=False)
-        said = []
+        answered = []
         for port in wanted:
             try:
-                said += [str(found["port"]) for found in await guarded.resolve(host, port)]
+                answered += [str(found["port"]) for found in await guarded.resolve(host, port)]
             except UnknownNameError as error:
-                said.append(str(error.cause.failure))
-        return said
+                answered.append(str(error.cause.failure))
+        return answered
 
     assert asyncio.run(ports(80, 443, world.https_port, 22, 8710)) == [
         str(world.http_port), str(world.https_port), str(world.https_port), Failure.PRIVATE, Failure.PRIVATE,

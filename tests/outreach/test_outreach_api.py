@@ -141,9 +141,9 @@ def test_results_follow_through_and_are_undone(app: Application) -> None:
         {"result": "call back", "follow_up": today()},
         {"result": "not interested"},
     ]
-    deeds = [
-        app.post(f"/api/businesses/{business}/contacts", {"by": "Ada", **said})["id"]
-        for business, said in zip(ids, results, strict=True)
+    actions_done = [
+        app.post(f"/api/businesses/{business}/contacts", {"by": "Ada", **result})["id"]
+        for business, result in zip(ids, results, strict=True)
     ]
     assert queue() == [call["id"] for call in app.get("/api/calls")] == [ids[3]]
     assert total(app) == everybody - 2  # the refused and the client are no prospects any more
@@ -160,8 +160,8 @@ def test_results_follow_through_and_are_undone(app: Application) -> None:
         assert opened(app, f"/api/shortlists/{number}/call-sheets.{form}")[0] == 200
         assert opened(app, f"/api/businesses/{ids[1]}/call-sheet.{form}")[0] == 200
     assert failing(app, "GET", f"/api/businesses/{ids[1]}/call-sheet.doc")[0] == 404
-    for deed in reversed(deeds):
-        app.post(f"/api/deeds/{deed}/undo")
+    for action_id in reversed(actions_done):
+        app.post(f"/api/actions/{action_id}/undo")
     assert (queue(), total(app)) == ([*ids[1:], ids[0]], everybody)
     failing(app, "PATCH", f"/api/shortlists/{other}", {"name": "Monday"})
     for method, body in (("PATCH", {"name": "Wednesday"}), ("DELETE", None)):
@@ -172,7 +172,7 @@ def test_results_follow_through_and_are_undone(app: Application) -> None:
         with urllib.request.urlopen(request) as answer:
             assert answer.status == 204
     assert failing(app, "GET", f"/api/shortlists/{other}/board")[0] == 404
-    assert any(step["text"] == "no answer" for step in app.get(f"/api/businesses/{ids[0]}/steps"))
+    assert any(step["text"] == "no answer" for step in app.get(f"/api/businesses/{ids[0]}/activities"))
 
 
 def test_a_page_is_seen_by_nobody_before_it_is_shared_nor_after_it_is_withdrawn(app: Application) -> None:
@@ -211,8 +211,8 @@ def test_old_facts_are_not_shared_and_old_findings_not_claimed(app: Application,
             (business,),
         )
     conn.close()
-    status, said = failing(app, "POST", f"/api/owner-pages/{page['id']}/share", {})
-    assert (status, "refresh" in said["what"]) == (422, True)
+    status, result = failing(app, "POST", f"/api/owner-pages/{page['id']}/share", {})
+    assert (status, "refresh" in result["what"]) == (422, True)
     sheet = app.get(f"/api/businesses/{business}/call-sheet")
     assert (sheet["claims"], sheet["line"], sheet["stale"]) == ([], "", True)
     assert any("14 days" in withheld["reason"] for withheld in sheet["withheld"])
@@ -241,14 +241,14 @@ def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Applicat
     path, business = path_of(page), page["business_id"]
     stamp = stamped(opened(app, path)[1])
     words = {"name": "Petra <b>", "reach": "0491 570 006", "text": "Call me & <script>x</script>", "opened": stamp}
-    status, said = opened(app, f"{path}/reply", {**words, "company": "Spam Ltd"})
-    assert (status, "has arrived" in said) == (200, True)  # a machine is not told that it was seen through
+    status, result = opened(app, f"{path}/reply", {**words, "company": "Spam Ltd"})
+    assert (status, "has arrived" in result) == (200, True)  # a machine is not told that it was seen through
     opened(app, f"{path}/reply", {**words, "opened": "0.0"})
     assert opened(app, f"{path}/reply", {**words, "text": " "})[0] == 422
     told = app.get("/api/replies")
     assert {reply["suspect"] != "" for reply in told["replies"]} == {True}
     assert told["left"] == 0
-    assert not [step for step in app.get(f"/api/businesses/{business}/steps") if step["kind"] == "reply"]
+    assert not [step for step in app.get(f"/api/businesses/{business}/activities") if step["kind"] == "reply"]
     asked_at = time.time()
     quick = {**words, "opened": stamped(opened(app, path)[1])}
     opened(app, f"{path}/reply", quick)  # too quick: doubtful as well
@@ -257,7 +257,7 @@ def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Applicat
     for _ in range(2):
         opened(app, f"{path}/reply", words)
     assert app.get("/api/replies")["left"] == (2 if was_quick else 3)
-    assert app.get(f"/api/businesses/{business}/steps")[0]["text"] == f"wrote: {words['text']} ({words['reach']})"
+    assert app.get(f"/api/businesses/{business}/activities")[0]["text"] == f"wrote: {words['text']} ({words['reach']})"
     for _ in range(50):  # word of it goes to the agency by e-mail
         if (outbox.read_text() if outbox.exists() else "") != before:
             break
@@ -278,12 +278,12 @@ def test_replies_arrive_machines_are_marked_and_floods_are_stopped(app: Applicat
 def test_what_an_owner_asks_for_is_not_the_agencys_to_undo(app: Application) -> None:
     (page,) = made(app, ids_of(app)[4:5], share=True)
     path, business = path_of(page), page["business_id"]
-    done = app.get("/api/deeds")
+    done = app.get("/api/actions")
     for _ in range(3):
         opened(app, f"{path}/stop", {})
     assert app.get(f"/api/businesses/{business}")["standing"] == "refused"
-    assert [step["by"] for step in app.get(f"/api/businesses/{business}/steps")].count("the owner") == 1
-    assert app.get("/api/deeds") == done
+    assert [step["by"] for step in app.get(f"/api/businesses/{business}/activities")].count("the owner") == 1
+    assert app.get("/api/actions") == done
     assert failing(app, "POST", "/api/owner-pages", {"ids": [business]})[0] == 422
 
 
@@ -297,9 +297,9 @@ def answered(
         method, path, body, headers={"Host": host} | {name.replace("_", "-"): v for name, v in headers.items()}
     )
     found = asked.getresponse()
-    said = (found.status, found.read().decode("utf-8", "replace"), found.headers)
+    result = (found.status, found.read().decode("utf-8", "replace"), found.headers)
     asked.close()
-    return said
+    return result
 
 
 def test_behind_the_owners_port_is_nothing_but_owners_pages_whatever_a_proxy_says(app: Application) -> None:
@@ -433,7 +433,7 @@ def test_a_mailing_holds_verified_addresses_alone_and_is_remembered(app: Applica
     assert (again["sent"], len(again["earlier"])) == (0, 1)
     assert failing(app, "POST", f"/api/shortlists/{number}/mailings", {"days": 30})[0] == 422
     assert failing(app, "GET", f"/api/mailings/{sent['mailing']}.doc")[0] == 404
-    app.post(f"/api/deeds/{sent['deed']}/undo")
+    app.post(f"/api/actions/{sent['action_id']}/undo")
     back = app.get(f"/api/shortlists/{number}/mailing?days=30")
     assert (back["sent"], back["earlier"]) == (draft["sent"], [])
 

@@ -75,7 +75,7 @@ def three() -> Iterator[tuple[sqlite3.Connection, list[int]]]:
 
 
 def state(conn: sqlite3.Connection, ids: list[int]) -> dict[str, Any]:
-    """All that a contact may change, but for the log of deeds."""
+    """All that a contact may change, but for the log of actions."""
     return {
         "places": [pipeline.memberships(conn, business) for business in ids],
         "steps": [[step.text for step in pipeline.list_activities(conn, business)] for business in ids],
@@ -100,11 +100,11 @@ SAYINGS = st.lists(
 
 @settings(max_examples=40)
 @given(SAYINGS)
-def test_whatever_is_noted_is_undone_whole(said: list[tuple[int, ContactReport]]) -> None:
+def test_whatever_is_noted_is_undone_whole(reports: list[tuple[int, ContactReport]]) -> None:
     with three() as (conn, ids):
         before = [state(conn, ids)]
         numbers = []
-        for at, item in said:
+        for at, item in reports:
             numbers.append(results.record_result(conn, ids[at], item, AT, SETTINGS))
             before.append(state(conn, ids))
         for number in reversed(numbers):
@@ -115,10 +115,10 @@ def test_whatever_is_noted_is_undone_whole(said: list[tuple[int, ContactReport]]
 
 @settings(max_examples=40)
 @given(SAYINGS)
-def test_what_follows_from_what_was_said_last(said: list[tuple[int, ContactReport]]) -> None:
+def test_what_follows_from_what_was_said_last(reports: list[tuple[int, ContactReport]]) -> None:
     with three() as (conn, ids):
         stages = ["picked"] * 3
-        for at, item in said:
+        for at, item in reports:
             results.record_result(conn, ids[at], item, AT, SETTINGS)
             result = RESULTS[item.result]
             row = businesses.get_business(conn, ids[at])
@@ -168,9 +168,9 @@ def test_refused_is_one_thing_however_it_became_known() -> None:
 def test_results_that_lack_something_change_nothing() -> None:
     with three() as (conn, ids):
         before = state(conn, ids)
-        for said in (ContactReport("call back"), ContactReport("sold"), ContactReport("won", service="nothing")):
+        for reports in (ContactReport("call back"), ContactReport("sold"), ContactReport("won", service="nothing")):
             with pytest.raises(ResultError):
-                results.record_result(conn, ids[0], said, AT, SETTINGS)
+                results.record_result(conn, ids[0], reports, AT, SETTINGS)
         with pytest.raises(NotFound):
             results.record_result(conn, 99, ContactReport("won"), AT, SETTINGS)
         assert (state(conn, ids), action_log.list_actions(conn, 5)) == (before, [])

@@ -161,8 +161,8 @@ def test_a_run_says_how_many_audits_failed_and_resume_tries_only_those(
         try:
             run_id = house.runs.start(house.sweep)
             await house.until(lambda: house.run(run_id).state != "running")
-            said = house.run(run_id)
-            assert (said.why, said.remedy) == ("2 audits failed", "resume the run to try only those again")
+            answer = house.run(run_id)
+            assert (answer.why, answer.remedy) == ("2 audits failed", "resume the run to try only those again")
             first = list(tried)
             house.runs.resume(run_id)
             await house.until(lambda: house.run(run_id).state != "running")
@@ -192,8 +192,8 @@ def test_a_source_that_raises_fails_that_question_alone(
         try:
             run_id = house.runs.start(house.sweep)
             await house.until(lambda: house.run(run_id).state != "running")
-            said = house.run(run_id)
-            assert (said.state, said.why) == ("done", "1 question to the sources failed")
+            answer = house.run(run_id)
+            assert (answer.state, answer.why) == ("done", "1 question to the sources failed")
             with house.database.read() as conn:
                 notes, _ = sweeps.list_notes(conn, run_id, 10)
             assert any("its answer could not be read (KeyError: 'elements')" in note.text for note in notes)

@@ -142,9 +142,9 @@ def test_many_watchers_are_one_reader() -> None:
         finally:
             await watching.close()
 
-    said = asyncio.run(scene())
+    answer = asyncio.run(scene())
     assert len(looks) == 5
-    assert all(texts == ["1", "2", "3"] for texts in said)
+    assert all(texts == ["1", "2", "3"] for texts in answer)
 
 
 def test_a_watcher_that_goes_ends_the_reading_and_a_fault_is_told() -> None:

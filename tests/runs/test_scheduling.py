@@ -128,11 +128,11 @@ def test_a_sweep_runs_by_itself_and_tells_how_it_ended(coast: Coast, tmp_path: P
             plan = {"trades": ["boatyards"], "areas": [circle(-37.21, 160.115, 3000, "Thistle Head")]}
             first = app.wait_for_run(app.post("/api/sweeps", {"name": "Boats", "plan": plan})["run_id"])
             at = (datetime.now(UTC) + timedelta(seconds=2)).isoformat()
-            told = app.put(
+            result = app.put(
                 f"/api/sweeps/{first['sweep_id']}/schedule",
                 {"every": "once", "at": at, "webhook": hook, "email": "jem@wrenfold.example"},
             )
-            assert told["next"] == [at]
+            assert result["next"] == [at]
             for _ in range(100):
                 if Hook.received and box.received:
                     break

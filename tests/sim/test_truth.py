@@ -57,11 +57,11 @@ def test_what_is_read_off_a_page_is_what_was_put_on_it(seed: int, archetype: int
     for check, answer in site_truth(site).items():
         if check in NETWORKED or check not in {*PAGE_CHECKS, "real_site"}:
             continue
-        said = str(found[check].outcome)
+        answered = str(found[check].outcome)
         if answer.decidable:
-            assert said == answer.outcome, (check, site.look, found[check])
+            assert answered == answer.outcome, (check, site.look, found[check])
         else:
-            assert said in {"unknown", "ok"}, (check, site.look, found[check])
+            assert answered in {"unknown", "ok"}, (check, site.look, found[check])
 
 
 @given(st.integers(0, 10**6))

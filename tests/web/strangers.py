@@ -86,8 +86,8 @@ class Stranger(http.server.BaseHTTPRequestHandler):
                         else {"center": {"lat": lat, "lon": lon}, "bounds": {}}
                     )
                     petal = f"http://petal.localhost:{self.server.server_port}/"
-                    said = {k: v.format(petal=petal) for k, v in tags.items()}
-                    found.append({"type": kind, "id": number, **place, "tags": said})
+                    answer = {k: v.format(petal=petal) for k, v in tags.items()}
+                    found.append({"type": kind, "id": number, **place, "tags": answer})
         self._send(
             json.dumps(
                 {"version": 0.6, "generator": "somebody's", "osm3s": {"copyright": "volunteers"}, "elements": found}

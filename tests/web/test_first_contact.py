@@ -107,7 +107,7 @@ def share_page(screen: Screen, business: int) -> str:
 def answer(screen: Screen, address: str) -> list[str]:
     """Open the page as its owner does, and write back."""
     open_on_a_phone(screen, address)
-    told = claims(screen)
+    result = claims(screen)
     assert screen.driver.execute_script("return document.documentElement.scrollWidth") <= PHONE["width"]
     assert screen.faults() == []
     time.sleep(3.1)  # nobody writes faster; a machine would
@@ -116,18 +116,18 @@ def answer(screen: Screen, address: str) -> list[str]:
     screen.by_text("Send it to").click()
     screen.until(lambda: "your message has arrived" in screen.text, "thanks")
     screen.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESK)
-    return told
+    return result
 
 
 def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(driver: Any, tmp_path: Path) -> None:
     world, data = tmp_path / "world", tmp_path / "data"
     make_world(world, per_trade=30)
     vets = [row for row in json.loads((world / "truth.json").read_text())["businesses"] if row["trade"] == "vets"]
-    told = next(
+    result = next(
         row for row in vets if (row["archetype"], row["town"], row["closed"]) == ("modern", "Port Ellery", False)
     )
     bare = {"pixels": [], "manager": False, "consent": False, "hidden_analytics": False, "hidden_pixel": False}
-    remake(world, told["host"], analytics="", title="none", **bare)
+    remake(world, result["host"], analytics="", title="none", **bare)
     with running(world, data) as app:
         screen = Screen(driver, app)
         app.wait_for_run(app.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
@@ -140,7 +140,7 @@ def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(drive
         screen.until(lambda: names[0] in screen.one("section[aria-label=lost]").text, "lost")
         assert "refused" in screen.one("section[aria-label=lost]").text
         assert names[1] in screen.one("section[aria-label=won]").text
-        (business,) = app.get(f"/api/businesses?columns=id&state=all&q={told['host']}")["rows"][0]
+        (business,) = app.get(f"/api/businesses?columns=id&state=all&q={result['host']}")["rows"][0]
         address = share_page(screen, business)
         before = answer(screen, address)
         assert "Your website does not count its visitors." in before
@@ -152,7 +152,7 @@ def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(drive
         screen.until(lambda: "Not answered after all" in screen.text, "answered")
         assert screen.complaints() == []
         driver.get("about:blank")
-    remake(world, told["host"], analytics="ga4", title="ok")
+    remake(world, result["host"], analytics="ga4", title="ok")
     with running(world, data) as app:
         screen = Screen(driver, app)
         screen.open(f"/outreach/page/{business}")

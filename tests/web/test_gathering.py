@@ -105,15 +105,15 @@ def test_a_doubtful_pair_is_answered_by_keyboard_and_a_merge_is_undone(screen: S
         "sources": ["listing_service", "map_data", "social_pages", "directory:1"],
     }
     screen.app.wait_for_run(screen.app.post("/api/sweeps", {"name": "The coast", "plan": wide})["run_id"])
-    before = screen.app.get("/api/doubts")
+    before = screen.app.get("/api/duplicates")
     assert before["total"] > 0
     first = before["pairs"][0]
-    screen.open("/sweeps/doubts")
+    screen.open("/sweeps/duplicates")
     screen.by_text("Same business?", "h1")
     screen.until(lambda: first["left"]["name"] in screen.text, "the first pair")
     assert screen.faults() == []
     screen.keys("o")
-    screen.until(lambda: screen.app.get("/api/doubts")["total"] < before["total"], "one pair less")
+    screen.until(lambda: screen.app.get("/api/duplicates")["total"] < before["total"], "one pair less")
     kept = min(first["left"]["id"], first["right"]["id"])
     origins = screen.app.get(f"/api/businesses/{kept}/origins")
     assert len(origins["listings"]) > 1
@@ -161,11 +161,11 @@ def test_a_directory_is_added_from_a_page_of_results(screen: Screen) -> None:
 
 def test_a_standing_list_holds_a_business_back_and_a_pasted_list_comes_in(screen: Screen) -> None:
     row = next(row for row in screen.app.get("/api/businesses?limit=50")["rows"] if row[6])
-    screen.open("/sweeps/standings")
+    screen.open("/sweeps/relationships")
     screen.one("textarea").send_keys(f"{row[6]}\nsomebody")
     screen.by_text("Add").click()
     screen.until(lambda: "1 line could not be read" in screen.text, "what could not be read is left")
-    assert screen.app.get("/api/standings")["counts"] == {"client": 1}
+    assert screen.app.get("/api/relationships")["counts"] == {"client": 1}
     assert screen.faults() == []
     screen.open("/sweeps/files")
     screen.by_text("A pasted list", "label").click()

@@ -24,16 +24,16 @@ def test_the_panel_audits_again_and_tells_what_changed(driver: Any, tmp_path: Pa
     make_world(world, per_trade=30)
     gazetteer = json.loads((world / "places.json").read_text())
     vets = [row for row in json.loads((world / "truth.json").read_text())["businesses"] if row["trade"] == "vets"]
-    told = next(
+    result = next(
         row for row in vets if (row["archetype"], row["town"], row["closed"]) == ("modern", "Port Ellery", False)
     )
-    remake(world, told["host"], analytics="", pixels=["Meta"], title="none")
+    remake(world, result["host"], analytics="", pixels=["Meta"], title="none")
     with running_world(world) as servers:
         settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
         with application(data, settings, gazetteer) as app:
             app.wait_for_run(app.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
-            (business,) = [row[0] for row in app.get(f"/api/businesses?q={told['host']}")["rows"]]
-    remake(world, told["host"], analytics="ga4", pixels=[], title="ok")
+            (business,) = [row[0] for row in app.get(f"/api/businesses?q={result['host']}")["rows"]]
+    remake(world, result["host"], analytics="ga4", pixels=[], title="ok")
     with running_world(world) as servers:
         settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
         with application(data, settings, gazetteer) as app:
@@ -44,6 +44,6 @@ def test_the_panel_audits_again_and_tells_what_changed(driver: Any, tmp_path: Pa
             history.find_element(By.XPATH, ".//button[contains(., 'Audit again')]").click()
             screen.until(lambda: "Audited 2 times" in screen.one("section[aria-label=History]").text, "two audits")
             events = screen.one("section[aria-label=History]").text
-            for said in ("Title", "Analytics", "pixel"):
-                assert said.lower() in events.lower()
+            for answer in ("Title", "Analytics", "pixel"):
+                assert answer.lower() in events.lower()
             driver.get("about:blank")  # so that nothing asks an application that has ended

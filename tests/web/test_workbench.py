@@ -1,4 +1,4 @@
-"""The desk's journeys: a list triaged by keys alone, an angle built, a weight dragged, a cross-table opened, deeds undone."""
+"""The desk's journeys: a list triaged by keys alone, an angle built, a weight dragged, a cross-table opened, actions undone."""
 
 import csv
 import io

@@ -89,10 +89,10 @@ export default function App() {
               <Route path="/" element={<Navigate to="/businesses" replace />} />
               <Route path="/sweeps" element={<Sweeps />} />
               <Route path="/sweeps/new" element={<PlanSweep />} />
-              <Route path="/sweeps/doubts" element={<PossibleDuplicates />} />
+              <Route path="/sweeps/duplicates" element={<PossibleDuplicates />} />
               <Route path="/sweeps/files" element={<Files />} />
               <Route path="/sweeps/directories" element={<Directories />} />
-              <Route path="/sweeps/standings" element={<Relationships />} />
+              <Route path="/sweeps/relationships" element={<Relationships />} />
               <Route path="/sweeps/verifier" element={<Verifier />} />
               <Route path="/sweeps/runs/:id" element={<WatchRun />} />
               <Route path="/businesses" element={<Businesses />} />

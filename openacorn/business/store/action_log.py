@@ -25,7 +25,7 @@ class Action:
     undone: bool
 
 
-def _deed(row: sqlite3.Row) -> Action:
+def _action(row: sqlite3.Row) -> Action:
     return Action(row["id"], row["at"], row["text"], orjson.loads(row["undo"]), bool(row["undone"]))
 
 
@@ -35,18 +35,18 @@ def insert_action(conn: sqlite3.Connection, at: str, text: str, undo: Mapping[st
 
 
 def get_action(conn: sqlite3.Connection, number: int) -> Action:
-    """One deed. Raises NotFound."""
+    """One action. Raises NotFound."""
     row = conn.execute(GET, (number,)).fetchone()
     if row is None:
         raise NotFound(f"nothing was done under number {number}")
-    return _deed(row)
+    return _action(row)
 
 
 def list_actions(conn: sqlite3.Connection, limit: int) -> list[Action]:
-    """The latest deeds, the last first."""
-    return [_deed(row) for row in conn.execute(LATEST, (limit,))]
+    """The latest actions, the last first."""
+    return [_action(row) for row in conn.execute(LATEST, (limit,))]
 
 
 def mark_undone(conn: sqlite3.Connection, number: int) -> None:
-    """Note that a deed was taken back."""
+    """Note that an action was taken back."""
     conn.execute("UPDATE deed SET undone = 1 WHERE id = ?", (number,))

@@ -49,9 +49,17 @@ def entry(conn: sqlite3.Connection, listing_id: int) -> StoredListing | None:
     return stored_listing(row) if row is not None else None
 
 
-def set_company(conn: sqlite3.Connection, business_id: int, said: Entry) -> bool:
+def set_company(conn: sqlite3.Connection, business_id: int, company: Entry) -> bool:
     """Write what the register says of a business; True if that changed."""
-    values = (said.company_id, said.sure, said.founded, said.revenue_band, said.parent, next_change(conn), business_id)
+    values = (
+        company.company_id,
+        company.sure,
+        company.founded,
+        company.revenue_band,
+        company.parent,
+        next_change(conn),
+        business_id,
+    )
     return conn.execute(SET, values).rowcount > 0
 
 

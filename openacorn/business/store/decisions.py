@@ -8,8 +8,8 @@ import orjson
 
 Pair = tuple[int, int]
 
-DROP_DOUBTS = "DELETE FROM doubt WHERE {side} IN (SELECT value FROM json_each(?))"
-ADD_DOUBT = "INSERT OR REPLACE INTO doubt (a, b, probability) VALUES (?, ?, ?)"
+DROP_PAIRS = "DELETE FROM doubt WHERE {side} IN (SELECT value FROM json_each(?))"
+ADD_PAIR = "INSERT OR REPLACE INTO doubt (a, b, probability) VALUES (?, ?, ?)"
 OPEN = """
 SELECT max(doubt.probability) AS probability, doubt.a, doubt.b,
        min(one.business_id, two.business_id) AS first, max(one.business_id, two.business_id) AS second
@@ -34,7 +34,7 @@ ORDER BY decision.at DESC
 
 
 @dataclass(frozen=True, slots=True)
-class Doubt:
+class PossibleDuplicate:
     """Two businesses that may be one: the pair of listings that says so, and how likely it is."""
 
     probability: float
@@ -44,17 +44,17 @@ class Doubt:
     second: int
 
 
-def replace_doubts(conn: sqlite3.Connection, around: Iterable[int], pairs: Iterable[tuple[int, int, float]]) -> None:
+def replace_pairs(conn: sqlite3.Connection, around: Iterable[int], pairs: Iterable[tuple[int, int, float]]) -> None:
     """Replace what was doubtful among the listings `around`."""
     ids = orjson.dumps(list(around)).decode()
     for side in ("a", "b"):
-        conn.execute(DROP_DOUBTS.format(side=side), (ids,))
-    conn.executemany(ADD_DOUBT, pairs)
+        conn.execute(DROP_PAIRS.format(side=side), (ids,))
+    conn.executemany(ADD_PAIR, pairs)
 
 
-def open_doubts(conn: sqlite3.Connection, limit: int) -> list[Doubt]:
+def open_pairs(conn: sqlite3.Connection, limit: int) -> list[PossibleDuplicate]:
     """Pairs of businesses to ask about, the likeliest first, each once."""
-    return [Doubt(**dict(row)) for row in conn.execute(LIST_OPEN, (limit,))]
+    return [PossibleDuplicate(**dict(row)) for row in conn.execute(LIST_OPEN, (limit,))]
 
 
 def count_open(conn: sqlite3.Connection) -> int:

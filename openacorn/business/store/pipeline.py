@@ -120,14 +120,14 @@ def list_members(conn: sqlite3.Connection, shortlist_id: int, most: int) -> tupl
 
 
 def _words(before: sqlite3.Row, after: tuple[str, str, str]) -> str:
-    said = []
+    answer = []
     if before["stage"] != after[0]:
-        said.append(f"{before['stage']} → {after[0]}")
+        answer.append(f"{before['stage']} → {after[0]}")
     if before["owner"] != after[1]:
-        said.append(f"now with {after[1]}" if after[1] else "with nobody")
+        answer.append(f"now with {after[1]}" if after[1] else "with nobody")
     if before["follow_up"] != after[2]:
-        said.append(f"to follow up on {after[2]}" if after[2] else "nothing to follow up")
-    return ", ".join(said)
+        answer.append(f"to follow up on {after[2]}" if after[2] else "nothing to follow up")
+    return ", ".join(answer)
 
 
 def move_members(conn: sqlite3.Connection, shortlist_id: int, ids: Sequence[int], what: Move, by: str, at: str) -> int:
@@ -166,7 +166,7 @@ def delete_note(conn: sqlite3.Connection, business_id: int, step_id: int) -> Non
 
 
 def delete_activities(conn: sqlite3.Connection, ids: Sequence[int]) -> None:
-    """Take steps back that an undone deed had written."""
+    """Take steps back that an undone action had written."""
     conn.executemany("DELETE FROM step WHERE id = ?", ((step,) for step in ids))
 
 

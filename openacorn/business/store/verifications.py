@@ -31,9 +31,9 @@ WHERE result IS NULL OR (result = 'unknown' AND line = '') ORDER BY value
 
 def upsert_verifications(conn: sqlite3.Connection, verdicts: Iterable[Verified]) -> None:
     """Keep results; an "unknown" never replaces what was known, nor an unsaid line one that was said."""
-    told = list(verdicts)
-    conn.executemany(KEEP, ((v.address, v.result, v.stage, v.detail, v.at) for v in told))
-    conn.executemany(KEEP_LINE, ((v.line, v.address) for v in told if v.line))
+    found = list(verdicts)
+    conn.executemany(KEEP, ((v.address, v.result, v.stage, v.detail, v.at) for v in found))
+    conn.executemany(KEEP_LINE, ((v.line, v.address) for v in found if v.line))
 
 
 def known(conn: sqlite3.Connection, addresses: Iterable[str]) -> dict[str, Verified]:

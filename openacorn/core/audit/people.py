@@ -51,8 +51,8 @@ def works_there(entries: Sequence[Listing], name: str, town: str, domain: str) -
         if by_name or (same_domain and in_town):
             here.append(entry)
     return tuple(
-        PersonSaid(str(said["person"]), str(said.get("role") or ""), str(said.get("profile") or ""))
-        for said in (entry.extra for entry in here or by_domain)
+        PersonSaid(str(mentions["person"]), str(mentions.get("role") or ""), str(mentions.get("profile") or ""))
+        for mentions in (entry.extra for entry in here or by_domain)
     )
 
 
@@ -68,10 +68,10 @@ def _belongs(address: str, name: str) -> bool:
     return bool(words) and (words[-1] in local or (len(words[0]) > 2 and local == words[0]))
 
 
-def people(said: Sequence[PersonMention], addresses: Sequence[str], own_domain: str) -> list[Person]:
+def people(mentions: Sequence[PersonMention], addresses: Sequence[str], own_domain: str) -> list[Person]:
     """Return each person once, owners first, at most MOST."""
     grouped: dict[tuple[str, str], list[PersonMention]] = {}
-    for item in said:
+    for item in mentions:
         grouped.setdefault(_key(item.name), []).append(item)
     named = [address for address in addresses if nature(address, own_domain)[0] == "named"]
     found = []
@@ -81,8 +81,8 @@ def people(said: Sequence[PersonMention], addresses: Sequence[str], own_domain: 
         found.append((name, tuple(roles), next((member.profile for member in members if member.profile), "")))
     found.sort(key=lambda item: rank_of(item[1][0][0]))
     guessed: Mapping[str, str] = guesses([name for name, _, _ in found], named, own_domain)
-    told = []
-    for name, told_roles, profile in found[:MOST]:
+    ranked = []
+    for name, ranked_roles, profile in found[:MOST]:
         own = next((address for address in named if _belongs(address, name)), "")
-        told.append(Person(name, told_roles, own or guessed.get(name, ""), not own and name in guessed, profile))
-    return told
+        ranked.append(Person(name, ranked_roles, own or guessed.get(name, ""), not own and name in guessed, profile))
+    return ranked

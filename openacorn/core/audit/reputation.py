@@ -65,13 +65,13 @@ def differences(listings: Sequence[Listing]) -> tuple[str, ...]:
     """
     found = []
     for field, label in (("name", "name"), ("street", "street"), ("phone", "phone")):
-        said: dict[str, str] = {}
+        answer: dict[str, str] = {}
         for item in listings:
             value = str(getattr(item, field) or "")
-            if value and not any(_same(field, value, other) for other in said):
-                said[value] = item.source
-        if len(said) > 1:
-            found.append(f"{label}: " + " / ".join(f"{value} ({source})" for value, source in said.items()))
+            if value and not any(_same(field, value, other) for other in answer):
+                answer[value] = item.source
+        if len(answer) > 1:
+            found.append(f"{label}: " + " / ".join(f"{value} ({source})" for value, source in answer.items()))
     return tuple(found)
 
 

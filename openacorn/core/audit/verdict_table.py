@@ -83,7 +83,7 @@ def read_result(text: str) -> VerificationResult:
 
 def read_line(text: str) -> Line:
     """A verifier's word as a line type."""
-    return next((line for line, words in LINES if _word(text) in words), Line.NOT_SAID)
+    return next((line for line, words in LINES if _word(text) in words), Line.UNSTATED)
 
 
 def _read_stage(text: str) -> Stage:
@@ -93,10 +93,10 @@ def _read_stage(text: str) -> Stage:
 def _read_time(text: str, otherwise: str) -> str:
     """A time of day or a date by ISO 8601, UTC where it names no zone; anything else could be read two ways."""
     try:
-        told = datetime.fromisoformat(text.strip())
+        parsed = datetime.fromisoformat(text.strip())
     except ValueError:
         return otherwise
-    return (told if told.tzinfo else told.replace(tzinfo=UTC)).astimezone(UTC).isoformat(timespec="seconds")
+    return (parsed if parsed.tzinfo else parsed.replace(tzinfo=UTC)).astimezone(UTC).isoformat(timespec="seconds")
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,16 +148,16 @@ def read_table(
     _check(columns, heads)
     found, strange = [], []
     for number, row in enumerate(rows, start=2):
-        said = {part: str(row.get(getattr(columns, part)) or "").strip() for part in Part}
-        address = clean_email(said[Part.ADDRESS]) or parse_phone(said[Part.ADDRESS], region)
+        cells = {part: str(row.get(getattr(columns, part)) or "").strip() for part in Part}
+        address = clean_email(cells[Part.ADDRESS]) or parse_phone(cells[Part.ADDRESS], region)
         if address is None:
             strange.append(number)
             continue
-        told = ", ".join(filter(None, (said[Part.RESULT], said[Part.STAGE], said[Part.LINE])))
+        parsed = ", ".join(filter(None, (cells[Part.RESULT], cells[Part.STAGE], cells[Part.LINE])))
         found.append(
             Verified(
-                address, read_result(said[Part.RESULT]), _read_stage(said[Part.STAGE]), told[:DETAIL_KEPT],
-                _read_time(said[Part.AT], at), read_line(said[Part.LINE]) if address.startswith("+") else Line.NOT_SAID,
+                address, read_result(cells[Part.RESULT]), _read_stage(cells[Part.STAGE]), parsed[:DETAIL_KEPT],
+                _read_time(cells[Part.AT], at), read_line(cells[Part.LINE]) if address.startswith("+") else Line.UNSTATED,
             )
         )  # fmt: skip
     return found, strange

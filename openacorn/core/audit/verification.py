@@ -33,7 +33,7 @@ class Line(StrEnum):
     MOBILE = "mobile"
     LANDLINE = "landline"
     VOIP = "internet line"
-    NOT_SAID = ""
+    UNSTATED = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ class Verified:
     stage: Stage
     detail: str
     at: str
-    line: Line = Line.NOT_SAID
+    line: Line = Line.UNSTATED
 
 
 ROLE_NAMES = frozenset(

@@ -52,14 +52,14 @@ UNITS: dict[str, Callable[[float], str]] = {
 def _of_pick(facet: str, pick: Pick, name: Callable[[str], str]) -> str:
     """any, must and never of one facet in words."""
     yes, no = PLAIN.get(facet, (f"{facet}: ", f"{facet} not "))
-    said = []
+    answer = []
     if pick.must:
-        said.append(yes + _list([name(value) for value in pick.must], "and"))
+        answer.append(yes + _list([name(value) for value in pick.must], "and"))
     if pick.any:
-        said.append(yes + _list([name(value) for value in pick.any], "or"))
+        answer.append(yes + _list([name(value) for value in pick.any], "or"))
     if pick.never:
-        said.append(no + _list([name(value) for value in pick.never], "or"))
-    return " and ".join(said)
+        answer.append(no + _list([name(value) for value in pick.never], "or"))
+    return " and ".join(answer)
 
 
 def _of_range(name: str, low: float | None, high: float | None) -> str:

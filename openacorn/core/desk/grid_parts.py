@@ -58,7 +58,7 @@ _CODES: dict[str | None, int] = {**{str(outcome): code for outcome, code in CODE
 
 def outcome_table(checks: Sequence[str], outcomes: Sequence[Mapping[str, str]]) -> npt.NDArray[np.int8]:
     """Codes, a row a business and a column a check. Two lookups in C a cell: a hundred thousand businesses have eight million."""
-    rows = (bytes(map(_CODES.__getitem__, map(said.get, checks))) for said in outcomes)
+    rows = (bytes(map(_CODES.__getitem__, map(answer.get, checks))) for answer in outcomes)
     return np.frombuffer(b"".join(rows), np.int8).reshape(len(outcomes), len(checks))
 
 

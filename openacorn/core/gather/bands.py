@@ -12,14 +12,14 @@ _OPEN_BOTTOM = ("<", "under", "less", "up to", "below")
 def band(text: str) -> tuple[float, float] | None:
     """(least, most) of a band, most inf where it is open; None where no number stands in it."""
     found = [float(number.replace(",", "")) * _TIMES[unit.lower()] for number, unit in _NUMBER.findall(text)]
-    said = text.lower()
+    lowered = text.lower()
     if not found:
         return None
     if len(found) > 1:
         return min(found[:2]), max(found[:2])
-    if any(word in said for word in _OPEN_TOP):
+    if any(word in lowered for word in _OPEN_TOP):
         return found[0], math.inf
-    if any(word in said for word in _OPEN_BOTTOM):
+    if any(word in lowered for word in _OPEN_BOTTOM):
         return 0.0, found[0]
     return found[0], found[0]
 

@@ -47,17 +47,17 @@ def coverage(listed_by: Iterable[frozenset[str]]) -> Coverage:
             only_in[source] += count if len(sources) == 1 else 0
     in_two = sum(count for sources, count in seen.items() if len(sources) == 2)
     shared = sum(count for sources, count in seen.items() if len(sources) >= 2)
-    told = dict(by_source), dict(only_in)
+    result = dict(by_source), dict(only_in)
     if len(by_source) < 2:
         return Coverage(
-            held, None, None, None, "one source alone tells nothing about what it leaves out; add a second one", *told
+            held, None, None, None, "one source alone tells nothing about what it leaves out; add a second one", *result
         )
     if not shared:
         return Coverage(
-            held, None, None, None, "no business is in two sources, so there is no overlap to estimate from", *told
+            held, None, None, None, "no business is in two sources, so there is no overlap to estimate from", *result
         )
     missing, spread = _missing(list(only_in.values()), in_two)
-    return Coverage(held, held + missing, held + missing / spread, held + missing * spread, "", *told)
+    return Coverage(held, held + missing, held + missing / spread, held + missing * spread, "", *result)
 
 
 def _missing(only: list[int], in_two: int) -> tuple[float, float]:

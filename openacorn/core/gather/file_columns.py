@@ -152,17 +152,30 @@ def _cell(text: str) -> str:
 
 def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, serial: str) -> Listing:
     """Return the listing in one row. A row with only a website is named by its host. Raises RowError with the reason."""
-    said = {field: _cell(row.get(heading) or "") for field, heading in fields.items()}
-    name, website = said.get("name", ""), said.get("website", "")
+    cells = {field: _cell(row.get(heading) or "") for field, heading in fields.items()}
+    name, website = cells.get("name", ""), cells.get("website", "")
     if not name and not website:
         raise RowError("neither a name nor a website")
-    lat, lon = _decimal(said.get("lat", ""), -90, 90, "latitude"), _decimal(said.get("lon", ""), -180, 180, "longitude")
-    reviews = _decimal(said.get("reviews", "").replace(",", ""), 0, 1e8, "review count")
-    email = said.get("email", "").partition(";")[0].strip()  # several in one cell: the first
+    lat, lon = (
+        _decimal(cells.get("lat", ""), -90, 90, "latitude"),
+        _decimal(cells.get("lon", ""), -180, 180, "longitude"),
+    )
+    reviews = _decimal(cells.get("reviews", "").replace(",", ""), 0, 1e8, "review count")
+    email = cells.get("email", "").partition(";")[0].strip()  # several in one cell: the first
     return Listing(
-        source=said.get("source") or source, source_id=said.get("source_id") or serial, name=name or _name_from(website),
-        category=said.get("category", ""), lat=lat if lon is not None else None, lon=lon if lat is not None else None,
-        street=said.get("street", ""), town=said.get("town", ""), postcode=said.get("postcode", ""), phone=said.get("phone", ""),
-        website=website, email=email, rating=_decimal(said.get("rating", ""), 0, 10, "rating"),
-        reviews=int(reviews) if reviews is not None else None, hours=said.get("hours", ""),
-    )  # fmt: skip
+        source=cells.get("source") or source,
+        source_id=cells.get("source_id") or serial,
+        name=name or _name_from(website),
+        category=cells.get("category", ""),
+        lat=lat if lon is not None else None,
+        lon=lon if lat is not None else None,
+        street=cells.get("street", ""),
+        town=cells.get("town", ""),
+        postcode=cells.get("postcode", ""),
+        phone=cells.get("phone", ""),
+        website=website,
+        email=email,
+        rating=_decimal(cells.get("rating", ""), 0, 10, "rating"),
+        reviews=int(reviews) if reviews is not None else None,
+        hours=cells.get("hours", ""),
+    )

@@ -78,6 +78,6 @@ def chains(rows: Mapping[int, Mapping[str, Any]], trades: Catalogue, region: str
             found[business_id] = brand
     for members in families.values():
         if len(members) >= CHAIN_AT:
-            name = min((str(rows[member]["name"]) for member in members), key=lambda said: (len(said), said))
+            name = min((str(rows[member]["name"]) for member in members), key=lambda answer: (len(answer), answer))
             found |= {member: found.get(member) or name for member in members}
     return found

@@ -141,7 +141,7 @@ def _sites(columns: ComparedColumns, a: Ints, b: Ints) -> Bytes:
 
 def _names(columns: ComparedColumns, a: Ints, b: Ints) -> Bytes:
     core_a, core_b = columns.core[a], columns.core[b]
-    told = (core_a >= 0) & (core_b >= 0)
+    known = (core_a >= 0) & (core_b >= 0)
     order = _likeness(core_a, core_b, columns.cores, fuzz.ratio)
     part = _likeness(core_a, core_b, columns.cores, fuzz.token_set_ratio)
     whole = _likeness(columns.full[a], columns.full[b], columns.fulls, fuzz.ratio)
@@ -149,11 +149,11 @@ def _names(columns: ComparedColumns, a: Ints, b: Ints) -> Bytes:
     within = _likeness(columns.full[a], columns.full[b], columns.fulls, fuzz.token_set_ratio)
     begins = _likeness(columns.letters[a], columns.letters[b], columns.spelled, JaroWinkler.normalized_similarity)
     level = np.full(len(a), 5, np.int8)
-    level[told & ((begins >= BEGINS) | (part >= 90) | (order >= PART))] = 3
-    level[told & ((order >= CLOSE) | (whole >= CLOSE_WHOLE))] = 2
-    level[told & (core_a == core_b)] = 1
-    level[told & (core_a == core_b) & ((whole >= CLOSE_WHOLE) | (within >= 99))] = 0
-    level[~told & ((whole >= CLOSE) | (within >= 99))] = 4
+    level[known & ((begins >= BEGINS) | (part >= 90) | (order >= PART))] = 3
+    level[known & ((order >= CLOSE) | (whole >= CLOSE_WHOLE))] = 2
+    level[known & (core_a == core_b)] = 1
+    level[known & (core_a == core_b) & ((whole >= CLOSE_WHOLE) | (within >= 99))] = 0
+    level[~known & ((whole >= CLOSE) | (within >= 99))] = 4
     level[(columns.full[a] < 0) | (columns.full[b] < 0)] = SILENT
     return level
 

@@ -49,9 +49,9 @@ def _maximise(patterns: Levels, counts: Ints, chance: Floats) -> Model:
     m: dict[str, tuple[float, ...]] = {}
     u: dict[str, tuple[float, ...]] = {}
     for field, names in LEVELS.items():
-        told = patterns[field] != SILENT
+        known = patterns[field] != SILENT
         for table, weight, shipped in ((m, counts * chance, SHIPPED.m), (u, counts * (1 - chance), SHIPPED.u)):
-            seen = np.bincount(patterns[field][told], weights=weight[told], minlength=len(names))
+            seen = np.bincount(patterns[field][known], weights=weight[known], minlength=len(names))
             share = (seen + IMAGINED * np.array(shipped[field])) / (seen.sum() + IMAGINED)
             table[field] = tuple(share.tolist())
     doubles = float((counts * chance).sum())

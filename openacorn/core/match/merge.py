@@ -53,7 +53,7 @@ def merge(listings: Sequence[Listing], region: str | None) -> dict[str, Fact]:
     )
     facts: dict[str, Fact] = {}
     for field in FIELDS:
-        said: list[tuple[str | int | float | bool, int]] = []
+        values: list[tuple[str | int | float | bool, int]] = []
         for index in order:
             value = getattr(listings[index], field)
             if field == "phone" and value:
@@ -61,10 +61,10 @@ def merge(listings: Sequence[Listing], region: str | None) -> dict[str, Fact]:
             if field == "website" and value:
                 value = usable_website(value)
             if value not in ("", None) and not (field == "status" and value == "unknown"):
-                said.append((value, index))
-        if said:
-            votes = Counter(value for value, _ in said)
-            chosen = max(said, key=lambda item: (votes[item[0]], not _shouted(item[0])))
+                values.append((value, index))
+        if values:
+            votes = Counter(value for value, _ in values)
+            chosen = max(values, key=lambda item: (votes[item[0]], not _shouted(item[0])))
             others = tuple(value for value in votes if value != chosen[0])
             facts[field] = Fact(chosen[0], chosen[1], others)
     return facts

@@ -61,11 +61,11 @@ RANGES = ("reviews", "rating", "price", "staff", "revenue")
 
 def _check_dates(rules: Rules) -> None:
     for name in ("founded_from", "founded_to"):
-        said = getattr(rules, name)
+        wanted = getattr(rules, name)
         try:
-            date.fromisoformat(said or "2000-01-01")
+            date.fromisoformat(wanted or "2000-01-01")
         except ValueError:
-            raise RuleError(f"{name}: {said!r} is no date; write it like 2024-03-31") from None
+            raise RuleError(f"{name}: {wanted!r} is no date; write it like 2024-03-31") from None
     if rules.founded_from and rules.founded_to and rules.founded_from > rules.founded_to:
         raise RuleError(f"founded_from {rules.founded_from} is after founded_to, so nothing could pass")
     if rules.new_weeks is not None and rules.new_weeks < 1:
@@ -150,9 +150,9 @@ def _age(rules: Rules, founded: str, today: date) -> str:
 
 def _bands(rules: Rules, facts: Mapping[str, Any]) -> str:
     for name, what in (("staff", "staff"), ("revenue", "revenue")):
-        said = str(facts.get(f"{name}_band") or "")
-        if outside(said, getattr(rules, f"{name}_from"), getattr(rules, f"{name}_to")):
-            return f"{what} {said}, out of range"
+        band = str(facts.get(f"{name}_band") or "")
+        if outside(band, getattr(rules, f"{name}_from"), getattr(rules, f"{name}_to")):
+            return f"{what} {band}, out of range"
     return ""
 
 

@@ -52,13 +52,13 @@ def best_address(addresses: Iterable[str], results: Mapping[str, VerificationRes
 def once_each(letters: Sequence[Letter]) -> list[Letter]:
     """Nobody gets two: of several businesses with one address the first is written to."""
     first: dict[str, str] = {}
-    told = []
+    result = []
     for letter in letters:
         key = letter.email.lower()
         if not letter.reason and key in first:
-            told.append(replace(letter, reason=f"the same address as {first[key]}"))
+            result.append(replace(letter, reason=f"the same address as {first[key]}"))
             continue
         if not letter.reason:
             first[key] = letter.business
-        told.append(letter)
-    return told
+        result.append(letter)
+    return result

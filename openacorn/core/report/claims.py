@@ -102,7 +102,7 @@ def select_claims(
 ) -> ClaimSet:
     """Sort the gaps and half-gaps into what is claimed and what is not. matters: check → weight; now: with a time zone."""
     wrong = [(check, found) for check in checks if (found := findings.get(check.id)) and found.outcome in CLAIMED]
-    said, withheld = [], []
+    claims, withheld = [], []
     for check, finding in wrong:
         reason = _reason_to_withhold(check, finding, now)
         if reason or check.owner is None:
@@ -112,8 +112,8 @@ def select_claims(
                 check.id, check.owner.topic, _text(check, finding.outcome), check.why, check.owner.remedy,
                 finding.reason, finding.evidence[:3], finding.outcome,
             )  # fmt: skip
-            said.append((claim, check))
-    covered = {other for _, check in said if check.owner for other in check.owner.instead_of}
-    kept = [(claim, check) for claim, check in said if claim.check not in covered]
+            claims.append((claim, check))
+    covered = {other for _, check in claims if check.owner for other in check.owner.instead_of}
+    kept = [(claim, check) for claim, check in claims if claim.check not in covered]
     kept.sort(key=lambda pair: (-matters.get(pair[0].check, 0.0), pair[0].outcome is not Outcome.GAP, -pair[1].weight))
     return ClaimSet(tuple(claim for claim, _ in kept), tuple(withheld))

@@ -117,7 +117,7 @@ def _marks(checks: tuple[Check, ...], findings: Mapping[str, Finding]) -> tuple[
 def compose(
     checks: Sequence[Check],
     findings: Mapping[str, Finding],
-    said: ClaimSet,
+    selected: ClaimSet,
     *,
     name: str,
     website: str,
@@ -126,13 +126,13 @@ def compose(
     peers: Peers | None,
 ) -> OwnersFacts:
     """Put an owner's page together. Marks count only what may be told to an owner: nothing modelled goes into them."""
-    told = tuple(check for check in checks if check.owner is not None)
-    claims = said.claims[:MOST_CLAIMS]
+    result = tuple(check for check in checks if check.owner is not None)
+    claims = selected.claims[:MOST_CLAIMS]
     remedies = dict.fromkeys(claim.remedy for claim in claims if claim.remedy)
     return OwnersFacts(
         name=name, website=website, looked_at=looked_at, pages=pages,
-        marks=_marks(told, findings),
-        claims=claims, more=len(said.claims) - len(claims), fine=_fine(checks, findings), unseen=_unseen(checks, findings),
+        marks=_marks(result, findings),
+        claims=claims, more=len(selected.claims) - len(claims), fine=_fine(checks, findings), unseen=_unseen(checks, findings),
         peers=peers, first=tuple(remedies)[:MOST_FIRST],
     )  # fmt: skip
 

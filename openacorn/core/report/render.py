@@ -79,14 +79,14 @@ def owners_page(
     logo: str = "",
     token: str = "",
     opened: str = "",
-    said: str = "",
+    notice: str = "",
     printed: bool = False,
 ) -> str:
     """An owner's page as HTML. token: its address's, "" for a preview, where nothing can be sent; opened: a stamp that the form
     sends back; said: what to tell who has just sent it; logo: where it is, "" for none; printed: for paper, with no form."""
     return _page(
         "owners_page.html", "owners_page.css", head, facts=facts, sections=sections, made_at=made_at, logo=logo, token=token,
-        opened=opened, said=said, printed=printed, open=bool(token), verdict=verdict(facts),
+        opened=opened, notice=notice, printed=printed, open=bool(token), verdict=verdict(facts),
     )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ BINS = 5
 class Bin:
     """Contacts of about the same chance: the mean chance foretold, the share that bought, how many they are."""
 
-    foretold: float
+    predicted: float
     bought: float
     count: int
 

@@ -78,9 +78,9 @@ class Neighbours:
         places = self._places(here)
         if len(places) < MIN_PEERS:
             return PeerRank(0)
-        told = []
+        result = []
         for values in (self._reviews, self._rating):
             others = np.sort(values[places][np.isfinite(values[places])])
             known = np.isfinite(values[here]) and len(others) >= MIN_PEERS
-            told.append(percentile(float(values[here]), list(others)) if known else None)
-        return PeerRank(len(places), *told)
+            result.append(percentile(float(values[here]), list(others)) if known else None)
+        return PeerRank(len(places), *result)

@@ -115,13 +115,13 @@ def flags_of(reach: Reach, *, named_person: bool) -> list[str]:
     return [word for word in HAS if word in found]
 
 
-TOLD_LINES = {Line.MOBILE: ChannelKind.MOBILE, Line.LANDLINE: ChannelKind.LANDLINE, Line.VOIP: ChannelKind.LINE}
+STATED_LINES = {Line.MOBILE: ChannelKind.MOBILE, Line.LANDLINE: ChannelKind.LANDLINE, Line.VOIP: ChannelKind.LINE}
 
 
-def phone_kind(e164: str, line: Line = Line.NOT_SAID) -> ChannelKind:
+def phone_kind(e164: str, line: Line = Line.UNSTATED) -> ChannelKind:
     """Mobile or landline: as a verifier told, else as the numbering plan has it; the plan does not tell for all of +1."""
     if line:
-        return TOLD_LINES[line]
+        return STATED_LINES[line]
     try:
         number = phonenumbers.parse(e164, None)
     except phonenumbers.NumberParseException:

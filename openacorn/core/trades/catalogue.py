@@ -82,8 +82,8 @@ def _presets() -> list[Trade]:
         if joined in own:
             continue  # there is one of our own for it
         up = own.get(parent.replace("/", "=", 1), parent)
-        said, more = (tuple(filter(None, text.split(";"))) for text in (words, terms))
-        found.append(Trade(preset, label, plural, said, UNKNOWN_RATE, (joined,), up, more))
+        answer, more = (tuple(filter(None, text.split(";"))) for text in (words, terms))
+        found.append(Trade(preset, label, plural, answer, UNKNOWN_RATE, (joined,), up, more))
     return found
 
 
@@ -167,8 +167,8 @@ def made_trade(label: str, plural: str, words: Iterable[str], parent: str, taken
     if trade_id in set(taken) or any(trade.label.lower() == label.lower() for trade in SHIPPED):
         raise UnknownTrade(f"there is a trade called {label!r} already")
     wider = catalogue().of(parent) if parent else None
-    said = tuple(dict.fromkeys(" ".join(word.split()).lower() for word in words if word.strip()))
+    answer = tuple(dict.fromkeys(" ".join(word.split()).lower() for word in words if word.strip()))
     return Trade(
-        trade_id, label, " ".join(plural.split()) or label + "s", said, wider.per_10k if wider else UNKNOWN_RATE,
+        trade_id, label, " ".join(plural.split()) or label + "s", answer, wider.per_10k if wider else UNKNOWN_RATE,
         wider.tags if wider else (), parent, (), wider.codes if wider else (),
     )  # fmt: skip

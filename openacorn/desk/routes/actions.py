@@ -12,7 +12,7 @@ from openacorn.desk.schemas.actions import ActionRequest, ActionResponse
 router = APIRouter(route_class=DeskRoute, tags=["desk"])
 
 
-@router.post("/deeds", status_code=201)
+@router.post("/actions", status_code=201)
 def do(state: AppDep, asked: ActionRequest) -> ActionResponse:
     """Reject, keep, tag, untag, shortlist or give a standing; the answer's id undoes it."""
     ids = chosen_ids(state, asked.ids, asked.filter)
@@ -21,16 +21,16 @@ def do(state: AppDep, asked: ActionRequest) -> ActionResponse:
         return ActionResponse.model_validate(action_log.get_action(conn, number))
 
 
-@router.get("/deeds")
-def list_deeds(state: AppDep, limit: int = Query(default=20, ge=1, le=500)) -> list[ActionResponse]:
-    """The latest deeds, the last first."""
+@router.get("/actions")
+def list_actions(state: AppDep, limit: int = Query(default=20, ge=1, le=500)) -> list[ActionResponse]:
+    """The latest actions, the last first."""
     with state.database.read() as conn:
-        return [ActionResponse.model_validate(deed) for deed in action_log.list_actions(conn, limit)]
+        return [ActionResponse.model_validate(action_id) for action_id in action_log.list_actions(conn, limit)]
 
 
-@router.post("/deeds/{number}/undo")
+@router.post("/actions/{number}/undo")
 def undo(state: AppDep, number: int) -> ActionResponse:
-    """Take a deed back."""
+    """Take an action back."""
     with state.database.write() as conn:
         jobs.undo_action(conn, number, utc_now(), state.settings)
         return ActionResponse.model_validate(action_log.get_action(conn, number))

@@ -20,7 +20,7 @@ from openacorn.errors import NotFound
 router = APIRouter(route_class=DeskRoute, tags=["angles"])
 
 
-def _told(grid: ScoredGrid, offered: dict[str, Service], angle: Angle) -> AngleResponse:
+def _response(grid: ScoredGrid, offered: dict[str, Service], angle: Angle) -> AngleResponse:
     mask = grid.select(parse_filter(angle.filter, check_ids()), time.time())
     worth = 0.0
     if angle.service in offered:
@@ -37,8 +37,8 @@ def list_angles(state: AppDep) -> list[AngleResponse]:
     with state.database.read() as conn:
         own, offered = angles.own_angles(conn), {service.id: service for service in services.list_services(conn)}
     with state.snapshot.current() as grid:
-        told = [_told(grid, offered, angle) for angle in (*shipped_angles(), *own)]
-    return sorted(told, key=lambda angle: (-angle.worth, -angle.count, angle.name))
+        listed = [_response(grid, offered, angle) for angle in (*shipped_angles(), *own)]
+    return sorted(listed, key=lambda angle: (-angle.worth, -angle.count, angle.name))
 
 
 @router.post("/angles", status_code=201)
@@ -52,7 +52,7 @@ def add_angle(state: AppDep, asked: AngleRequest) -> AngleResponse:
             raise NotFound(f"there is no service {asked.service!r}")
         number = angles.add_angle(conn, angle, utc_now())
     with state.snapshot.current() as grid:
-        return _told(grid, offered, Angle(f"own:{number}", angle.name, angle.service, angle.line, angle.filter))
+        return _response(grid, offered, Angle(f"own:{number}", angle.name, angle.service, angle.line, angle.filter))
 
 
 @router.delete("/angles/own/{number}", status_code=204)

@@ -132,8 +132,8 @@ def points(state: AppDep, request: Request, of: str = "score") -> PointsResponse
         behind = grid.behind
     with state.database.read() as conn:
         pins = businesses.points(conn, ids)
-    told = [(*pin, None if math.isnan(numbers[pin[0]]) else numbers[pin[0]]) for pin in pins]
-    return PointsResponse(points=told, total=total, cut=total > MAX_POINTS, behind=behind)
+    result = [(*pin, None if math.isnan(numbers[pin[0]]) else numbers[pin[0]]) for pin in pins]
+    return PointsResponse(points=result, total=total, cut=total > MAX_POINTS, behind=behind)
 
 
 @router.get("/businesses/compare")

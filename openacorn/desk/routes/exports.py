@@ -73,7 +73,7 @@ def _link(preset: Preset) -> str:
     return f"/api/feeds/{preset.id}?token={preset.export.token}" if preset.export.token else ""
 
 
-def _told(conn: sqlite3.Connection, preset: Preset) -> PresetResponse:
+def _response(conn: sqlite3.Connection, preset: Preset) -> PresetResponse:
     e = preset.export
     last = [d for d in presets.list_deliveries(conn) if d.preset_id == preset.id and d.target in e.targets]
     return PresetResponse(
@@ -87,7 +87,7 @@ def _told(conn: sqlite3.Connection, preset: Preset) -> PresetResponse:
 def list_presets(state: AppDep) -> list[PresetResponse]:
     """Exports kept by name."""
     with state.database.read() as conn:
-        return [_told(conn, preset) for preset in presets.list_presets(conn)]
+        return [_response(conn, preset) for preset in presets.list_presets(conn)]
 
 
 @router.post("/presets", status_code=201)
@@ -105,7 +105,7 @@ def put_preset(state: AppDep, asked: PresetRequest) -> PresetResponse:
             token if asked.link else "",
         )  # fmt: skip
         state.exporter.ids(made)  # a filter that makes no sense is told utc_now, not after the next run
-        return _told(conn, presets.get_preset(conn, presets.put_preset(conn, asked.name.strip(), made, utc_now())))
+        return _response(conn, presets.get_preset(conn, presets.put_preset(conn, asked.name.strip(), made, utc_now())))
 
 
 @router.delete("/presets/{preset_id}", status_code=204)
@@ -124,7 +124,7 @@ async def deliver(state: AppDep, preset_id: int) -> PresetResponse:
 
 def _one(state: AppState, preset_id: int) -> PresetResponse:
     with state.database.read() as conn:
-        return _told(conn, presets.get_preset(conn, preset_id))
+        return _response(conn, presets.get_preset(conn, preset_id))
 
 
 @router.post("/presets/{preset_id}/file", response_class=StreamingResponse)

@@ -16,7 +16,7 @@ router = APIRouter(route_class=DeskRoute, tags=["standings"])
 SHOWN = 500
 
 
-def _told(state: AppDep, refused: list[str], changed: int) -> RelationshipsResponse:
+def _response(state: AppDep, refused: list[str], changed: int) -> RelationshipsResponse:
     with state.database.read() as conn:
         entries, counts = relationships.list_relationships(conn, SHOWN)
     return RelationshipsResponse(
@@ -27,28 +27,28 @@ def _told(state: AppDep, refused: list[str], changed: int) -> RelationshipsRespo
     )
 
 
-@router.get("/standings")
-def list_standings(state: AppDep) -> RelationshipsResponse:
+@router.get("/relationships")
+def list_relationships(state: AppDep) -> RelationshipsResponse:
     """The newest entries, and how many there are of each kind."""
-    return _told(state, [], 0)
+    return _response(state, [], 0)
 
 
-@router.post("/standings", status_code=201)
-def add_standings(state: AppDep, asked: RelationshipsRequest) -> RelationshipsResponse:
+@router.post("/relationships", status_code=201)
+def add_relationships(state: AppDep, asked: RelationshipsRequest) -> RelationshipsResponse:
     """Take in lines or a file of domains, e-mails, phones or names with a place; businesses that answer to one are held back."""
     marks, refused = marks_in(asked.text, state.settings.region)
     if not marks:
         raise RelationshipError(f"nobody could be recognised by this: {refused[0] if refused else 'the text is empty'}")
     with state.database.write() as conn:
         changed = results.import_relationships(conn, asked.kind, marks, utc_now(), state.settings)
-    return _told(state, refused, changed)
+    return _response(state, refused, changed)
 
 
-@router.delete("/standings/{standing_id}")
-def drop_standing(state: AppDep, standing_id: int) -> RelationshipsResponse:
+@router.delete("/relationships/{standing_id}")
+def drop_relationship(state: AppDep, standing_id: int) -> RelationshipsResponse:
     """Forget an entry; businesses that only it held back come back."""
     with state.database.write() as conn:
         if not relationships.delete_relationship(conn, standing_id):
             raise NotFound(f"there is no entry {standing_id}")
         changed = len(refresh_relationships(conn, state.settings))
-    return _told(state, [], changed)
+    return _response(state, [], changed)

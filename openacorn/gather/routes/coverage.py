@@ -62,7 +62,7 @@ def compare_runs(state: AppDep, run_id: int, earlier: int) -> ComparisonResponse
         counts = {kind: len({c.business for c in changes if c.kind == kind}) for kind in ("new", "gone", "changed")}
         shown = [c for kind in counts for c in [c for c in changes if c.kind == kind][:CHANGES_SHOWN]]
         rows = {row["id"]: row for row in businesses.get_businesses(conn, [c.business for c in shown])}
-    told = [
+    listed = [
         ChangeResponse(
             kind=c.kind, business=c.business, name=rows[c.business]["name"], town=rows[c.business]["town"], field=c.field,
             before=c.before, after=c.after,
@@ -70,7 +70,7 @@ def compare_runs(state: AppDep, run_id: int, earlier: int) -> ComparisonResponse
         for c in shown
         if c.business in rows
     ]  # fmt: skip
-    return ComparisonResponse(counts=counts, changes=told, shown=CHANGES_SHOWN)
+    return ComparisonResponse(counts=counts, changes=listed, shown=CHANGES_SHOWN)
 
 
 @router.get("/businesses/{business_id}/nearby")
@@ -88,11 +88,11 @@ def nearby(
             for item in businesses.nearby(conn, row, NEARBY_DEGREES)
             if not own_trade or item["trade"] == row["trade"]
         ]
-    told = [
+    rows = [
         NearbyResponse(**{**_named(item), "metres": distance_m(here, Point(item["lat"], item["lon"]))})
         for item in others
     ]
-    return sorted(told, key=lambda item: (item.metres, item.id))[:limit]
+    return sorted(rows, key=lambda item: (item.metres, item.id))[:limit]
 
 
 def _named(item: dict[str, Any]) -> dict[str, Any]:
@@ -135,11 +135,11 @@ def get_company(state: AppDep, business_id: int) -> CompanyResponse | None:
             return None
         kin = companies.family(conn, row)
         source = title_of(conn, entry.listing.source)
-    said, facts = entry.listing, entry.listing.extra
+    listing, facts = entry.listing, entry.listing.extra
     return CompanyResponse(
-        number=said.source_id, name=said.name, trading_as=str(facts.get("trading_as") or ""), confidence=row["company_sure"],
-        status="struck off" if said.status == "closed" else "registered", incorporated=str(facts.get("incorporated") or ""),
-        office=", ".join(filter(None, (said.street, said.town, said.postcode))), revenue_band=row["revenue_band"],
+        number=listing.source_id, name=listing.name, trading_as=str(facts.get("trading_as") or ""), confidence=row["company_sure"],
+        status="struck off" if listing.status == "closed" else "registered", incorporated=str(facts.get("incorporated") or ""),
+        office=", ".join(filter(None, (listing.street, listing.town, listing.postcode))), revenue_band=row["revenue_band"],
         parent=row["parent"], source=source, seen_at=entry.seen_at,
         officers=[OfficerResponse(name=name, role=role) for name, role in officers_of(str(facts.get("officers") or ""))],
         kin=[SisterResponse.model_validate({name: item[name] for name in SisterResponse.model_fields}) for item in kin],

@@ -54,7 +54,7 @@ def _wanting_a_country(state: AppState, found: Preview, columns: Mapping[str, st
     return [] if state.settings.region else national_phones(found.sample, columns)
 
 
-def _told(state: AppState, import_id: int, name: str) -> ImportResponse:
+def _response(state: AppState, import_id: int, name: str) -> ImportResponse:
     with state.database.read() as conn:
         encoding = store.get_import(conn, import_id).encoding
     found = preview(_path(state, import_id), name, encoding)
@@ -101,7 +101,7 @@ async def upload(state: AppDep, request: Request, name: str = Query(min_length=1
                     held.clear()
             await asyncio.to_thread(file.write, bytes(held))
         await asyncio.to_thread(_guess_encoding, state, import_id, name)
-        return await asyncio.to_thread(_told, state, import_id, name)
+        return await asyncio.to_thread(_response, state, import_id, name)
     except BaseException:  # also when the sender goes away: an upload that cannot be imported is not kept
         path.unlink(missing_ok=True)
         raise
@@ -115,7 +115,7 @@ def change_encoding(state: AppDep, import_id: int, asked: EncodingRequest) -> Im
     preview(_path(state, import_id), item.file, asked.encoding)  # refused now if it cannot be read so
     with state.database.write() as conn:
         store.set_encoding(conn, import_id, asked.encoding)
-    return _told(state, import_id, item.file)
+    return _response(state, import_id, item.file)
 
 
 @router.post("/imports/pasted", status_code=201)
@@ -142,7 +142,7 @@ def paste(state: AppDep, asked: PastedRequest) -> ImportResponse:
         )
     with open_private(_path(state, import_id), "a") as file:
         file.writelines(orjson.dumps(row) + b"\n" for row in rows)
-    return _told(state, import_id, name)
+    return _response(state, import_id, name)
 
 
 @router.post("/imports/{import_id}/start", status_code=201)

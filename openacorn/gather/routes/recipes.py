@@ -26,7 +26,7 @@ router = APIRouter(route_class=DeskRoute, tags=["recipes"])
 ROWS_SHOWN = 30
 
 
-def _told(plan_id: int, plan: Recipe, *, secret_kept: bool = False) -> RecipeResponse:
+def _response(plan_id: int, plan: Recipe, *, secret_kept: bool = False) -> RecipeResponse:
     return RecipeResponse.model_validate({"id": plan_id, **asdict(plan), "secret_kept": secret_kept})
 
 
@@ -76,15 +76,17 @@ def slotted(address: str, term: str, place: str) -> str:
     return address
 
 
-@router.get("/reading-plans")
+@router.get("/recipes")
 def list_plans(state: AppDep) -> list[RecipeResponse]:
     """All recipes."""
     with state.database.read() as conn:
         sealed = secrets.kept(conn)
-        return [_told(kept.id, kept.plan, secret_kept=_name(kept.id) in sealed) for kept in store.list_recipes(conn)]
+        return [
+            _response(kept.id, kept.plan, secret_kept=_name(kept.id) in sealed) for kept in store.list_recipes(conn)
+        ]
 
 
-@router.post("/reading-plans/page")
+@router.post("/recipes/page")
 async def try_page(state: AppDep, asked: PageRequest) -> PageResponse:
     """Read a page of results: by the plan given, or by one that is found in the page. A plan without an item says only how
     the page is reached."""
@@ -102,22 +104,22 @@ def _read(asked: PageRequest, source: str) -> PageResponse:
             plan = replace(reached, title=title, item=plan.item, fields=plan.fields, next=plan.next)
     page = read_page(plan, source, asked.address)
     rows = [dict(row) for row in page.rows[:ROWS_SHOWN]]
-    return PageResponse(plan=_told(0, plan), rows=rows, next=page.next, total=len(page.rows))
+    return PageResponse(plan=_response(0, plan), rows=rows, next=page.next, total=len(page.rows))
 
 
-@router.post("/reading-plans", status_code=201)
+@router.post("/recipes", status_code=201)
 def add_plan(state: AppDep, asked: RecipeRequest) -> RecipeResponse:
     """Keep a recipe; sweeps can then name it as a source."""
     plan = replace(_checked(asked), title=asked.title.strip())
     with state.database.write() as conn:
         made = store.insert_recipe(conn, plan, utc_now())
-        return _told(made, plan, secret_kept=_keep_secret(conn, state, made, asked.secret))
+        return _response(made, plan, secret_kept=_keep_secret(conn, state, made, asked.secret))
 
 
-@router.put("/reading-plans/{plan_id}")
+@router.put("/recipes/{plan_id}")
 def change_plan(state: AppDep, plan_id: int, asked: RecipeRequest) -> RecipeResponse:
     """Change a recipe; what was gathered by the old one stays."""
     plan = replace(_checked(asked), title=asked.title.strip())
     with state.database.write() as conn:
         store.update_recipe(conn, plan_id, plan)
-        return _told(plan_id, plan, secret_kept=_keep_secret(conn, state, plan_id, asked.secret))
+        return _response(plan_id, plan, secret_kept=_keep_secret(conn, state, plan_id, asked.secret))

@@ -18,7 +18,7 @@ from openacorn.gather.schemas.sweeps import (
     SweepRequest,
     SweepResponse,
     SweepSaved,
-    told_plan,
+    plan_response,
 )
 from openacorn.gather.sources._source import UnknownSource, source_of
 from openacorn.runs.store import sweeps as store
@@ -58,7 +58,7 @@ def list_sweeps(state: AppDep) -> list[SweepResponse]:
         found = store.list_sweeps(conn)
     return [
         SweepResponse(
-            id=item.id, name=item.name, plan=told_plan(store.plan_from_json(item.plan)),
+            id=item.id, name=item.name, plan=plan_response(store.plan_from_json(item.plan)),
             created_at=item.created_at, last_run=item.last_run,
         )
         for item in found

@@ -66,16 +66,16 @@ def list_territories(state: AppDep) -> list[TerritoryResponse]:
         kept = territories.list_territories(conn)
     with state.snapshot.current() as grid:
         pins = held_points(grid)
-    told = []
+    result = []
     for item in kept:
         territory = checked_territory(item.areas)
         held = int(territory.contains_many(pins.points).sum())
-        told.append(
+        result.append(
             TerritoryResponse(
                 id=item.id, name=item.name, areas=[AreaResponse(**area) for area in item.areas], held=held
             )
         )
-    return told
+    return result
 
 
 @router.post("/territories", status_code=201)

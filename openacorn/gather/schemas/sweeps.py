@@ -121,7 +121,7 @@ class RunStarted(ResponseModel):
     run_id: int
 
 
-def told_plan(plan: Plan) -> PlanResponse:
+def plan_response(plan: Plan) -> PlanResponse:
     """A plan as it is answered."""
     bounds = plan.territory.bounds if plan.areas else None
     return PlanResponse(

@@ -46,11 +46,11 @@ def read(query: Query, endpoint: Endpoint, body: bytes) -> Reading:
     columns = {rule.field: rule.field for rule in plan.fields if rule.field != "source"}
     for place, row in enumerate(page.rows):
         try:
-            said = read_row(row, columns, query.source, "")
+            listing = read_row(row, columns, query.source, "")
         except RowError:
             unreadable += 1
             continue
-        listings.append(_placed(said, query, query.seen + place + 1))
+        listings.append(_placed(listing, query, query.seen + place + 1))
     counts = bool(plan.more) or any("{page}" in text for text in (plan.address, *plan.form.values()))
     counted = not page.next and counts and bool(page.rows)
     more = bool(page.next) or counted
@@ -58,9 +58,9 @@ def read(query: Query, endpoint: Endpoint, body: bytes) -> Reading:
     return Reading(tuple(listings), more and not last, unreadable, page.next, cut=more and last)
 
 
-def _placed(said: Listing, query: Query, rank: int) -> Listing:
-    town = said.town or query.place
-    return replace(said, source=query.source, source_id=_id_of(said), town=town, rank=rank, status="open")
+def _placed(listing: Listing, query: Query, rank: int) -> Listing:
+    town = listing.town or query.place
+    return replace(listing, source=query.source, source_id=_id_of(listing), town=town, rank=rank, status="open")
 
 
 SOURCE = Source(

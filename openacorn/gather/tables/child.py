@@ -45,13 +45,13 @@ def read_rows(path: Path, name: str = "", encoding: str = "", notes: list[str] |
         reader.stdin.write(json.dumps([str(path.absolute()), name, encoding]).encode())
     try:
         for line in _lines(reader.stdout, name):
-            said: dict[str, Any] = orjson.loads(line)
-            if "fault" in said:
-                raise FileError(said["fault"])
-            if "note" in said and notes is not None:
-                notes.append(said["note"])
-            yield from (Row(number, cells, error) for number, error, cells in said.get("rows", ()))
-            if "done" in said:
+            message: dict[str, Any] = orjson.loads(line)
+            if "fault" in message:
+                raise FileError(message["fault"])
+            if "note" in message and notes is not None:
+                notes.append(message["note"])
+            yield from (Row(number, cells, error) for number, error, cells in message.get("rows", ()))
+            if "done" in message:
                 return
         why = "memory" if reader.wait() == limits.OUT_OF_MEMORY else "time"
         raise FileError(f"{name}: {ENDED_BY.format(why)}")
@@ -90,21 +90,21 @@ def main() -> None:
     path = Path(where)
     out = sys.stdout.buffer
 
-    def tell(said: dict[str, Any]) -> None:
-        out.write(orjson.dumps(said) + b"\n")
+    def tell(message: dict[str, Any]) -> None:
+        out.write(orjson.dumps(message) + b"\n")
         out.flush()
 
     notes: list[str] = []
-    told = 0
+    sent = 0
     try:
         _limit(path)
         rows = rows_here(path, name, encoding, notes)
         while piece := list(islice(rows, PIECE)):
-            for note in notes[told:]:
+            for note in notes[sent:]:
                 tell({"note": note})
-            told = len(notes)
+            sent = len(notes)
             tell({"rows": [(row.line, row.error, row.cells) for row in piece]})
-        for note in notes[told:]:
+        for note in notes[sent:]:
             tell({"note": note})
         tell({"done": True})
     except FileError as error:

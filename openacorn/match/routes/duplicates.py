@@ -49,7 +49,7 @@ def _side(conn: sqlite3.Connection, row: dict[str, Any]) -> SideResponse:
     )
 
 
-def _doubt(conn: sqlite3.Connection, pair: decisions.Doubt) -> PossibleDuplicateResponse | None:
+def _pair(conn: sqlite3.Connection, pair: decisions.PossibleDuplicate) -> PossibleDuplicateResponse | None:
     rows = businesses.get_businesses(conn, [pair.first, pair.second])
     if len(rows) < 2:
         return None
@@ -70,15 +70,15 @@ def _doubt(conn: sqlite3.Connection, pair: decisions.Doubt) -> PossibleDuplicate
     )
 
 
-@router.get("/doubts")
-def list_doubts(state: AppDep, limit: int = Query(default=50, ge=1, le=500)) -> PossibleDuplicatesResponse:
+@router.get("/duplicates")
+def list_pairs(state: AppDep, limit: int = Query(default=50, ge=1, le=500)) -> PossibleDuplicatesResponse:
     """Pairs of businesses that may be one, the likeliest first."""
     with state.database.read() as conn:
-        pairs = [told for pair in decisions.open_doubts(conn, limit) if (told := _doubt(conn, pair)) is not None]
+        pairs = [result for pair in decisions.open_pairs(conn, limit) if (result := _pair(conn, pair)) is not None]
         return PossibleDuplicatesResponse(pairs=pairs, total=decisions.count_open(conn))
 
 
-@router.post("/doubts")
+@router.post("/duplicates")
 def decide(state: AppDep, asked: VerdictRequest) -> VerdictResponse:
     """Say whether two businesses are one. It holds on every later run."""
     with state.database.write() as conn:
@@ -90,7 +90,7 @@ def decide(state: AppDep, asked: VerdictRequest) -> VerdictResponse:
         return VerdictResponse(businesses=kept, left=decisions.count_open(conn))
 
 
-@router.post("/doubts/forget")
+@router.post("/duplicates/forget")
 def forget(state: AppDep, asked: ForgetRequest) -> VerdictResponse:
     """Take a verdict back; the listings are judged by their fields again."""
     with state.database.write() as conn:

@@ -94,10 +94,10 @@ async def _size(client: Client, url: str, verify: bool) -> tuple[int | None, int
 
 def kept_seconds(headers: Mapping[str, str]) -> int | None:
     """How long a browser may use its copy without asking (RFC 9111, 4.2.1 and 5.2.2); None where nothing is said."""
-    said = headers.get("cache-control", "").lower()
-    if "no-store" in said or "no-cache" in said:
+    policy = headers.get("cache-control", "").lower()
+    if "no-store" in policy or "no-cache" in policy:
         return 0
-    age = re.search(r"max-age=(\d+)", said)
+    age = re.search(r"max-age=(\d+)", policy)
     if age:
         return int(age.group(1))
     if "expires" in headers:

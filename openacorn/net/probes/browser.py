@@ -196,18 +196,18 @@ class _Session:
 
     def _visit(self, url: str) -> BrowserVisit:
         at = utc_now()
-        phone, phone_told = self._open(url, PHONE, mobile=True, slow=True)
+        phone, phone_given = self._open(url, PHONE, mobile=True, slow=True)
         requests = self._requests()
-        if str(phone_told["at"]).startswith(ERROR_PAGE):
+        if str(phone_given["at"]).startswith(ERROR_PAGE):
             return BrowserVisit(Rendered(url, at, failed="the browser could not open it"), {})
         pictures = {"phone": phone}
-        html, final = str(phone_told["html"])[:MAX_HTML], str(self._driver.current_url)
+        html, final = str(phone_given["html"])[:MAX_HTML], str(self._driver.current_url)
         pictures["desk"], _ = self._open(url, DESK, mobile=False, slow=False)
         page = read_page(html, final, at, region_of(final.split("/")[2] if "//" in final else "", self._region))
         page = replace(page, tags=tuple(dict.fromkeys((*page.tags, *find_tags(requests)))))
         rendered = Rendered(
-            final, at, page=page, load_s=round(float(phone_told["load"]), 2), lcp_s=round(float(phone_told["lcp"]), 2),
-            width=PHONE[0], content_width=int(phone_told["wide"]), requests=tuple(requests[:MAX_REQUESTS]),
+            final, at, page=page, load_s=round(float(phone_given["load"]), 2), lcp_s=round(float(phone_given["lcp"]), 2),
+            width=PHONE[0], content_width=int(phone_given["wide"]), requests=tuple(requests[:MAX_REQUESTS]),
             waited_s=LOAD_SECONDS, fired=find_tags(requests),
         )  # fmt: skip
         return BrowserVisit(rendered, pictures)
@@ -228,9 +228,9 @@ class _Session:
         self._driver.get(url)
         self._wait()
         self._close_others()
-        told = self._driver.execute_async_script(LCP)
+        metrics = self._driver.execute_async_script(LCP)
         shot = tell("Page.captureScreenshot", {"format": "webp", "quality": QUALITY})
-        return base64.b64decode(shot["data"]), told
+        return base64.b64decode(shot["data"]), metrics
 
     def _wait(self) -> None:
         """Until the page has loaded, at most so long, and a little more for what scripts then bring in."""

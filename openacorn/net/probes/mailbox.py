@@ -77,35 +77,35 @@ class MailboxProbe:
         """One talk (RFC 5321, 4.1.1): an address that cannot exist is asked for too, which tells a server that takes all."""
         with smtplib.SMTP(ip, port, timeout=TALK_SECONDS) as server:
             server.ehlo_or_helo_if_needed()
-            code, said = server.mail(self._sender)
+            code, reply = server.mail(self._sender)
             if code >= 400:
-                raise smtplib.SMTPSenderRefused(code, said, self._sender)
+                raise smtplib.SMTPSenderRefused(code, reply, self._sender)
             nobody = f"{secrets.token_hex(8)}@{domain}"
             takes_all = self._asked(server, nobody)[0] < 300
             return [self._verdict(server, address, takes_all) for address in addresses]
 
     def _asked(self, server: smtplib.SMTP, address: str) -> tuple[int, str]:
-        code, said = server.rcpt(address)
-        return code, said.decode("utf-8", "replace")[:160]
+        code, reply = server.rcpt(address)
+        return code, reply.decode("utf-8", "replace")[:160]
 
     def _verdict(self, server: smtplib.SMTP, address: str, takes_all: bool) -> Verified:
-        code, said = self._asked(server, address)
+        code, reply = self._asked(server, address)
         if 400 <= code < 500:
             time.sleep(AGAIN_AFTER_S)
-            code, said = self._asked(server, address)
-        told = f"{code} {said}"
+            code, reply = self._asked(server, address)
+        detail = f"{code} {reply}"
         if code < 300:
             if takes_all:
                 return Verified(
                     address,
                     VerificationResult.RISKY,
                     Stage.MAILBOX,
-                    f"the server takes any address ({told})",
+                    f"the server takes any address ({detail})",
                     utc_now(),
                 )
-            return Verified(address, VerificationResult.VALID, Stage.MAILBOX, told, utc_now())
-        if code >= 500 and not any(word in said.lower() for word in POLICY):
-            return Verified(address, VerificationResult.DEAD, Stage.MAILBOX, told, utc_now())
+            return Verified(address, VerificationResult.VALID, Stage.MAILBOX, detail, utc_now())
+        if code >= 500 and not any(word in reply.lower() for word in POLICY):
+            return Verified(address, VerificationResult.DEAD, Stage.MAILBOX, detail, utc_now())
         return Verified(
-            address, VerificationResult.UNKNOWN, Stage.MAILBOX, f"the server would not say ({told})", utc_now()
+            address, VerificationResult.UNKNOWN, Stage.MAILBOX, f"the server would not say ({detail})", utc_now()
         )

@@ -67,9 +67,9 @@ def call_sheet(state: AppDep, business_id: int, service: str = "") -> CallSheetR
         last = pipeline.last_spoken(conn, business_id)
         token = owner_pages.open_tokens(conn, [business_id]).get(business_id)
     (sheet,) = _sheets(state, [business_id], service)
-    told = {name: getattr(sheet, name) for name in CallSheet.__slots__}
+    result = {name: getattr(sheet, name) for name in CallSheet.__slots__}
     shared = address_of(state, token) if token else ""
-    return CallSheetResponse.model_validate(told | {"last": last, "shared": shared})
+    return CallSheetResponse.model_validate(result | {"last": last, "shared": shared})
 
 
 @router.get("/shortlists/{shortlist_id}/call-sheets.{form}")

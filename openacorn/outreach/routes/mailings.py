@@ -46,13 +46,15 @@ def draft(state: AppDep, shortlist_id: int, days: int = Query(default=60, ge=0, 
 
 @router.post("/shortlists/{shortlist_id}/mailings", status_code=201)
 def send(state: AppDep, shortlist_id: int, asked: MailingRequest) -> SentOff:
-    """Note a mailing as sent off: whoever is in it is contacted from now on. The answer's deed undoes it."""
+    """Note a mailing as sent off: whoever is in it is contacted from now on. The answer's action undoes it."""
     with state.database.read() as conn:
         letters = _letters(state, conn, shortlist_id, asked.days)
     with state.database.write() as conn:
         number = send_off(conn, shortlist_id, letters, asked.by.strip(), utc_now(), state.settings)
-        deed = action_log.get_action(conn, number)
-    return SentOff(mailing=int(deed.undo["mailing"]), deed=number, sent=sum(not letter.reason for letter in letters))
+        action_id = action_log.get_action(conn, number)
+    return SentOff(
+        mailing=int(action_id.undo["mailing"]), action_id=number, sent=sum(not letter.reason for letter in letters)
+    )
 
 
 @router.get("/mailings/{number}.{form}")

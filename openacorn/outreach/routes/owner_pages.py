@@ -45,7 +45,7 @@ def address_of(state: AppState, token: str) -> str:
     return f"{base.rstrip('/')}/o/{token}"
 
 
-def _told(state: AppState, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageResponse:
+def _response(state: AppState, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageResponse:
     findings = audits.list_findings(conn, page.business_id)
     withheld = select_claims(all_checks(), findings, {}, datetime.now(UTC)).withheld
     more, last = state.views.of(page.id)
@@ -114,7 +114,7 @@ def page_of(state: AppDep, business_id: int) -> OwnerPageResponse | None:
     with state.database.read() as conn:
         businesses.get_business(conn, business_id)
         page = owner_pages.list_latest(conn, business_id)
-        return None if page is None else _told(state, conn, page)
+        return None if page is None else _response(state, conn, page)
 
 
 @router.put("/owner-pages/{page_id}/sections")
@@ -124,7 +124,7 @@ def choose_sections(state: AppDep, page_id: int, asked: SectionsRequest) -> Owne
     with state.database.write() as conn:
         owner_pages.get_page(conn, page_id)
         owner_pages.set_sections(conn, page_id, asked.sections)
-        return _told(state, conn, owner_pages.get_page(conn, page_id))
+        return _response(state, conn, owner_pages.get_page(conn, page_id))
 
 
 @router.post("/owner-pages/{page_id}/share")
@@ -132,7 +132,7 @@ def share(state: AppDep, page_id: int, asked: ByRequest) -> OwnerPageResponse:
     """Show the page, as last made, at its address."""
     with state.database.write() as conn:
         jobs.share(conn, page_id, asked.by.strip())
-        return _told(state, conn, owner_pages.get_page(conn, page_id))
+        return _response(state, conn, owner_pages.get_page(conn, page_id))
 
 
 @router.post("/owner-pages/{page_id}/withdraw")
@@ -140,7 +140,7 @@ def withdraw(state: AppDep, page_id: int, asked: ByRequest) -> OwnerPageResponse
     """Close the page's address for good."""
     with state.database.write() as conn:
         jobs.withdraw(conn, page_id, asked.by.strip())
-        return _told(state, conn, owner_pages.get_page(conn, page_id))
+        return _response(state, conn, owner_pages.get_page(conn, page_id))
 
 
 def _replies(conn: sqlite3.Connection) -> RepliesResponse:
@@ -165,8 +165,8 @@ def mark_reply(state: AppDep, reply_id: int, asked: ReplyRequest) -> RepliesResp
 
 def _head(conn: sqlite3.Connection, state: AppState) -> LetterheadResponse:
     head = jobs.letterhead(conn, state.settings)
-    told = {name: getattr(head, name) for name in head.__slots__}
-    return LetterheadResponse(**told, logo=owner_pages.logo(conn) is not None)
+    result = {name: getattr(head, name) for name in head.__slots__}
+    return LetterheadResponse(**result, logo=owner_pages.logo(conn) is not None)
 
 
 @router.get("/letterhead")

@@ -41,7 +41,7 @@ def move(state: AppDep, shortlist_id: int, asked: MoveRequest) -> MovedResponse:
         return MovedResponse(changed=changed)
 
 
-@router.get("/businesses/{business_id}/steps")
+@router.get("/businesses/{business_id}/activities")
 def list_steps(state: AppDep, business_id: int) -> list[Activity]:
     """Everything done about a business on any list, the latest first."""
     with state.database.read() as conn:
@@ -49,7 +49,7 @@ def list_steps(state: AppDep, business_id: int) -> list[Activity]:
         return pipeline.list_activities(conn, business_id)
 
 
-@router.post("/businesses/{business_id}/steps", status_code=201)
+@router.post("/businesses/{business_id}/activities", status_code=201)
 def add_step(state: AppDep, business_id: int, asked: ActivityRequest) -> list[Activity]:
     """Note something done about a business."""
     with state.database.write() as conn:
@@ -58,7 +58,7 @@ def add_step(state: AppDep, business_id: int, asked: ActivityRequest) -> list[Ac
         return pipeline.list_activities(conn, business_id)
 
 
-@router.delete("/businesses/{business_id}/steps/{step_id}", status_code=204)
+@router.delete("/businesses/{business_id}/activities/{step_id}", status_code=204)
 def drop_note(state: AppDep, business_id: int, step_id: int) -> None:
     """Forget a note; what was done stays."""
     with state.database.write() as conn:

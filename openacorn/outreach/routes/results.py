@@ -33,16 +33,16 @@ def note(state: AppDep, business_id: int, asked: ContactRequest) -> ActionRespon
 
     The chance of winning is learnt anew, and best offers follow if values go by it.
     """
-    said = ContactReport(
+    answer = ContactReport(
         asked.result, asked.service, asked.note.strip(), asked.follow_up, asked.amount, asked.by.strip()
     )
     with state.database.write() as conn:
-        number = results.record_result(conn, business_id, said, utc_now(), state.settings)
-        told = ActionResponse.model_validate(action_log.get_action(conn, number))
+        number = results.record_result(conn, business_id, answer, utc_now(), state.settings)
+        found = ActionResponse.model_validate(action_log.get_action(conn, number))
         offered, follow = services.list_services(conn), outcomes.use_learnt_model(conn)
     if follow:
         rescore(state.database, state.snapshot, offered)
-    return told
+    return found
 
 
 def _odds(conn: sqlite3.Connection, of: str) -> WinModelResponse:
@@ -70,18 +70,18 @@ def _odds(conn: sqlite3.Connection, of: str) -> WinModelResponse:
     )  # fmt: skip
 
 
-@router.get("/odds")
+@router.get("/win-model")
 def odds(state: AppDep, service: str = "") -> WinModelResponse:
     """The chance of winning, by the prior and as learnt; the curve of one service, or of one without outcomes."""
     with state.database.read() as conn:
         return _odds(conn, service)
 
 
-@router.put("/odds")
+@router.put("/win-model")
 def choose(state: AppDep, asked: WinModelRequest) -> WinModelResponse:
     """Let all values go by what was learnt, or by the prior; best offers follow."""
     with state.database.write() as conn:
         outcomes.select_model(conn, learnt=asked.goes_by == "learnt")
-        offered, told = services.list_services(conn), _odds(conn, "")
+        offered, found = services.list_services(conn), _odds(conn, "")
     rescore(state.database, state.snapshot, offered)
-    return told
+    return found

@@ -49,8 +49,8 @@ def add_members(state: AppDep, shortlist_id: int, asked: MembersRequest) -> Memb
     wanted = chosen_ids(state, asked.ids, asked.filter)
     with state.database.write() as conn:
         store.must_exist(conn, shortlist_id)
-        deed, added = jobs.shortlist(conn, shortlist_id, wanted, utc_now())
-    return MembersAdded(added=added, asked=len(wanted), deed=deed)
+        action_id, added = jobs.shortlist(conn, shortlist_id, wanted, utc_now())
+    return MembersAdded(added=added, asked=len(wanted), action_id=action_id)
 
 
 @router.post("/shortlists/{shortlist_id}/members/remove")
@@ -59,4 +59,4 @@ def drop_members(state: AppDep, shortlist_id: int, asked: MembersRequest) -> Mem
     wanted = chosen_ids(state, asked.ids, asked.filter)
     with state.database.write() as conn:
         store.drop_members(conn, shortlist_id, wanted)
-    return MembersAdded(added=0, asked=len(wanted), deed=None)
+    return MembersAdded(added=0, asked=len(wanted), action_id=None)

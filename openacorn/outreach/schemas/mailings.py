@@ -26,8 +26,8 @@ class MailingRequest(RequestModel):
 
 
 class SentOff(ResponseModel):
-    """mailing: under which the file can be fetched; deed: undoes it."""
+    """mailing: under which the file can be fetched; action_id: undoes it."""
 
     mailing: int
-    deed: int
+    action_id: int
     sent: int

@@ -19,8 +19,8 @@ class MembersRequest(RequestModel):
 
 
 class MembersAdded(ResponseModel):
-    """How many were new to the list, and how many were asked for. deed: its number, to undo it, null if nothing was done."""
+    """How many were new to the list, and how many were asked for. action_id: its number, to undo it, null if nothing was done."""
 
     added: int
     asked: int
-    deed: int | None
+    action_id: int | None

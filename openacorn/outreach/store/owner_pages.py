@@ -131,11 +131,11 @@ def upsert_draft(
     conn: sqlite3.Connection, business_id: int, sections: Sequence[str], facts: OwnersFacts, at: str, token: str
 ) -> int:
     """Keep newly made facts as a business's draft; its page keeps its address, a first one gets `token`. Returns the page's id."""
-    told, body = orjson.dumps(list(sections)).decode(), FACTS.dump_json(facts).decode()
+    result, body = orjson.dumps(list(sections)).decode(), FACTS.dump_json(facts).decode()
     row = conn.execute(LATEST, (business_id,)).fetchone()
     if row is None:
-        return int(conn.execute(ADD, (token, business_id, told, body, at)).fetchone()[0])
-    conn.execute(REDRAFT, (told, body, at, row["id"]))
+        return int(conn.execute(ADD, (token, business_id, result, body, at)).fetchone()[0])
+    conn.execute(REDRAFT, (result, body, at, row["id"]))
     return int(row["id"])
 
 

@@ -12,7 +12,7 @@ from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, decisions, listings
 from openacorn.gather.gatherer import source_titles
 from openacorn.gather.queries import decode_query
-from openacorn.gather.schemas.sweeps import told_plan
+from openacorn.gather.schemas.sweeps import plan_response
 from openacorn.pipeline.schemas.runs import LaneResponse, Progress, RunLine, RunResponse, TileResponse
 from openacorn.runs.store import sweeps, tasks
 
@@ -54,7 +54,7 @@ def _lanes(conn: sqlite3.Connection, run_id: int) -> list[LaneResponse]:
     return list(found.values())
 
 
-def _told(state: AppState, run_id: int) -> RunResponse:
+def _response(state: AppState, run_id: int) -> RunResponse:
     with state.database.read() as conn:
         run = state.runs.as_it_stands(sweeps.get_run(conn, run_id))
         progress = _progress(tasks.counts(conn, run_id))
@@ -69,7 +69,7 @@ def _told(state: AppState, run_id: int) -> RunResponse:
         id=run.id,
         sweep_id=run.sweep_id,
         sweep=run.sweep,
-        plan=told_plan(sweeps.plan_from_json(run.plan)),
+        plan=plan_response(sweeps.plan_from_json(run.plan)),
         state=run.state,
         why=run.why,
         remedy=run.remedy,
@@ -107,7 +107,7 @@ def list_runs(state: AppDep) -> list[RunLine]:
 @router.get("/runs/{run_id}")
 def get_run(state: AppDep, run_id: int) -> RunResponse:
     """One run as it stands."""
-    return _told(state, run_id)
+    return _response(state, run_id)
 
 
 @router.get("/runs/{run_id}/tiles")
@@ -132,10 +132,10 @@ def get_tiles(state: AppDep, run_id: int) -> list[TileResponse]:
 @router.get("/runs/{run_id}/events")
 async def watch_run(state: AppDep, run_id: int) -> StreamingResponse:
     """Server-sent events: the run whenever it changed, until it ends."""
-    await asyncio.to_thread(_told, state, run_id)
+    await asyncio.to_thread(_response, state, run_id)
 
     def look() -> tuple[str, bool]:
-        run = _told(state, run_id)
+        run = _response(state, run_id)
         return run.model_dump_json(), run.state != "running"
 
     async def events() -> AsyncIterator[str]:
@@ -148,22 +148,22 @@ async def watch_run(state: AppDep, run_id: int) -> StreamingResponse:
 @router.post("/runs/{run_id}/stop")
 def stop_run(state: AppDep, run_id: int) -> RunResponse:
     """Ask a run to end soon; what it has is kept."""
-    told = _told(state, run_id)
+    result = _response(state, run_id)
     state.runs.stop(run_id)
-    return told
+    return result
 
 
 @router.post("/runs/{run_id}/end")
 async def end_run(state: AppDep, run_id: int) -> RunResponse:
     """Finish a run with what it has: what was still to be asked is left out, and the run says so."""
-    await asyncio.to_thread(_told, state, run_id)
+    await asyncio.to_thread(_response, state, run_id)
     await state.runs.end(run_id)
-    return await asyncio.to_thread(_told, state, run_id)
+    return await asyncio.to_thread(_response, state, run_id)
 
 
 @router.post("/runs/{run_id}/resume")
 def resume_run(state: AppDep, run_id: int, source: str | None = None) -> RunResponse:
     """Go on with a stopped or failed run, or try again what failed in a finished one, all of it or one source's part."""
-    _told(state, run_id)
+    _response(state, run_id)
     state.runs.resume(run_id, source)
-    return _told(state, run_id)
+    return _response(state, run_id)

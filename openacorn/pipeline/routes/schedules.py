@@ -17,7 +17,7 @@ router = APIRouter(route_class=DeskRoute, tags=["schedules"])
 TIMES_SHOWN = 3
 
 
-def _told(item: Schedule) -> ScheduleResponse:
+def _response(item: Schedule) -> ScheduleResponse:
     kept = asdict(item)
     del kept["done_to"]
     return ScheduleResponse(**kept, next=next_times(item, TIMES_SHOWN))
@@ -27,21 +27,21 @@ def _told(item: Schedule) -> ScheduleResponse:
 def list_schedules(state: AppDep) -> list[ScheduleResponse]:
     """Sweeps that run by themselves, with their next times."""
     with state.database.read() as conn:
-        return [_told(item) for item in store.list_schedules(conn)]
+        return [_response(item) for item in store.list_schedules(conn)]
 
 
 @router.put("/sweeps/{sweep_id}/schedule")
 def set_schedule(state: AppDep, sweep_id: int, asked: ScheduleRequest) -> ScheduleResponse:
     """Have a sweep run by itself."""
     item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email, done_to=datetime.now(UTC).isoformat())
-    told = _told(item)
-    if not told.next:
+    result = _response(item)
+    if not result.next:
         raise ScheduleError(f"{asked.at} is over; choose a time to come")
     with state.database.write() as conn:
         sweeps.get_plan(conn, sweep_id)
         store.upsert_schedule(conn, item)
     state.scheduling.put(item)
-    return told
+    return result
 
 
 @router.delete("/sweeps/{sweep_id}/schedule", status_code=204)

@@ -35,7 +35,7 @@ TOP = 25
 BINS = 10
 
 
-def _told(service: Service) -> ServiceResponse:
+def _response(service: Service) -> ServiceResponse:
     return ServiceResponse(
         id=service.id, title=service.title, sentence=service.sentence, fee=service.fee, monthly=service.monthly,
         months=service.months, delivery=service.delivery, margin=service.margin,
@@ -64,7 +64,7 @@ def _made(service_id: str, asked: ServiceRequest) -> Service:
 def list_services(state: AppDep) -> list[ServiceResponse]:
     """What the agency sells, with fees, gates and rules."""
     with state.database.read() as conn:
-        return [_told(service) for service in services.list_services(conn)]
+        return [_response(service) for service in services.list_services(conn)]
 
 
 @router.get("/services/removed")
@@ -72,7 +72,7 @@ def list_removed(state: AppDep) -> list[VersionResponse]:
     """Services that are offered no more, each in the wording by which it can be restored."""
     with state.database.read() as conn:
         found = [services.list_versions(conn, service.id)[0] for service in services.list_removed(conn)]
-    return [VersionResponse(number=v.number, at=v.at, note=v.note, service=_told(v.service)) for v in found]
+    return [VersionResponse(number=v.number, at=v.at, note=v.note, service=_response(v.service)) for v in found]
 
 
 def _in_force(state: AppState, number: int, service_id: str) -> SavedResponse:
@@ -84,7 +84,7 @@ def _in_force(state: AppState, number: int, service_id: str) -> SavedResponse:
     if chosen is None:
         with state.database.read() as conn:
             chosen = services.list_versions(conn, service_id)[0].service
-    return SavedResponse(service=_told(chosen), version=number, changed=changed)
+    return SavedResponse(service=_response(chosen), version=number, changed=changed)
 
 
 @router.post("/services", status_code=201)
@@ -123,7 +123,7 @@ def list_versions(state: AppDep, service_id: str) -> list[VersionResponse]:
     """Every wording of a service, the newest first."""
     with state.database.read() as conn:
         found = services.list_versions(conn, service_id)
-    return [VersionResponse(number=v.number, at=v.at, note=v.note, service=_told(v.service)) for v in found]
+    return [VersionResponse(number=v.number, at=v.at, note=v.note, service=_response(v.service)) for v in found]
 
 
 @router.post("/services/{service_id}/versions/{number}/restore")
@@ -163,7 +163,7 @@ def _preview(grid: ScoredGrid, changed: Service, before: Service | None) -> tupl
     def whole(columns: ScoreColumns | None, at: int) -> int | None:
         return None if columns is None or np.isnan(columns.exact[at]) else round(float(columns.exact[at]))
 
-    told = [
+    result = [
         RankedResponse(
             id=int(grid.ids[at]), name="", town="", score=whole(scores, at), before=whole(old, at), rank=rank,
             rank_before=int(place_before[at]) + 1 if place_before[at] >= 0 else None,
@@ -179,9 +179,9 @@ def _preview(grid: ScoredGrid, changed: Service, before: Service | None) -> tupl
         )
 
     return PreviewResponse(
-        top=told, bins=_bins(scores, order), bins_before=_bins(old, order_before) if old is not None else [0] * BINS,
+        top=result, bins=_bins(scores, order), bins_before=_bins(old, order_before) if old is not None else [0] * BINS,
         scored=len(order), scored_before=len(order_before), offers=offers(scores), offers_before=offers(old),
-    ), [item.id for item in told]  # fmt: skip
+    ), [item.id for item in result]  # fmt: skip
 
 
 @router.post("/services/preview")
@@ -200,10 +200,10 @@ def preview(state: AppDep, service_id: str, asked: ServiceRequest) -> PreviewRes
 
 def _tried(state: AppState, changed: Service, before: Service | None) -> PreviewResponse:
     with state.snapshot.current() as grid:
-        told, ids = _preview(grid, changed, before)
+        result, ids = _preview(grid, changed, before)
     with state.database.read() as conn:
         rows = {row["id"]: row for row in businesses.get_businesses(conn, ids)}
-    for item in told.top:
+    for item in result.top:
         if item.id in rows:
             item.name, item.town = rows[item.id]["name"], rows[item.id]["town"]
-    return told
+    return result

@@ -10,7 +10,7 @@ from openacorn.core.audit.finding import Finding, Outcome
 from openacorn.core.audit.group_grades import group_marks
 
 
-def said(**outcomes: str) -> dict[str, Finding]:
+def answer(**outcomes: str) -> dict[str, Finding]:
     return {check: Finding(Outcome(outcome), None, (), f"now {outcome}") for check, outcome in outcomes.items()}
 
 
@@ -26,12 +26,14 @@ CHANGES: list[tuple[str, dict[str, str], dict[str, str], list[str]]] = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("before", "after", "told"), [case[1:] for case in CHANGES], ids=[case[0] for case in CHANGES])
+@pytest.mark.parametrize(
+    ("before", "after", "result"), [case[1:] for case in CHANGES], ids=[case[0] for case in CHANGES]
+)
 def test_only_what_is_known_to_have_changed_is_told(
-    before: dict[str, Any], after: dict[str, Any], told: list[str]
+    before: dict[str, Any], after: dict[str, Any], result: list[str]
 ) -> None:
-    events = changes(said(**before), said(**after))
-    assert [event.check for event in events] == told
+    events = changes(answer(**before), answer(**after))
+    assert [event.check for event in events] == result
     assert all(event.text for event in events)
 
 
@@ -41,7 +43,7 @@ def check(name: str, weight: float, group: Group = Group.SPEED) -> Check:
 
 def test_a_groups_mark_is_the_weighted_share_of_ok_among_what_is_known() -> None:
     checks = (check("a", 2), check("b", 1), check("c", 1), check("d", 4), check("e", 1, Group.MOBILE))
-    found = said(a="ok", b="partial", c="unknown", d="not applicable", e="unknown")
+    found = answer(a="ok", b="partial", c="unknown", d="not applicable", e="unknown")
     speed, mobile = group_marks(checks, found)
     assert (speed.group, speed.mark, speed.known) == ("Speed", 83, 0.75)  # (2 + .5) / 3, of 4
     assert (mobile.mark, mobile.known) == (None, 0.0)

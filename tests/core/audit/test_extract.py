@@ -257,7 +257,7 @@ def test_a_country_ending_says_how_numbers_are_written(host: str, region: str) -
 
 
 @pytest.mark.parametrize(
-    ("told", "title", "host", "name"),
+    ("result", "title", "host", "name"),
     [
         ("Gull & Kelp Florist", "Home", "gk.example", "Gull & Kelp Florist"),
         (None, "Fresh flowers daily | Gull & Kelp Florist", "gullandkelp.example", "Gull & Kelp Florist"),
@@ -267,8 +267,8 @@ def test_a_country_ending_says_how_numbers_are_written(host: str, region: str) -
         (None, None, "heronvets.example", ""),
     ],
 )
-def test_a_site_names_its_owner_where_it_says_so(told: str | None, title: str | None, host: str, name: str) -> None:
-    assert site_name(told, title, f"https://{host}/") == name
+def test_a_site_names_its_owner_where_it_says_so(result: str | None, title: str | None, host: str, name: str) -> None:
+    assert site_name(result, title, f"https://{host}/") == name
 
 
 def test_only_what_a_visitor_reads_is_text() -> None:

@@ -30,8 +30,8 @@ def test_a_page_made_to_be_slow_is_read(html: str) -> None:
 
 
 def test_what_was_cut_off_is_unknown() -> None:
-    said = judged("<title>Harbour Vets</title>" + "<div>" * (MOST_OPEN + 5) + "<a href='tel:0355501234'>call</a>")
-    assert {str(said[check].outcome) for check in ("phone_found", "headings", "booking", "analytics")} == {"unknown"}
+    answer = judged("<title>Harbour Vets</title>" + "<div>" * (MOST_OPEN + 5) + "<a href='tel:0355501234'>call</a>")
+    assert {str(answer[check].outcome) for check in ("phone_found", "headings", "booking", "analytics")} == {"unknown"}
 
 
 @pytest.mark.parametrize("html", ["<p>a" * 50_000, "<br>" * 50_000, "<div></div>" * 50_000, "<li>x" * 50_000])

@@ -208,6 +208,6 @@ def test_a_page_that_a_script_builds_lacks_nothing() -> None:
     crawl = Crawl(
         visit, Pages(page(f"<html lang=en><title>Harbour Vets</title>{VIEWPORT}<body>{HIDDEN}")), Weights(900, (), 0)
     )
-    said = run_checks(assemble(LISTING, crawl))
-    assert {said[check].outcome for check in ("analytics", "retired_analytics", "meta_pixel")} == {"unknown"}
-    assert {check for check, finding in said.items() if finding.outcome == "gap"} <= {"hsts", "website_listed"}
+    answer = run_checks(assemble(LISTING, crawl))
+    assert {answer[check].outcome for check in ("analytics", "retired_analytics", "meta_pixel")} == {"unknown"}
+    assert {check for check, finding in answer.items() if finding.outcome == "gap"} <= {"hsts", "website_listed"}

@@ -39,13 +39,13 @@ def test_an_address_is_guessed_only_by_a_pattern_that_another_shows(
 
 
 def test_a_person_under_several_sources_is_one_the_best_role_first() -> None:
-    said = [
+    answer = [
         PersonMention("Petra Reed", "Practice manager", "website"),
         PersonMention("Petra Anne Reed", "director", "register"),
         PersonMention("P. Reed", "Director", "directory", "https://people.example/p/7"),
         PersonMention("Jo Ash", "owner", "website"),
     ]
-    first, second = people(said, ["petra@gull.example", "info@gull.example"], OWN)
+    first, second = people(answer, ["petra@gull.example", "info@gull.example"], OWN)
     assert (first.name, first.address) == ("Jo Ash", "jo@gull.example")
     assert first.guessed  # "first" is the pattern that petra@ shows
     assert [role for role, _ in second.roles] == ["director", "director", "practice manager"]

@@ -70,8 +70,8 @@ def test_only_the_checks_that_the_evidence_is_about_are_answered() -> None:
     assert set(run_checks({SocialPage: PAGE})) == {"social_activity", "social_ads"}
 
 
-def listing(source: str, **said: Any) -> Listing:
-    return Listing(source, "1", said.pop("name", "Gull Vets"), **said)
+def listing(source: str, **answer: Any) -> Listing:
+    return Listing(source, "1", answer.pop("name", "Gull Vets"), **answer)
 
 
 DIFFER = [

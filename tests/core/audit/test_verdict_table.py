@@ -60,7 +60,7 @@ def test_addresses_and_numbers_with_stage_line_and_time() -> None:
     ]
     found, strange = read_table(rows, AT, "AU", VerdictColumns("who", "said", "why", "kind", "day"))
     assert [(v.address, v.result, v.stage, v.line, v.at) for v in found] == [
-        ("a@gull.example", VerificationResult.DEAD, Stage.MAILBOX, Line.NOT_SAID, "2026-04-02T00:00:00+00:00"),
+        ("a@gull.example", VerificationResult.DEAD, Stage.MAILBOX, Line.UNSTATED, "2026-04-02T00:00:00+00:00"),
         ("+61255501234", VerificationResult.VALID, Stage.OUTSIDE, Line.MOBILE, "2026-04-02T00:00:00+00:00"),
         (
             "+61491570156",

@@ -44,8 +44,8 @@ FIELDS = {"name": "n", "website": "w", "lat": "y", "lon": "x", "reviews": "r"}
 
 
 def test_a_row_becomes_a_listing() -> None:
-    said = read_row({"n": " Gull   Vets ", "w": "", "y": "-37,02", "x": "160.02", "r": "1,204"}, FIELDS, "file", "7")
-    assert (said.name, said.source, said.source_id, said.lat, said.lon, said.reviews) == (
+    answer = read_row({"n": " Gull   Vets ", "w": "", "y": "-37,02", "x": "160.02", "r": "1,204"}, FIELDS, "file", "7")
+    assert (answer.name, answer.source, answer.source_id, answer.lat, answer.lon, answer.reviews) == (
         "Gull Vets",
         "file",
         "7",

@@ -91,8 +91,8 @@ CASES = [
 def test_pairs(a: Listing, b: Listing, expected: str) -> None:
     records = [record_of(1, a, "AU", catalogue()), record_of(2, b, "AU", catalogue())]
     chance = next((p for _, _, p in likely_pairs(records, 0.0)), 0.0)
-    said = "one" if chance >= MERGE_AT else "ask" if chance >= ASK_AT else "two"
-    assert said == expected, chance
+    answer = "one" if chance >= MERGE_AT else "ask" if chance >= ASK_AT else "two"
+    assert answer == expected, chance
     found = cluster(records)
     assert (len(found.groups), len(found.doubtful)) == {"one": (1, 0), "ask": (2, 1), "two": (2, 0)}[expected]
 
@@ -150,11 +150,11 @@ def test_streets_and_domains_are_normalised() -> None:
 
 
 def test_merging_keeps_who_said_what() -> None:
-    said = [
+    answer = [
         Listing("s", "1", "HARBOUR VETS", phone="(03) 5550 1234", reviews=10),
         Listing("s", "2", "Harbour Vets", phone="0355501234", website="harbour.example", reviews=12, status="open"),
     ]
-    facts = merge(said, "AU")
+    facts = merge(answer, "AU")
     assert (facts["name"].value, facts["name"].listing, facts["name"].others) == ("Harbour Vets", 1, ("HARBOUR VETS",))
     assert facts["phone"].value == "+61355501234"
     assert facts["phone"].others == ()
@@ -184,9 +184,9 @@ def test_pair_figures_count_as_scikit_learn_does() -> None:
 
     rng = random.Random(3)
     owner = {key: rng.randrange(12) for key in range(60)}
-    said = {key: rng.randrange(12) for key in range(60)}
-    groups = [[key for key in said if said[key] == g] for g in range(12)]
-    (_, fp), (fn, tp) = pair_confusion_matrix(list(owner.values()), list(said.values()))
+    answer = {key: rng.randrange(12) for key in range(60)}
+    groups = [[key for key in answer if answer[key] == g] for g in range(12)]
+    (_, fp), (fn, tp) = pair_confusion_matrix(list(owner.values()), list(answer.values()))
     figures = pair_figures(groups, owner)
     assert figures["precision"] == pytest.approx(tp / (tp + fp), abs=1e-4)
     assert figures["recall"] == pytest.approx(tp / (tp + fn), abs=1e-4)

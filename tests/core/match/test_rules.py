@@ -56,8 +56,8 @@ REJECTED = [
 @pytest.mark.parametrize(("raw", "reason"), [case[1:] for case in REJECTED], ids=[case[0] for case in REJECTED])
 def test_rules(raw: dict[str, Any], reason: str) -> None:
     pages = "We run Fishing trips daily."
-    said = rejected_by(rules_of(raw), FACTS, chain=True, today=TODAY, pages=pages)
-    assert reason in said if reason else said == ""
+    answer = rejected_by(rules_of(raw), FACTS, chain=True, today=TODAY, pages=pages)
+    assert reason in answer if reason else answer == ""
 
 
 def test_new_within_so_many_weeks_counts_the_day_itself() -> None:
@@ -118,7 +118,7 @@ def test_a_standing_list_is_read_line_by_line() -> None:
 
 
 @pytest.mark.parametrize(
-    ("told", "expected"),
+    ("result", "expected"),
     [
         ({"website": "http://www.harbourvets.example/x"}, "client"),
         ({"phones": ["(03) 5550 7777"]}, "client"),
@@ -128,10 +128,10 @@ def test_a_standing_list_is_read_line_by_line() -> None:
         ({"website": "https://facebook.com/harbourvets"}, ""),
     ],
 )
-def test_a_business_is_recognised_by_any_of_its_marks(told: dict[str, Any], expected: str) -> None:
+def test_a_business_is_recognised_by_any_of_its_marks(result: dict[str, Any], expected: str) -> None:
     known = {(mark.known_by, mark.value): "client" for mark, _ in marks_in(LIST, "AU")[0]}
     known["email", "no@no.example"] = "refused"
-    assert standing_among(marks_of("AU", **told), known) == expected
+    assert standing_among(marks_of("AU", **result), known) == expected
 
 
 @pytest.mark.parametrize(

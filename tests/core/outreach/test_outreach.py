@@ -99,10 +99,10 @@ def test_only_a_verified_address_is_written_to(results: dict[str, VerificationRe
     )
 )
 def test_nobody_is_written_to_twice(rows: list[tuple[str, str]]) -> None:
-    told = once_each([Letter(i, f"B{i}", "", "", email, reason=reason) for i, (email, reason) in enumerate(rows)])
-    written = [letter.email.lower() for letter in told if not letter.reason]
+    answer = once_each([Letter(i, f"B{i}", "", "", email, reason=reason) for i, (email, reason) in enumerate(rows)])
+    written = [letter.email.lower() for letter in answer if not letter.reason]
     assert len(written) == len(set(written)) == len({email.lower() for email, reason in rows if not reason})
-    assert len(told) == len(rows)
+    assert len(answer) == len(rows)
 
 
 def test_results_lead_to_stages_and_standings_that_there_are() -> None:

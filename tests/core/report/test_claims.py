@@ -27,9 +27,9 @@ def found(outcome: Outcome, days: float = 0, *, bare: bool = False, value: Value
 
 
 def composed(findings: dict[str, Finding]) -> OwnersFacts:
-    said = select_claims(CHECKS, findings, {}, NOW)
+    selected = select_claims(CHECKS, findings, {}, NOW)
     return compose(
-        CHECKS, findings, said, name="Kelp", website="https://kelp.example/",
+        CHECKS, findings, selected, name="Kelp", website="https://kelp.example/",
         looked_at=NOW.isoformat(), pages=3, peers=None,
     )  # fmt: skip
 
@@ -42,14 +42,14 @@ FINDINGS = st.dictionaries(
 
 @given(FINDINGS)
 def test_a_claim_is_known_seen_lately_and_never_modelled(findings: dict[str, Finding]) -> None:
-    said = select_claims(CHECKS, findings, {}, NOW)
-    for claim in said.claims:
+    selected = select_claims(CHECKS, findings, {}, NOW)
+    for claim in selected.claims:
         finding = findings[claim.check]
         assert finding.outcome in {Outcome.GAP, Outcome.PARTIAL}
         assert claim.text == (TOLD[claim.check].claim if finding.outcome is Outcome.GAP else TOLD[claim.check].partly)
         assert NOW - datetime.fromisoformat(claim.evidence[0].at) <= MAX_AGE
         assert claim.check != MODELLED
-    claimed, left = {claim.check for claim in said.claims}, {item.check for item in said.withheld}
+    claimed, left = {claim.check for claim in selected.claims}, {item.check for item in selected.withheld}
     wrong = {check for check, finding in findings.items() if finding.outcome in {Outcome.GAP, Outcome.PARTIAL}}
     assert claimed.isdisjoint(left)
     covered = {other for check in claimed for other in TOLD[check].instead_of}
@@ -60,11 +60,11 @@ def test_a_claim_is_known_seen_lately_and_never_modelled(findings: dict[str, Fin
 def test_a_page_names_what_is_fine_and_what_was_not_seen(findings: dict[str, Finding]) -> None:
     facts = composed(findings)
     assert len(facts.claims) <= MOST_CLAIMS
-    for outcome, told in (
+    for outcome, result in (
         (Outcome.OK, list(facts.fine)),
         (Outcome.UNKNOWN, [t for u in facts.unseen for t in u.topics]),
     ):
-        assert sorted(told) == sorted(
+        assert sorted(result) == sorted(
             TOLD[check].topic for check, finding in findings.items() if finding.outcome is outcome and check in TOLD
         )
     groups: dict[str, list[Outcome]] = {PLAIN[check.group]: [] for check in CHECKS}
@@ -107,8 +107,8 @@ def test_owners_are_told_in_words_of_their_own() -> None:
     for check, words in TOLD.items():
         assert words.remedy, check
         assert words.claim or words.partly, check
-        said = " ".join((words.topic, words.claim, words.partly, words.remedy, PLAIN[GROUP_OF[check]])).lower()
-        assert not jargon & set(said.replace(".", " ").replace(",", " ").split()), check
+        selected = " ".join((words.topic, words.claim, words.partly, words.remedy, PLAIN[GROUP_OF[check]])).lower()
+        assert not jargon & set(selected.replace(".", " ").replace(",", " ").split()), check
         assert set(words.instead_of) <= set(TOLD), check
 
 

@@ -10,25 +10,25 @@ from sklearn.metrics import brier_score_loss
 from openacorn.core.score.calibration import BINS, EVENTS_A_PARAMETER, brier, calibrate, reliability, unseen_chances
 from openacorn.core.score.winning import PRIOR, Odds, Trial, fit_odds
 
-FORETOLD = st.lists(st.tuples(st.floats(0, 1), st.booleans()), min_size=1, max_size=80)
+PREDICTIONS = st.lists(st.tuples(st.floats(0, 1), st.booleans()), min_size=1, max_size=80)
 TRIALS = st.lists(
     st.builds(Trial, st.sampled_from(["speed", "ads_setup"]), st.floats(0, 100), st.booleans()), max_size=40
 )
 
 
-@given(FORETOLD)
-def test_the_brier_score_is_scikit_learns(foretold: list[tuple[float, bool]]) -> None:
-    chances, won = [chance for chance, _ in foretold], [bought for _, bought in foretold]
+@given(PREDICTIONS)
+def test_the_brier_score_is_scikit_learns(predicted: list[tuple[float, bool]]) -> None:
+    chances, won = [chance for chance, _ in predicted], [bought for _, bought in predicted]
     assert brier(chances, won) == pytest.approx(brier_score_loss(won, chances, pos_label=True), abs=1e-12)
 
 
-@given(FORETOLD)
-def test_bins_hold_everybody_once_in_order(foretold: list[tuple[float, bool]]) -> None:
-    chances, won = [chance for chance, _ in foretold], [bought for _, bought in foretold]
+@given(PREDICTIONS)
+def test_bins_hold_everybody_once_in_order(predicted: list[tuple[float, bool]]) -> None:
+    chances, won = [chance for chance, _ in predicted], [bought for _, bought in predicted]
     bins = reliability(chances, won)
     assert sum(item.count for item in bins) == len(chances)
     assert len(bins) <= BINS
-    assert [item.foretold for item in bins] == sorted(item.foretold for item in bins)
+    assert [item.predicted for item in bins] == sorted(item.predicted for item in bins)
     assert sum(item.bought * item.count for item in bins) == pytest.approx(sum(won))
 
 

@@ -94,8 +94,8 @@ OUTCOME = st.sampled_from([Outcome.GAP, Outcome.PARTIAL, Outcome.OK, Outcome.UNK
 def test_more_gaps_never_lower_need_and_forgetting_an_answer_never_raises_a_score(
     outcomes: dict[str, Outcome], check: str, fit: float, reach: float
 ) -> None:
-    def scored(said: dict[str, Outcome]) -> list[Any]:
-        return [score_service(service, said, Fit(fit, ()), Reach(reach, ())) for service in SERVICES]
+    def scored(answer: dict[str, Outcome]) -> list[Any]:
+        return [score_service(service, answer, Fit(fit, ()), Reach(reach, ())) for service in SERVICES]
 
     worse = {**outcomes, check: Outcome.GAP} if outcomes[check] in {Outcome.OK, Outcome.PARTIAL} else outcomes
     for service, one, other in zip(SERVICES, scored(outcomes), scored(worse), strict=True):

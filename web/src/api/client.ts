@@ -32,8 +32,9 @@ export class Problem extends Error {
 }
 
 function problemOf(error: unknown): Problem {
-  const told = (error as { error?: { what?: string; where?: string; remedy?: string } } | undefined)?.error;
-  if (told?.what) return new Problem(told.what, told.where ?? "", told.remedy ?? "");
+  const problem = (error as { error?: { what?: string; where?: string; remedy?: string } } | undefined)
+    ?.error;
+  if (problem?.what) return new Problem(problem.what, problem.where ?? "", problem.remedy ?? "");
   return new Problem("the application did not answer", "connection", "check that it is still running");
 }
 

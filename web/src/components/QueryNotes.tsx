@@ -23,7 +23,7 @@ const SHOWN_BY_THE_PAGE: Noun[] = [
   "callSheet",
 ];
 
-/** Whatever else of a page is loading, or could not be loaded: said once, under the top line, with a way to try again. */
+/** Whatever else of a page is loading, or could not be loaded: shown once, under the top line, with a way to try again. */
 export default function QueryNotes() {
   const cache = useQueryClient();
   const loading = useIsFetching({ predicate: (query) => query.state.data === undefined });

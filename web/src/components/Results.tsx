@@ -21,7 +21,7 @@ export function useResults(
   business: number,
   service: string,
   note: string,
-  onDone: (deed: { id: number; text: string }) => void,
+  onDone: (action: { id: number; text: string }) => void,
 ): Results {
   const contact = useNoteContact(business);
   const [asking, setAsking] = useState<ResultKind | null>(null);
@@ -29,9 +29,9 @@ export function useResults(
     const words = [asked.note?.trim(), note.trim()].filter(Boolean).join("; ");
     // a promise, as what is noted may take this business, and so this component, off the screen
     contact.mutateAsync({ service, by: me(), ...asked, note: words }).then(
-      (deed) => {
+      (action) => {
         setAsking(null);
-        onDone(deed);
+        onDone(action);
       },
       () => undefined,
     );

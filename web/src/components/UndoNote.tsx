@@ -12,7 +12,7 @@ interface Done {
 const SHOWN_MS = 12_000;
 
 /** The last thing done, to be taken back. */
-export function useDeeds() {
+export function useActionLog() {
   const [last, setLast] = useState<Done | null>(null);
   const [error, setError] = useState<Error | null>(null);
   const [undone, setUndone] = useState("");
@@ -43,8 +43,8 @@ export function useDeeds() {
   return { last, undone, error, note, undo, dismiss: () => note(null, null) };
 }
 
-export default function UndoNote({ deeds }: { deeds: ReturnType<typeof useDeeds> }) {
-  const { last, undone, error } = deeds;
+export default function UndoNote({ actions }: { actions: ReturnType<typeof useActionLog> }) {
+  const { last, undone, error } = actions;
   if (!last && !undone && !error) return null;
   return (
     <output className="fixed bottom-4 left-1/2 z-30 flex max-w-[90%] -translate-x-1/2 items-center gap-3 border border-line bg-ink px-3 py-1.5 text-sheet shadow-lg">
@@ -52,13 +52,13 @@ export default function UndoNote({ deeds }: { deeds: ReturnType<typeof useDeeds>
       {last && (
         <button
           type="button"
-          onClick={deeds.undo}
+          onClick={actions.undo}
           className="rounded-[3px] border border-sheet/50 px-2 py-0.5 font-medium hover:border-sheet"
         >
           Undo (u)
         </button>
       )}
-      <button type="button" aria-label="Dismiss" onClick={deeds.dismiss} className="p-0.5 hover:opacity-70">
+      <button type="button" aria-label="Dismiss" onClick={actions.dismiss} className="p-0.5 hover:opacity-70">
         <XMarkIcon className="size-4" />
       </button>
     </output>

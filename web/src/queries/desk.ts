@@ -27,7 +27,7 @@ export const useAction = () =>
   useChange(
     ({ kind, word = "", chosen }: { kind: string; word?: string; chosen: Chosen }) =>
       answerOf(
-        client.POST("/api/deeds", {
+        client.POST("/api/actions", {
           body: { kind, word, ids: chosen.ids ?? [], filter: chosen.filter ?? null },
         }),
       ),
@@ -38,14 +38,14 @@ export const useAction = () =>
 export const useWinModel = (of: string) =>
   useQuery({
     queryKey: key("winModel", of),
-    queryFn: () => answerOf(client.GET("/api/odds", { params: { query: { service: of } } })),
+    queryFn: () => answerOf(client.GET("/api/win-model", { params: { query: { service: of } } })),
     placeholderData: keepPreviousData,
   });
 
 /** Lets all values go by the guess or by what was learnt. */
 export const useSelectModel = () =>
   useChange(
-    (goesBy: "prior" | "learnt") => answerOf(client.PUT("/api/odds", { body: { goes_by: goesBy } })),
+    (goesBy: "prior" | "learnt") => answerOf(client.PUT("/api/win-model", { body: { goes_by: goesBy } })),
     "score",
     "desk",
     "outreach",
@@ -53,7 +53,7 @@ export const useSelectModel = () =>
 
 export const useUndo = () =>
   useChange(
-    (number: number) => answerOf(client.POST("/api/deeds/{number}/undo", { params: { path: { number } } })),
+    (number: number) => answerOf(client.POST("/api/actions/{number}/undo", { params: { path: { number } } })),
     ...A_BUSINESS,
   );
 

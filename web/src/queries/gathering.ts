@@ -79,11 +79,11 @@ export const useComparison = (run: number, earlier: number | undefined) =>
   });
 
 export const usePossibleDuplicates = () =>
-  useQuery({ queryKey: key("duplicates"), queryFn: () => answerOf(client.GET("/api/doubts")) });
+  useQuery({ queryKey: key("duplicates"), queryFn: () => answerOf(client.GET("/api/duplicates")) });
 
 export const useVerdict = () =>
   useChange(
-    (body: Schemas["VerdictRequest"]) => answerOf(client.POST("/api/doubts", { body })),
+    (body: Schemas["VerdictRequest"]) => answerOf(client.POST("/api/duplicates", { body })),
     ...A_BUSINESS,
   );
 
@@ -110,7 +110,7 @@ export const useSplit = (id: number) =>
 
 export const useForgetDecision = () =>
   useChange(
-    (body: { a: number; b: number }) => answerOf(client.POST("/api/doubts/forget", { body })),
+    (body: { a: number; b: number }) => answerOf(client.POST("/api/duplicates/forget", { body })),
     ...A_BUSINESS,
   );
 
@@ -130,11 +130,11 @@ export const useCorrect = (id: number) =>
 export type Draft = Schemas["RecipeResponse"] & { secret?: string | undefined };
 
 export const useRecipes = () =>
-  useQuery({ queryKey: key("recipes"), queryFn: () => answerOf(client.GET("/api/reading-plans")) });
+  useQuery({ queryKey: key("recipes"), queryFn: () => answerOf(client.GET("/api/recipes")) });
 
 export const useTryRecipe = () =>
   useMutation({
-    mutationFn: (body: Schemas["PageRequest"]) => answerOf(client.POST("/api/reading-plans/page", { body })),
+    mutationFn: (body: Schemas["PageRequest"]) => answerOf(client.POST("/api/recipes/page", { body })),
   });
 
 export const useSaveRecipe = () =>
@@ -142,26 +142,26 @@ export const useSaveRecipe = () =>
     ({ id, secret_kept: _, ...plan }: Draft) =>
       answerOf(
         id
-          ? client.PUT("/api/reading-plans/{plan_id}", { params: { path: { plan_id: id } }, body: plan })
-          : client.POST("/api/reading-plans", { body: plan }),
+          ? client.PUT("/api/recipes/{plan_id}", { params: { path: { plan_id: id } }, body: plan })
+          : client.POST("/api/recipes", { body: plan }),
       ),
     "recipes",
     "sources",
   );
 
 export const useRelationships = () =>
-  useQuery({ queryKey: key("relationships"), queryFn: () => answerOf(client.GET("/api/standings")) });
+  useQuery({ queryKey: key("relationships"), queryFn: () => answerOf(client.GET("/api/relationships")) });
 
 export const useAddRelationships = () =>
   useChange(
-    (body: Schemas["RelationshipsRequest"]) => answerOf(client.POST("/api/standings", { body })),
+    (body: Schemas["RelationshipsRequest"]) => answerOf(client.POST("/api/relationships", { body })),
     ...A_BUSINESS,
   );
 
 export const useDeleteRelationship = () =>
   useChange(
     (standing_id: number) =>
-      answerOf(client.DELETE("/api/standings/{standing_id}", { params: { path: { standing_id } } })),
+      answerOf(client.DELETE("/api/relationships/{standing_id}", { params: { path: { standing_id } } })),
     ...A_BUSINESS,
   );
 

@@ -69,14 +69,19 @@ export const useActivity = (id: number) =>
   useQuery({
     queryKey: key("activity", id),
     queryFn: () =>
-      answerOf(client.GET("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } } })),
+      answerOf(
+        client.GET("/api/businesses/{business_id}/activities", { params: { path: { business_id: id } } }),
+      ),
   });
 
 export const useAddActivity = (id: number) =>
   useChange(
     (body: Schemas["ActivityRequest"]) =>
       answerOf(
-        client.POST("/api/businesses/{business_id}/steps", { params: { path: { business_id: id } }, body }),
+        client.POST("/api/businesses/{business_id}/activities", {
+          params: { path: { business_id: id } },
+          body,
+        }),
       ),
     "outreach",
     "desk",
@@ -86,7 +91,7 @@ export const useDropNote = (business_id: number) =>
   useChange(
     (step_id: number) =>
       answerOf(
-        client.DELETE("/api/businesses/{business_id}/steps/{step_id}", {
+        client.DELETE("/api/businesses/{business_id}/activities/{step_id}", {
           params: { path: { business_id, step_id } },
         }),
       ),

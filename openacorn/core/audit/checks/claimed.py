@@ -5,12 +5,12 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.reputation import Reputation
 
 
-def judge(said: Reputation) -> Finding:
+def judge(reputation: Reputation) -> Finding:
     """As the listing service tells it; most other sources do not."""
-    if said.claimed is None:
+    if reputation.claimed is None:
         return unknown("no source says whether the listing is claimed")
-    shown = Evidence(said.source, said.at, f"claimed: {'yes' if said.claimed else 'no'}")
-    if said.claimed:
+    shown = Evidence(reputation.source, reputation.at, f"claimed: {'yes' if reputation.claimed else 'no'}")
+    if reputation.claimed:
         return ok(True, "the listing is claimed", shown)
     return gap(False, "nobody has claimed the listing: anybody may suggest changes to it", shown)
 

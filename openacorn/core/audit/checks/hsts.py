@@ -18,9 +18,9 @@ def judge(visit: Visit) -> Finding:
         return unknown("the site could not be read")
     if not visit.url.startswith("https://") or (visit.certificate is not None and visit.certificate.problem):
         return not_applicable("it counts only on a sound secure address")
-    said = visit.header("strict-transport-security")
-    age = AGE.search(said)
-    shown = Evidence(visit.url, visit.at, f"Strict-Transport-Security: {said or '(not sent)'}")
+    header = visit.header("strict-transport-security")
+    age = AGE.search(header)
+    shown = Evidence(visit.url, visit.at, f"Strict-Transport-Security: {header or '(not sent)'}")
     if not age or int(age.group(1)) == 0:
         return gap(None, "browsers are not told to come securely", shown)
     if int(age.group(1)) < LONG_ENOUGH_S:

@@ -14,9 +14,11 @@ def _bare(url: str) -> str:
 def judge(pages: Pages, visit: Visit) -> Finding:
     """The robots meta element and header, and the canonical address (RFC 6596)."""
     page = pages.home
-    said = f"{page.content.robots} {visit.header('x-robots-tag').lower()}"
-    if "noindex" in said or "none" in said.replace(",", " ").split():
-        return gap("noindex", "the page asks search engines not to show it", Evidence(page.url, page.at, said.strip()))
+    directives = f"{page.content.robots} {visit.header('x-robots-tag').lower()}"
+    if "noindex" in directives or "none" in directives.replace(",", " ").split():
+        return gap(
+            "noindex", "the page asks search engines not to show it", Evidence(page.url, page.at, directives.strip())
+        )
     canonical = page.content.canonical
     if canonical and _bare(canonical) and _bare(canonical) != _bare(page.url):
         shown = Evidence(page.url, page.at, f'<link rel="canonical" href="{canonical}">')

@@ -8,14 +8,14 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 def judge(pages: Pages) -> Finding:
     """The lang attribute (HTML standard; BCP 47 begins with two or three letters, or eight at most)."""
     page = pages.home
-    said = (page.language or "").strip()
-    shown = Evidence(page.url, page.at, f'<html lang="{said}">' if said else "<html> without lang")
-    first = said.split("-")[0]
-    if not said:
+    language = (page.language or "").strip()
+    shown = Evidence(page.url, page.at, f'<html lang="{language}">' if language else "<html> without lang")
+    first = language.split("-")[0]
+    if not language:
         return gap(None, "the page does not say its language", shown)
     if not (first.isascii() and first.isalpha() and 2 <= len(first) <= 8):
-        return partial(said, f"“{said}” is no language tag", shown)
-    return ok(said, "the page says its language", shown)
+        return partial(language, f"“{language}” is no language tag", shown)
+    return ok(language, "the page says its language", shown)
 
 
 CHECK = Check(

@@ -8,17 +8,17 @@ FEW = 5
 """Common practice: under five a listing looks unattended."""
 
 
-def judge(said: Reputation) -> Finding:
+def judge(reputation: Reputation) -> Finding:
     """As many as the listing service counts."""
-    if said.photos is None:
+    if reputation.photos is None:
         return unknown("no source counts the listing's pictures")
-    shown = Evidence(said.source, said.at, f"{said.photos} pictures")
-    if said.photos == 0:
+    shown = Evidence(reputation.source, reputation.at, f"{reputation.photos} pictures")
+    if reputation.photos == 0:
         return gap(0, "the listing has no picture", shown)
     return (
-        partial(said.photos, f"only {said.photos} pictures", shown)
-        if said.photos < FEW
-        else ok(said.photos, f"{said.photos} pictures", shown)
+        partial(reputation.photos, f"only {reputation.photos} pictures", shown)
+        if reputation.photos < FEW
+        else ok(reputation.photos, f"{reputation.photos} pictures", shown)
     )
 
 

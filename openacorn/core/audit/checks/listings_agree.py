@@ -5,17 +5,21 @@ from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, 
 from openacorn.core.audit.reputation import Reputation
 
 
-def judge(said: Reputation) -> Finding:
+def judge(reputation: Reputation) -> Finding:
     """Over all sources that list it; spelling and abbreviations are no disagreement."""
-    if len(said.sources) < 2:
+    if len(reputation.sources) < 2:
         return not_applicable("only one source lists it")
-    if said.differences:
-        shown = [Evidence(" and ".join(said.sources), said.at, text) for text in said.differences[:3]]
+    if reputation.differences:
+        shown = [Evidence(" and ".join(reputation.sources), reputation.at, text) for text in reputation.differences[:3]]
         return partial(
-            list(said.differences), f"the listings differ in {len(said.differences)} of name, street, phone", *shown
+            list(reputation.differences),
+            f"the listings differ in {len(reputation.differences)} of name, street, phone",
+            *shown,
         )
     return ok(
-        len(said.sources), f"{len(said.sources)} sources agree", Evidence(", ".join(said.sources), said.at, "the same")
+        len(reputation.sources),
+        f"{len(reputation.sources)} sources agree",
+        Evidence(", ".join(reputation.sources), reputation.at, "the same"),
     )
 
 

@@ -10,8 +10,8 @@ def judge(mail: MailDomain) -> Finding:
     hosts = [host for host in mail.mx if host not in {"", "."}]
     if hosts:
         return ok(hosts[:3], f"mail goes to {hosts[0]}", Evidence(mail.domain, mail.at, "MX " + ", ".join(hosts[:3])))
-    said = "MX ." if mail.mx else "no MX record"
-    return gap(None, f"{mail.domain} takes no mail", Evidence(mail.domain, mail.at, said))
+    record = "MX ." if mail.mx else "no MX record"
+    return gap(None, f"{mail.domain} takes no mail", Evidence(mail.domain, mail.at, record))
 
 
 CHECK = Check(

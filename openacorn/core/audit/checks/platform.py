@@ -17,10 +17,10 @@ def judge(pages: Pages) -> Finding:
     home = pages.home
     if home.generator:
         name, version = (VERSION.match(home.generator) or VERSION.match("")).groups()  # type: ignore[union-attr]
-        told = [name.strip() or home.generator, *([version] if version else [])]
+        parts = [name.strip() or home.generator, *([version] if version else [])]
         return ok(
-            told,
-            " ".join(told),
+            parts,
+            " ".join(parts),
             Evidence(home.url, home.at, f'<meta name="generator" content="{home.generator[:100]}">'),
         )
     for (vendor, kind), (hit, page) in all_tags(pages).items():

@@ -8,18 +8,18 @@ GAP_FROM = 3
 """Half of a profile's parts (ours)."""
 
 
-def judge(said: Reputation) -> Finding:
+def judge(reputation: Reputation) -> Finding:
     """Phone, website, hours, street, category and pictures, of the fullest listing; only sources with pictures show all of that."""
-    if said.photos is None:
+    if reputation.photos is None:
         return unknown("no source that shows a whole profile lists it")
-    shown = Evidence(said.source, said.at, f"given: {', '.join(said.given) or 'nothing'}")
-    if not said.missing:
+    shown = Evidence(reputation.source, reputation.at, f"given: {', '.join(reputation.given) or 'nothing'}")
+    if not reputation.missing:
         return ok(100, "everything is filled in", shown)
-    text = f"missing: {', '.join(said.missing)}"
+    text = f"missing: {', '.join(reputation.missing)}"
     return (
-        gap(list(said.missing), text, shown)
-        if len(said.missing) >= GAP_FROM
-        else partial(list(said.missing), text, shown)
+        gap(list(reputation.missing), text, shown)
+        if len(reputation.missing) >= GAP_FROM
+        else partial(list(reputation.missing), text, shown)
     )
 
 

@@ -12,21 +12,23 @@ ENOUGH = 5
 """A mean of fewer reviews is one customer's mood."""
 
 
-def judge(said: Reputation) -> Finding:
+def judge(reputation: Reputation) -> Finding:
     """Low is low anywhere; in between it is a matter of how the neighbours stand."""
-    if said.rating is None or not said.reviews or said.reviews < ENOUGH:
-        return unknown(f"fewer than {ENOUGH} reviews give no rating to speak of", value=said.rating)
+    if reputation.rating is None or not reputation.reviews or reputation.reviews < ENOUGH:
+        return unknown(f"fewer than {ENOUGH} reviews give no rating to speak of", value=reputation.rating)
     beside = (
-        f", as good as or better than {said.rating_rank:.0%} of {said.peers} peers"
-        if said.rating_rank is not None
+        f", as good as or better than {reputation.rating_rank:.0%} of {reputation.peers} peers"
+        if reputation.rating_rank is not None
         else ""
     )
-    shown = Evidence(said.source, said.at, f"{said.rating:.1f} of 5 from {said.reviews} reviews{beside}")
-    if said.rating < LOW:
-        return gap(said.rating, f"rated {said.rating:.1f}: most people look on", shown)
-    if said.rating < GOOD and said.rating_rank is not None and said.rating_rank < LOWER_HALF:
-        return partial(said.rating, f"rated {said.rating:.1f}, below most peers nearby", shown)
-    return ok(said.rating, f"rated {said.rating:.1f}", shown)
+    shown = Evidence(
+        reputation.source, reputation.at, f"{reputation.rating:.1f} of 5 from {reputation.reviews} reviews{beside}"
+    )
+    if reputation.rating < LOW:
+        return gap(reputation.rating, f"rated {reputation.rating:.1f}: most people look on", shown)
+    if reputation.rating < GOOD and reputation.rating_rank is not None and reputation.rating_rank < LOWER_HALF:
+        return partial(reputation.rating, f"rated {reputation.rating:.1f}, below most peers nearby", shown)
+    return ok(reputation.rating, f"rated {reputation.rating:.1f}", shown)
 
 
 CHECK = Check(

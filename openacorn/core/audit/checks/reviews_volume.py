@@ -7,22 +7,22 @@ from openacorn.core.audit.reputation import Reputation
 LAST_QUARTER, LOWER_HALF = 0.25, 0.5
 
 
-def judge(said: Reputation) -> Finding:
+def judge(reputation: Reputation) -> Finding:
     """The nearest 25 of the same trade, at least 8; a count by itself says nothing."""
-    if said.reviews is None:
+    if reputation.reviews is None:
         return unknown("no source counts its reviews")
-    if said.reviews_rank is None:
-        return unknown("too few peers nearby to compare with", value=said.reviews)
+    if reputation.reviews_rank is None:
+        return unknown("too few peers nearby to compare with", value=reputation.reviews)
     shown = Evidence(
-        said.source,
-        said.at,
-        f"{said.reviews} reviews, as many as or more than {said.reviews_rank:.0%} of {said.peers} peers",
+        reputation.source,
+        reputation.at,
+        f"{reputation.reviews} reviews, as many as or more than {reputation.reviews_rank:.0%} of {reputation.peers} peers",
     )
-    if said.reviews_rank < LAST_QUARTER:
-        return gap(said.reviews, f"fewer reviews than three of four peers nearby ({said.reviews})", shown)
-    if said.reviews_rank < LOWER_HALF:
-        return partial(said.reviews, f"fewer reviews than most peers nearby ({said.reviews})", shown)
-    return ok(said.reviews, f"{said.reviews} reviews, more than most peers nearby", shown)
+    if reputation.reviews_rank < LAST_QUARTER:
+        return gap(reputation.reviews, f"fewer reviews than three of four peers nearby ({reputation.reviews})", shown)
+    if reputation.reviews_rank < LOWER_HALF:
+        return partial(reputation.reviews, f"fewer reviews than most peers nearby ({reputation.reviews})", shown)
+    return ok(reputation.reviews, f"{reputation.reviews} reviews, more than most peers nearby", shown)
 
 
 CHECK = Check(

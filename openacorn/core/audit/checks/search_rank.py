@@ -11,18 +11,20 @@ FIRST_PAGE = 20
 """Common practice: hardly anybody asks for a second page of places."""
 
 
-def judge(said: LocalRank) -> Finding:
+def judge(local_rank: LocalRank) -> Finding:
     """Among the first three, on the first page, or where nobody looks."""
-    asked = f"{said.word} in {said.town}"
-    if said.rank is None:
-        shown = Evidence(said.source, said.at, f"not among the first {said.of} for “{asked}”")
-        return gap(f"beyond {said.of}", f"beyond the first {said.of} for {asked}", shown)
-    shown = Evidence(said.source, said.at, f"number {said.rank} of {said.of} for “{asked}”")
-    if said.rank <= SHOWN:
-        return ok(said.rank, f"number {said.rank} for {asked}", shown)
-    if said.rank <= FIRST_PAGE:
-        return partial(said.rank, f"number {said.rank} for {asked}: on the first page, below the first three", shown)
-    return gap(said.rank, f"number {said.rank} for {asked}: hardly anybody looks that far", shown)
+    asked = f"{local_rank.word} in {local_rank.town}"
+    if local_rank.rank is None:
+        shown = Evidence(local_rank.source, local_rank.at, f"not among the first {local_rank.of} for “{asked}”")
+        return gap(f"beyond {local_rank.of}", f"beyond the first {local_rank.of} for {asked}", shown)
+    shown = Evidence(local_rank.source, local_rank.at, f"number {local_rank.rank} of {local_rank.of} for “{asked}”")
+    if local_rank.rank <= SHOWN:
+        return ok(local_rank.rank, f"number {local_rank.rank} for {asked}", shown)
+    if local_rank.rank <= FIRST_PAGE:
+        return partial(
+            local_rank.rank, f"number {local_rank.rank} for {asked}: on the first page, below the first three", shown
+        )
+    return gap(local_rank.rank, f"number {local_rank.rank} for {asked}: hardly anybody looks that far", shown)
 
 
 CHECK = Check(

@@ -32,8 +32,8 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
         return ok(
             home.site_name or listing.name, "its number stands on the pages", Evidence(page.url, page.at, call.snippet)
         )
-    said = " ".join(f"{page.title} {page.content.text} {page.site_name}" for page in pages.all)
-    words, telling = set(normal_words(said)), _telling(listing.name, listing.town, listing.trades)
+    text = " ".join(f"{page.title} {page.content.text} {page.site_name}" for page in pages.all)
+    words, telling = set(normal_words(text)), _telling(listing.name, listing.town, listing.trades)
     heads = set(
         normal_words(f"{home.title} {home.site_name} " + " ".join(text for level, text in home.headings if level == 1))
     )

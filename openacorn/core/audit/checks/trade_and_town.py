@@ -17,11 +17,13 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
         return not_applicable("its trade is not known")
     if not listing.town:
         return not_applicable("its town is not known")
-    said = " | ".join(filter(None, (page.title, *(text for level, text in page.headings if level == 1))))
-    words = normal_words(said)
+    headline = " | ".join(filter(None, (page.title, *(text for level, text in page.headings if level == 1))))
+    words = normal_words(headline)
     town = " ".join(normal_words(listing.town)) in " ".join(words)
-    named = names_trade(trade, said) or bool(set(words) & {word for term in trade.terms for word in normal_words(term)})
-    shown = Evidence(page.url, page.at, said[:200] or "no title and no main heading")
+    named = names_trade(trade, headline) or bool(
+        set(words) & {word for term in trade.terms for word in normal_words(term)}
+    )
+    shown = Evidence(page.url, page.at, headline[:200] or "no title and no main heading")
     if town and named:
         return ok("both", "title or main heading say trade and town", shown)
     if concealed := hidden(page):

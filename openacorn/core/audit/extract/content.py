@@ -109,12 +109,12 @@ def _actions(anchors: Iterable[tuple[str, str]], tree: LexborHTMLParser, base: s
     ]
     found: dict[str, Found] = {}
     for href, words in [*anchors, *buttons]:
-        said = " ".join(words.split())[:80]
+        label = " ".join(words.split())[:80]
         for kind, pattern in ACTIONS:
             path = ACTION_PATHS.get(kind)
-            if kind not in found and (pattern.search(said) or (path and path.search(href.split("?")[0]))):
+            if kind not in found and (pattern.search(label) or (path and path.search(href.split("?")[0]))):
                 there = next(absolute(base, [href]), href)
-                found[kind] = Found(said or href[:80], there[:160], kind)
+                found[kind] = Found(label or href[:80], there[:160], kind)
     return tuple(found.values())
 
 
@@ -160,8 +160,8 @@ def read_markup(
 def _prose(lines: str) -> str:
     """The pieces that are sentences: some words long, and with an end."""
     pieces = (" ".join(line.split()) for line in lines.splitlines())
-    told = [piece for piece in pieces if piece[-1:] in ".!?…" and piece.count(" ") >= SENTENCE_WORDS - 1]
-    return " ".join(told)[:TEXT_CHARS]
+    sentences = [piece for piece in pieces if piece[-1:] in ".!?…" and piece.count(" ") >= SENTENCE_WORDS - 1]
+    return " ".join(sentences)[:TEXT_CHARS]
 
 
 def read_text(text: str, lines: str, markup: PageContent) -> PageContent:

@@ -52,8 +52,8 @@ def _named(text: str) -> str:
 
 def rank_of(role: str) -> int:
     """Place of a role on the ladder, 0 the best."""
-    said = role.lower()
-    return next((place for place, step in enumerate(LADDER) if step in said), len(LADDER))
+    lowered = role.lower()
+    return next((place for place, step in enumerate(LADDER) if step in lowered), len(LADDER))
 
 
 def _near_roles(lines: str) -> list[str]:

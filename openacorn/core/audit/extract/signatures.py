@@ -118,7 +118,7 @@ SIGNATURES: tuple[Signature, ...] = (
     Signature("iubenda", TagKind.CONSENT, r"iubenda\.com/(cs|cookie)"),
     Signature("tarteaucitron", TagKind.CONSENT, r"tarteaucitron\.(js|init|job|min\.js)"),
     Signature("Klaro", TagKind.CONSENT, r"/klaro(-[\w-]+)?\.js"),
-    # Advertising that the page shows, and what counts its visitors' deeds
+    # Advertising that the page shows, and what counts its visitors' actions
     Signature("AdSense", TagKind.PUBLISHER, r"pagead2\.googlesyndication\.com/pagead/|adsbygoogle"),
     Signature(
         "Google publisher tag",

@@ -17,13 +17,13 @@ def _run_together(text: str) -> str:
     return re.sub(r"[^a-z0-9]", "", text.lower())
 
 
-def site_name(told: str | None, title: str | None, url: str) -> str:
+def site_name(stated: str | None, title: str | None, url: str) -> str:
     """The owner's name: what the page declares (og:site_name), else the part of the title that is like the host's name.
 
     "" where neither says it: a slogan must not become a business's name.
     """
-    if told and told.strip():
-        return " ".join(told.split())[:120]
+    if stated and stated.strip():
+        return " ".join(stated.split())[:120]
     host = host_of(url)
     label = _run_together((registrable_domain(host) or host).partition(".")[0])
     parts = [" ".join(part.split()) for part in SEPARATORS.split(title or "")]

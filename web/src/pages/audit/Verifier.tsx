@@ -36,11 +36,12 @@ export default function Verifier() {
   const read = (table: string) => {
     setText(table);
     take.reset();
-    if (table.trim()) look.mutate(table, { onSuccess: (told) => setColumns({ ...NONE, ...told.columns }) });
+    if (table.trim())
+      look.mutate(table, { onSuccess: (result) => setColumns({ ...NONE, ...result.columns }) });
     else look.reset();
   };
   const table = text.trim() ? look.data : undefined;
-  const told = take.data;
+  const result = take.data;
   return (
     <div className="h-full overflow-y-auto px-8 py-5">
       <Link to="/sweeps" className="text-leaf-dark hover:underline">
@@ -102,22 +103,22 @@ export default function Verifier() {
           <Button type="submit" look="main" disabled={!text.trim() || take.isPending}>
             {take.isPending ? "Reading …" : table ? `Take in ${count(table.rows)} rows` : "Import"}
           </Button>
-          {told && (
+          {result && (
             <output className="mt-2 block">
-              {Object.entries(told.taken).map(([result, number]) => (
+              {Object.entries(result.taken).map(([result, number]) => (
                 <span key={result} className="block">
                   <strong className="font-semibold">{count(number)}</strong> {WORDS[result] ?? result}
                 </span>
               ))}
-              {Object.entries(told.lines).map(([line, number]) => (
+              {Object.entries(result.lines).map(([line, number]) => (
                 <span key={line} className="block">
                   <strong className="font-semibold">{count(number)}</strong> line type {line}
                 </span>
               ))}
-              {told.strange.length > 0 && (
+              {result.strange.length > 0 && (
                 <span className="block text-acorn">
-                  Nothing to verify {told.strange.slice(0, 12).join(", ")}
-                  {told.strange.length > 12 && " and more"}.
+                  Nothing to verify {result.strange.slice(0, 12).join(", ")}
+                  {result.strange.length > 12 && " and more"}.
                 </span>
               )}
             </output>

@@ -20,7 +20,7 @@ interface Props {
   many: number;
   rejectRef: RefObject<HTMLButtonElement | null>;
   tagRef: RefObject<HTMLButtonElement | null>;
-  onDone: (deed: { id: number; text: string } | null, error: Error | null) => void;
+  onDone: (action: { id: number; text: string } | null, error: Error | null) => void;
 }
 
 const ITEM = "block w-full rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft";
@@ -28,12 +28,12 @@ const SHEET = "z-40 mt-1 w-60 border border-line bg-sheet p-1.5 shadow-lg focus:
 
 /** Reject with a reason, tag, and note what somebody is to us: for what is picked, or all that match. */
 export default function ActMenu({ chosen, many, rejectRef, tagRef, onDone }: Props) {
-  const deed = useAction();
+  const action = useAction();
   const go = (kind: string, word: string, close?: () => void) => {
     close?.();
-    deed.mutate(
+    action.mutate(
       { kind, word, chosen },
-      { onSuccess: (told) => onDone(told, null), onError: (error) => onDone(null, error) },
+      { onSuccess: (result) => onDone(result, null), onError: (error) => onDone(null, error) },
     );
   };
   return (

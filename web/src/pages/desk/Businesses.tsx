@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 import type { CheckInfo, Schemas, Service, Trade } from "../../api/client";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
-import UndoNote, { useDeeds } from "../../components/UndoNote";
+import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { type Change, cleared, filterOf, sameFilter, setting, withParam } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
 import { useTitle } from "../../lib/useTitle";
@@ -67,7 +67,7 @@ export default function Businesses() {
   const layout = useColumns(allColumns, angle?.id ?? "");
   const grid = useGrid(filter, sort, pages, live, layout.asked);
   const ahead = useAhead(sort, layout.asked);
-  const deeds = useDeeds();
+  const actions = useActionLog();
   const rowAt = useCallback(
     (index: number): Row | undefined => grid.byPage.get(Math.floor(index / PAGE))?.rows[index % PAGE],
     [grid.byPage],
@@ -157,7 +157,7 @@ export default function Businesses() {
       if (website) window.open(website, "_blank", "noopener");
     },
     map: setMap,
-    undo: deeds.undo,
+    undo: actions.undo,
     search: () => search.current?.focus(),
     help: () => setHelp(true),
   });
@@ -209,7 +209,7 @@ export default function Businesses() {
           onMap={setMap}
           onChange={setFilter}
           onPicked={setPicked}
-          onDeed={deeds.note}
+          onAction={actions.note}
           onHelp={() => setHelp(true)}
         />
         {angle && <AngleBanner angle={angle} services={services} currency={currency} />}
@@ -266,7 +266,7 @@ export default function Businesses() {
             gridRef={table}
           />
         )}
-        <UndoNote deeds={deeds} />
+        <UndoNote actions={actions} />
       </section>
       {open !== null && <Panel id={open} services={services} onClose={() => show(null)} />}
       <HelpSheet open={help} onClose={() => setHelp(false)} />

@@ -82,14 +82,14 @@ export default function Compare() {
 function Checks({ all, checks }: { all: Business[]; checks: CheckInfo[] }) {
   const answer = (business: Business, check: string) =>
     business.findings.find((finding) => finding.check === check);
-  const told = checks.map((check) => ({
+  const compared = checks.map((check) => ({
     check,
     answers: all.map((business) => answer(business, check.id)),
   }));
-  const differ = told.filter(
+  const differ = compared.filter(
     ({ answers }) => new Set(answers.map((finding) => finding?.outcome ?? "not asked")).size > 1,
   );
-  const alike = told.length - differ.length;
+  const alike = compared.length - differ.length;
   return (
     <>
       <tr>

@@ -13,7 +13,7 @@ export default function Notes({ business }: { business: Business }) {
   const steps = useActivity(business.id).data ?? [];
   const add = useAddActivity(business.id);
   const drop = useDropNote(business.id);
-  const deed = useAction();
+  const action = useAction();
   const [text, setText] = useState("");
   const keep = () => {
     if (text.trim()) add.mutate({ text, by: me() }, { onSuccess: () => setText("") });
@@ -29,7 +29,7 @@ export default function Notes({ business }: { business: Business }) {
               <button
                 type="button"
                 aria-label={`Remove the tag ${tag}`}
-                onClick={() => deed.mutate({ kind: "untag", word: tag, chosen: { ids: [business.id] } })}
+                onClick={() => action.mutate({ kind: "untag", word: tag, chosen: { ids: [business.id] } })}
                 className="p-0.5 hover:text-alarm"
               >
                 <XMarkIcon className="size-3" />
@@ -56,7 +56,7 @@ export default function Notes({ business }: { business: Business }) {
           Save note
         </Button>
       )}
-      <ErrorNote error={add.error ?? drop.error ?? deed.error} />
+      <ErrorNote error={add.error ?? drop.error ?? action.error} />
       <ul>
         {steps.map((step) => (
           <li key={step.id} className="flex gap-2 border-b border-faint py-1">

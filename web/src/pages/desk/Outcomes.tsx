@@ -1,6 +1,6 @@
 import type { Business, Opportunity } from "../../api/client";
 import ResultButtons, { useResults } from "../../components/Results";
-import UndoNote, { useDeeds } from "../../components/UndoNote";
+import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { day, money } from "../../lib/format";
 import { useServices } from "../../queries/catalogue";
 
@@ -12,9 +12,9 @@ interface Props {
 
 /** What came of offering a service: the chance of winning, and so every value, is learnt from it. */
 export default function Outcomes({ business, offer, currency }: Props) {
-  const deeds = useDeeds();
+  const actions = useActionLog();
   const services = useServices().data ?? [];
-  const results = useResults(business.id, offer.service, "", (deed) => deeds.note(deed, null));
+  const results = useResults(business.id, offer.service, "", (action) => actions.note(action, null));
   return (
     <details className="mt-1" open={business.outcomes.length > 0}>
       <summary className="cursor-pointer text-leaf-dark">Sales results</summary>
@@ -33,7 +33,7 @@ export default function Outcomes({ business, offer, currency }: Props) {
         ))}
       </ul>
       <ResultButtons results={results} services={services} service={offer.service} currency={currency} />
-      <UndoNote deeds={deeds} />
+      <UndoNote actions={actions} />
     </details>
   );
 }

@@ -48,7 +48,7 @@ interface Props {
   onMap: () => void;
   onChange: (change: Change) => void;
   onPicked: (ids: ReadonlySet<number>) => void;
-  onDeed: (deed: { id: number; text: string } | null, error: Error | null) => void;
+  onAction: (action: { id: number; text: string } | null, error: Error | null) => void;
   onHelp: () => void;
 }
 
@@ -85,7 +85,7 @@ function Search({ name, label, hint, width, params, searchRef, onChange }: Searc
 }
 
 export default function Toolbar(props: Props) {
-  const { params, filter, sort, total, all, clauses, picked, refs, onChange, onPicked, onDeed } = props;
+  const { params, filter, sort, total, all, clauses, picked, refs, onChange, onPicked, onAction } = props;
   const [exporting, setExporting] = useState(false);
   const ids = [...picked];
   const many = ids.length || (total ?? 0);
@@ -93,9 +93,9 @@ export default function Toolbar(props: Props) {
   // a key that acts with nothing picked is about the row under the cursor, not about all that match
   const acting: Chosen = ids.length ? { ids } : { ids: props.current === undefined ? [] : [props.current] };
   const shown: Record<string, string> = ids.length ? { ids: ids.join(","), state: "all" } : filter;
-  const done = (deed: { id: number; text: string } | null, error: Error | null) => {
-    if (deed) onPicked(new Set());
-    onDeed(deed, error);
+  const done = (action: { id: number; text: string } | null, error: Error | null) => {
+    if (action) onPicked(new Set());
+    onAction(action, error);
   };
   return (
     <div className="border-b border-line bg-paper px-3 py-2">
@@ -146,7 +146,7 @@ export default function Toolbar(props: Props) {
             ids={ids}
             chosen={chosen}
             total={total ?? 0}
-            onDone={(deed) => done(deed, null)}
+            onDone={(action) => done(action, null)}
           />
           <Button
             onClick={() => setExporting(true)}
@@ -201,23 +201,23 @@ interface MenuProps {
   ids: number[];
   chosen: Chosen;
   total: number;
-  onDone: (deed: { id: number; text: string }) => void;
+  onDone: (action: { id: number; text: string }) => void;
 }
 
 function ShortlistMenu({ buttonRef, ids, chosen, total, onDone }: MenuProps) {
   const lists = useShortlists().data ?? [];
   const make = useMakeShortlist();
-  const deed = useAction();
+  const action = useAction();
   const [name, setName] = useState("");
   const what = ids.length ? count(ids.length) : `all ${count(total)}`;
   const put = async (shortlist: number | { name: string }) => {
     const list = typeof shortlist === "number" ? shortlist : (await make.mutateAsync(shortlist.name)).id;
-    onDone(await deed.mutateAsync({ kind: "shortlist", word: String(list), chosen }));
+    onDone(await action.mutateAsync({ kind: "shortlist", word: String(list), chosen }));
     setName("");
   };
   return (
     <span className="relative flex items-center gap-2">
-      <ErrorNote error={make.error ?? deed.error} />
+      <ErrorNote error={make.error ?? action.error} />
       <Menu>
         {({ close }) => (
           <>

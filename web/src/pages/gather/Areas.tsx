@@ -32,7 +32,7 @@ export default function Areas({ areas, chosen, drawing, held, onAreas, onDraw }:
   };
   const region = useRegionAreas();
   const chooseRegion = (found: Schemas["Region"]) =>
-    region.mutate(found.id, { onSuccess: (told) => add(told.areas) });
+    region.mutate(found.id, { onSuccess: (result) => add(result.areas) });
   const parts = partsOf(areas);
   const choosePlace = (place: Place) => add([circle(place.name, place.lat, place.lon, place.radius_km)]);
   return (
@@ -205,9 +205,9 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
   const keep = useKeepTerritory();
   const regions = useImportRegions();
   const kept = useTerritories().data ?? [];
-  const take = (kind: "names" | "geojson", said: string, called: string) =>
+  const take = (kind: "names" | "geojson", content: string, called: string) =>
     read.mutate(
-      { kind, text: said, name: called },
+      { kind, text: content, name: called },
       {
         onSuccess: (found) => {
           if (found.areas.length > 0) onAdd(found.areas);
@@ -239,10 +239,10 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
         <Button disabled={!text.trim() || read.isPending} onClick={() => take("names", text, "")}>
           Add them
         </Button>
-        <GeoJsonFile label="Import GeoJSON" onFile={(said, called) => take("geojson", said, called)} />
+        <GeoJsonFile label="Import GeoJSON" onFile={(content, called) => take("geojson", content, called)} />
         <GeoJsonFile
           label="Save a file’s regions"
-          onFile={(said, called) => regions.mutate({ text: said, name: called })}
+          onFile={(content, called) => regions.mutate({ text: content, name: called })}
         />
       </p>
       {regions.data && (

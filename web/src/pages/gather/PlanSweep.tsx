@@ -214,8 +214,8 @@ function placeOf(areas: Area[]): string {
   return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(" and ");
 }
 
-function home(told: readonly unknown[] | null | undefined): [number, number] {
-  const [lat, lon] = told ?? [];
+function home(place: readonly unknown[] | null | undefined): [number, number] {
+  const [lat, lon] = place ?? [];
   return typeof lat === "number" && typeof lon === "number" ? [lat, lon] : [0, 0];
 }
 

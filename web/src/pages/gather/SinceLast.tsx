@@ -37,7 +37,7 @@ export default function SinceLast({ run }: { run: Run }) {
                     {change.name}
                   </Link>
                   <span className="text-soft">, {change.town}</span>
-                  {change.field && <span className="block text-soft">{said(change)}</span>}
+                  {change.field && <span className="block text-soft">{sentence(change)}</span>}
                 </li>
               ))}
               {changes.length > SHOWN && (
@@ -53,5 +53,5 @@ export default function SinceLast({ run }: { run: Run }) {
   );
 }
 
-const said = (change: Change): string =>
+const sentence = (change: Change): string =>
   `${change.field}: ${change.before || "nothing"} → ${change.after || "nothing"}`;

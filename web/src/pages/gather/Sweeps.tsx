@@ -20,10 +20,10 @@ const STATE_WORDS: Record<string, string> = {
 
 const NOTICES_SHOWN = 5;
 const ASIDE = [
-  ["/sweeps/doubts", "Possible duplicates"],
+  ["/sweeps/duplicates", "Possible duplicates"],
   ["/sweeps/files", "Import a list"],
   ["/sweeps/directories", "Directories"],
-  ["/sweeps/standings", "Clients & do-not-contact"],
+  ["/sweeps/relationships", "Clients & do-not-contact"],
   ["/sweeps/verifier", "Verifier"],
 ] as const;
 
@@ -45,7 +45,7 @@ export default function Sweeps() {
         {ASIDE.map(([to, label]) => (
           <Link key={to} to={to} className="text-leaf-dark underline">
             {label}
-            {to === "/sweeps/doubts" && doubts ? ` (${count(doubts)})` : ""}
+            {to === "/sweeps/duplicates" && doubts ? ` (${count(doubts)})` : ""}
           </Link>
         ))}
         <span className="flex-1" />

@@ -28,8 +28,8 @@ export default function TradePicker({ trades, chosen, onChange }: Props) {
   const matching = (trade: Trade): string | null => {
     if (!needle || trade.plural.toLowerCase().includes(needle) || trade.label.toLowerCase().includes(needle))
       return "";
-    const said = [...trade.words, ...trade.terms].find((word) => word.toLowerCase().includes(needle));
-    return said ?? trade.codes.find((code) => needle.length > 2 && code.startsWith(needle)) ?? null;
+    const match = [...trade.words, ...trade.terms].find((word) => word.toLowerCase().includes(needle));
+    return match ?? trade.codes.find((code) => needle.length > 2 && code.startsWith(needle)) ?? null;
   };
   const below = (id: string): string[] =>
     (children.get(id) ?? []).flatMap((child) => [child.id, ...below(child.id)]);

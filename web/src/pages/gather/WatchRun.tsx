@@ -166,7 +166,7 @@ function Counts({ run }: { run: Run }) {
       </Line>
       {run.doubts > 0 && (
         <Line name="In doubt" value={count(run.doubts)}>
-          <Link to="/sweeps/doubts" className="text-leaf-dark underline">
+          <Link to="/sweeps/duplicates" className="text-leaf-dark underline">
             possible duplicates
           </Link>
         </Line>

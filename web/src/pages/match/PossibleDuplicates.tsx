@@ -20,9 +20,9 @@ export default function Doubts() {
   const [passed, setPassed] = useState<ReadonlySet<string>>(new Set());
   const pairs = query.data?.pairs.filter((pair) => !passed.has(keyOf(pair))) ?? [];
   const pair = pairs[0];
-  const decide = (said: "one" | "two") => {
+  const decide = (choice: "one" | "two") => {
     if (pair && !verdict.isPending)
-      verdict.mutate({ one: pair.left.id, other: pair.right.id, verdict: said });
+      verdict.mutate({ one: pair.left.id, other: pair.right.id, verdict: choice });
   };
   const pass = () => pair && setPassed(new Set([...passed, keyOf(pair)]));
   useTitle("Possible duplicates");

@@ -36,7 +36,7 @@ export default function Standings() {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            add.mutate({ kind, text }, { onSuccess: (told) => setText(told.refused.join("\n")) });
+            add.mutate({ kind, text }, { onSuccess: (result) => setText(result.refused.join("\n")) });
           }}
         >
           <fieldset className="flex gap-3">

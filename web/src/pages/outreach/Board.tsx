@@ -79,7 +79,7 @@ export default function Board({ shortlist, onOpen }: Props) {
             service={board.members.find((member) => member.id === asked.id)?.offer ?? ""}
             currency={currency}
             busy={contact.isPending}
-            onSend={(said) => contact.mutate({ by: me(), ...said }, { onSuccess: () => setAsked(null) })}
+            onSend={(report) => contact.mutate({ by: me(), ...report }, { onSuccess: () => setAsked(null) })}
             onClose={() => setAsked(null)}
           />
         </div>

@@ -5,7 +5,7 @@ import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { Key } from "../../components/Key";
 import ResultButtons, { useResults } from "../../components/Results";
-import UndoNote, { useDeeds } from "../../components/UndoNote";
+import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { setting } from "../../lib/filter";
 import { count, day } from "../../lib/format";
 import { RESULTS } from "../../lib/results";
@@ -28,7 +28,7 @@ export default function Call() {
   const asked = Number(params.get("b") ?? 0);
   const current = asked || queue[0]?.id || 0;
   const show = (id: number) => change(setting("b", id ? String(id) : ""), { replace: true });
-  const deeds = useDeeds();
+  const actions = useActionLog();
   return (
     <div className="flex h-full">
       <Nav chosen={shortlist} title="Calls" />
@@ -53,11 +53,11 @@ export default function Call() {
           shortlist={shortlist}
           queue={queue}
           current={current}
-          deeds={deeds}
+          actions={actions}
           onShow={show}
         />
       )}
-      <UndoNote deeds={deeds} />
+      <UndoNote actions={actions} />
     </div>
   );
 }
@@ -66,11 +66,11 @@ interface DeskProps {
   shortlist: number;
   queue: Calls;
   current: number;
-  deeds: ReturnType<typeof useDeeds>;
+  actions: ReturnType<typeof useActionLog>;
   onShow: (id: number) => void;
 }
 
-function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
+function Desk({ shortlist, queue, current, actions, onShow }: DeskProps) {
   const [service, setService] = useState("");
   const [note, setNote] = useState("");
   const sheet = useCallSheet(current, service);
@@ -81,8 +81,8 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
     const next = queue[at < 0 ? 0 : (at + by + queue.length) % queue.length];
     if (next) onShow(next.id);
   };
-  const results = useResults(current, service || sheet.data?.service || "", note, (deed) => {
-    deeds.note(deed, null);
+  const results = useResults(current, service || sheet.data?.service || "", note, (action) => {
+    actions.note(action, null);
     const rest = queue.filter((call) => call.id !== current);
     onShow(rest[Math.min(Math.max(at, 0), rest.length - 1)]?.id ?? 0);
   });
@@ -91,7 +91,7 @@ function Desk({ shortlist, queue, current, deeds, onShow }: DeskProps) {
     j: () => go(1),
     k: () => go(-1),
     m: () => noteBox.current?.focus(),
-    u: deeds.undo,
+    u: actions.undo,
     ...Object.fromEntries(RESULTS.map((kind) => [kind.key, () => void (sheet.data && results.choose(kind))])),
   });
   return (

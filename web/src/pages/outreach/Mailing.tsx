@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
-import UndoNote, { useDeeds } from "../../components/UndoNote";
+import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { count, when } from "../../lib/format";
 import { me } from "../../lib/me";
 import { useMailing, useSendMailing } from "../../queries/outreach";
@@ -19,7 +19,7 @@ export default function Mailing() {
   const [days, setDays] = useState(60);
   const query = useMailing(shortlist, days);
   const send = useSendMailing(shortlist);
-  const deeds = useDeeds();
+  const actions = useActionLog();
   const draft = query.data;
   const written = draft?.letters.filter((letter) => !letter.reason) ?? [];
   const left = draft?.letters.filter((letter) => letter.reason) ?? [];
@@ -52,8 +52,11 @@ export default function Mailing() {
               send.mutate(
                 { days, by: me() },
                 {
-                  onSuccess: (told) =>
-                    deeds.note({ id: told.deed, text: `marked a mailing to ${told.sent} as sent` }, null),
+                  onSuccess: (result) =>
+                    actions.note(
+                      { id: result.action_id, text: `marked a mailing to ${result.sent} as sent` },
+                      null,
+                    ),
                 },
               )
             }
@@ -75,7 +78,7 @@ export default function Mailing() {
         {written.length > 0 && <Written letters={written} />}
         {left.length > 0 && <Left letters={left} />}
       </section>
-      <UndoNote deeds={deeds} />
+      <UndoNote actions={actions} />
     </div>
   );
 }

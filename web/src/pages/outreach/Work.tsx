@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import ResultButtons, { useResults } from "../../components/Results";
-import UndoNote, { useDeeds } from "../../components/UndoNote";
+import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { phone } from "../../lib/format";
 import { me } from "../../lib/me";
 import { ASKED_STAGES } from "../../lib/results";
@@ -23,12 +23,12 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
   const move = useMove(shortlist);
   const add = useAddActivity(member.id);
   const [text, setText] = useState("");
-  const deeds = useDeeds();
+  const actions = useActionLog();
   const services = useServices().data ?? [];
   const currency = useCurrency();
-  const results = useResults(member.id, "", text, (deed) => {
+  const results = useResults(member.id, "", text, (action) => {
     setText("");
-    deeds.note(deed, null);
+    actions.note(action, null);
   });
   const set = (what: { stage?: string; owner?: string; follow_up?: string }) =>
     move.mutate({ ids: [member.id], by: me(), ...(what as object) });
@@ -114,7 +114,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
       <h3 className="mt-3 mb-1.5 border-b border-line pb-0.5">Log result</h3>
       <ResultButtons results={results} services={services} service={member.offer} currency={currency} />
       <History business={member.id} />
-      <UndoNote deeds={deeds} />
+      <UndoNote actions={actions} />
     </aside>
   );
 }

@@ -135,17 +135,19 @@ interface DeskProps {
 /** One service being changed: the rules on the left, what they would do on the right. */
 function Desk({ id, start, currency, onSaved }: DeskProps) {
   const [draft, setDraft] = useState(start);
-  const [said, setSaid] = useState("");
+  const [notice, setNotice] = useState("");
   const save = useSaveService();
   const changed = JSON.stringify(draft) !== JSON.stringify(start);
   const keep = () =>
     save.mutate(
       { id, body: draft },
       {
-        onSuccess: (told) => {
-          setDraft(draftOf(told.service));
-          setSaid(`Saved as version ${told.version}; the best offer of ${count(told.changed)} changed.`);
-          onSaved(told.service.id);
+        onSuccess: (result) => {
+          setDraft(draftOf(result.service));
+          setNotice(
+            `Saved as version ${result.version}; the best offer of ${count(result.changed)} changed.`,
+          );
+          onSaved(result.service.id);
         },
       },
     );
@@ -161,7 +163,7 @@ function Desk({ id, start, currency, onSaved }: DeskProps) {
           draft={draft}
           currency={currency}
           onChange={(next) => {
-            setSaid("");
+            setNotice("");
             setDraft(next);
           }}
         />
@@ -179,7 +181,7 @@ function Desk({ id, start, currency, onSaved }: DeskProps) {
             aria-label="Why it is changed"
             className="w-56 rounded-[3px] border border-line bg-white px-2 py-1"
           />
-          <output className="text-leaf-dark">{said}</output>
+          <output className="text-leaf-dark">{notice}</output>
           <ErrorNote error={save.error} />
         </div>
         {id && <Versions id={id} onRestored={(service) => setDraft(draftOf(service))} />}

@@ -21,7 +21,7 @@ export default function Preview({ id, draft, changed }: Props) {
     return () => clearTimeout(timer);
   }, [draft]);
   const query = usePreview(id, asked.title.trim() ? asked : { ...asked, title: "new" });
-  const told = query.data;
+  const result = query.data;
   return (
     <aside
       aria-label="Effect"
@@ -29,15 +29,15 @@ export default function Preview({ id, draft, changed }: Props) {
     >
       <h2 className="text-[15px]">{changed ? "If you save this" : "As it is now"}</h2>
       <ErrorNote error={query.error} />
-      {told && (
+      {result && (
         <>
           <p className="mt-1 text-soft">
-            {count(told.scored)} have a score
-            {changed && told.scored !== told.scored_before && ` (before ${count(told.scored_before)})`};{" "}
-            {count(told.offers)} need it enough to be offered
-            {changed && told.offers !== told.offers_before && ` (before ${count(told.offers_before)})`}.
+            {count(result.scored)} have a score
+            {changed && result.scored !== result.scored_before && ` (before ${count(result.scored_before)})`};{" "}
+            {count(result.offers)} need it enough to be offered
+            {changed && result.offers !== result.offers_before && ` (before ${count(result.offers_before)})`}.
           </p>
-          <Spread bins={told.bins} before={told.bins_before} />
+          <Spread bins={result.bins} before={result.bins_before} />
           <table className="mt-3 w-full" data-testid="ranking">
             <thead className="text-left text-soft">
               <tr className="border-b border-line">
@@ -48,7 +48,7 @@ export default function Preview({ id, draft, changed }: Props) {
               </tr>
             </thead>
             <tbody>
-              {told.top.map((row) => {
+              {result.top.map((row) => {
                 const moved = row.rank_before === null ? null : row.rank_before - row.rank;
                 return (
                   <tr key={row.id} className="border-b border-faint">
@@ -78,7 +78,7 @@ export default function Preview({ id, draft, changed }: Props) {
               })}
             </tbody>
           </table>
-          {told.top.length === 0 && (
+          {result.top.length === 0 && (
             <p className="mt-3 text-soft">
               No business has a score under these rules yet: too little is known.
             </p>

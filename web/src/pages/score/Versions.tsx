@@ -29,7 +29,7 @@ export default function Versions({ id, onRestored }: { id: string; onRestored: (
                 onClick={() =>
                   restore.mutate(
                     { id, number: version.number },
-                    { onSuccess: (told) => onRestored(told.service) },
+                    { onSuccess: (result) => onRestored(result.service) },
                   )
                 }
               >

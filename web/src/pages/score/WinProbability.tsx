@@ -139,7 +139,7 @@ function Curve({ odds, of, onOf }: { odds: Odds; of: string; onOf: (service: str
 /** What was foretold of contacts beside what came, each by a fit that had not seen it. */
 function Reliability({ odds }: { odds: Odds }) {
   const top = roundUp(
-    Math.max(0.05, ...odds.bins.flatMap((bin) => [bin.foretold * 1.08, bin.bought * 1.08])),
+    Math.max(0.05, ...odds.bins.flatMap((bin) => [bin.predicted * 1.08, bin.bought * 1.08])),
   );
   return (
     <figure>
