@@ -36,11 +36,18 @@ def _pages() -> tuple[Figures, str]:
     return bench_pages()
 
 
+def _wild() -> tuple[Figures, str]:
+    from bench.wild import bench_wild
+
+    return bench_wild()
+
+
 BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "audit": _audit,
     "desk": _desk,
     "match": _match,
     "memory": _memory,
     "pages": _pages,
+    "wild": _wild,
 }
 """Name → bench; imported when asked for, as each brings its own peers."""

@@ -117,13 +117,25 @@ def set_up_browser() -> None:
 
 def set_up_references() -> None:
     """Pages and code that nobody here wrote, for tests to check against."""
-    lock = REFERENCES / "package-lock.json"
+    lock, wheels = REFERENCES / "package-lock.json", REFERENCES / "requirements.txt"
+    pip = [
+        str(VENV / "bin" / "python"),
+        "-m",
+        "pip",
+        "install",
+        *PIP,
+        "--require-hashes",
+        "--target",
+        "python",
+        "-r",
+        wheels.name,
+    ]
     _check_node()
     _step(
         "reference packages",
         REFERENCES / ".acorn-packages",
-        _digest([lock]),
-        [["npm", "ci", "--ignore-scripts"]],
+        _digest([lock, wheels]),
+        [["npm", "ci", "--ignore-scripts"], pip],
         REFERENCES,
     )
 
@@ -139,10 +151,10 @@ def main(arguments: list[str]) -> None:
     set_up_python(develop=command in NEEDS_DEVELOPMENT)
     if command in NEEDS_PAGES:
         set_up_pages()
-    if command == "test":
+    if command == "test" or "wild" in arguments:
         set_up_references()
-        if "fast" not in arguments:
-            set_up_browser()
+    if command == "test" and "fast" not in arguments:
+        set_up_browser()
     python = str(VENV / "bin" / "python")
     os.execve(python, [python, "-m", "openacorn.cli", *arguments], {**os.environ, "PYTHONPATH": str(ROOT)})
 

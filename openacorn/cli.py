@@ -224,7 +224,7 @@ def restore(
 
 @app.command()
 def bench(
-    what: Annotated[str, typer.Argument(metavar="audit|match|desk|memory|pages", help="Which part to measure.")],
+    what: Annotated[str, typer.Argument(metavar="audit|match|desk|memory|pages|wild", help="Which part to measure.")],
     as_json: AsJson = False,
 ) -> None:
     """Print how right and how fast a part is, beside ceilings and other libraries."""

@@ -15,6 +15,7 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.evidence import Crawl, Failure, ListingFacts
 from openacorn.core.audit.load_model import modelled_seconds
 from openacorn.core.audit.reconcile import judged
+from openacorn.core.audit.warm_up import warm_up
 from openacorn.core.geo.region import region_of
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe
@@ -79,9 +80,10 @@ async def audit_all(
 ) -> list[dict[str, Any]]:
     """Audit addresses side by side, at most `pages` pages of each; `shown` gets each result as it comes, the
     return value keeps the order asked for."""
+    warm_up()
     limit = asyncio.Semaphore(IN_FLIGHT)
     async with Client(settings, allow_private=allow_private) as client:
-        probe = SiteProbe(client, lambda host: region_of(host, settings.region))
+        probe = SiteProbe(client, lambda host: region_of(host, None), home=settings.region)
         browser = BrowserProbe(settings, allow_private=allow_private)
 
         async def one(url: str) -> dict[str, Any]:

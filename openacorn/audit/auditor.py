@@ -23,7 +23,8 @@ from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe, NoBrowser
 from openacorn.net.probes.domains import domain_states
 from openacorn.net.probes.mailbox import MailboxProbe
-from openacorn.net.probes.site import INNER_PAGES, RawPage, SiteProbe
+from openacorn.net.probes.notes import RawPage
+from openacorn.net.probes.site import INNER_PAGES, SiteProbe
 from openacorn.net.probes.site_discovery import discover_site
 from openacorn.settings import Settings
 
@@ -176,7 +177,7 @@ class Auditor:
         self._registry, self._endings = settings.registry, tuple(settings.endings)
         self._browser = BrowserProbe(settings)
         self._mailboxes = MailboxProbe(client, settings.contact_address or settings.mail.sender)
-        self.probe = SiteProbe(client, lambda host: region_of(host, settings.region))
+        self.probe = SiteProbe(client, lambda host: region_of(host, None), home=settings.region)
 
     async def audit(self, task: AuditTask) -> StoredAudit:
         """Visit the site, or look for one where none is listed, and judge what was found; then verify the addresses."""

@@ -18,6 +18,7 @@ from pydantic import TypeAdapter
 
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.business.store.audits import StoredAudit
+from openacorn.core.audit.warm_up import warm_up
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import SITE_SECONDS
 from openacorn.net.probes.site import SECONDS_A_PAGE
@@ -77,6 +78,7 @@ async def _work() -> None:
     settings = Settings.model_validate_json(await reader.readline())
     out = await _answers()
     allow = settings.world is not None
+    warm_up()
     async with Client(settings) as client, Client(settings, allow_private=allow) as sources:
         auditor = Auditor(client, settings, sources)
 

@@ -11,7 +11,7 @@ from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import audits, businesses, membership, own_trades, pipeline, services
 from openacorn.clock import utc_now
 from openacorn.core.audit.check import all_checks
-from openacorn.core.audit.extract.contacts import dialled
+from openacorn.core.audit.extract.phones import dialled
 from openacorn.core.desk.filters import FilterError, parse_filter
 from openacorn.core.export.format import Cell, Column, ExportRecord, Format, all_formats
 from openacorn.db.database import Database

@@ -11,7 +11,7 @@ from typing import IO, TypeVar
 import orjson
 
 from openacorn.clock import utc_now
-from openacorn.core.audit.extract.contacts import is_national
+from openacorn.core.audit.extract.phones import is_national
 from openacorn.core.gather.file_columns import ColumnsError, RowError, checked_columns, guess_columns, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.db.database import Database

@@ -171,7 +171,7 @@ def reply(
         return _too_many(state)
     word = (state.settings, to, found[1].name, name.strip(), reach.strip(), text.strip())
     after = None if suspect else BackgroundTask(replies.notify_agency, *word)
-    return RedirectResponse(f"/o/{token}?said=sent", 303, background=after)
+    return RedirectResponse(f"/o/{token}?notice=sent", 303, background=after)
 
 
 def _too_many(state: AppState) -> HTMLResponse:
@@ -191,4 +191,4 @@ def stop(state: AppDep, token: str) -> Response:
     if not refused:
         with state.database.write() as conn:
             replies.do_not_contact(conn, found[0], state.settings)
-    return RedirectResponse(f"/o/{token}?said=stopped", 303)
+    return RedirectResponse(f"/o/{token}?notice=stopped", 303)

@@ -119,9 +119,12 @@ def _page(site: Site) -> dict[str, Answer]:
     }
     analytics = OK if site.analytics not in {"", "ua"} or site.hidden_analytics else GAP
     pixel = OK if site.pixels or site.hidden_pixel else GAP
-    found["analytics"] = Answer(analytics, not behind and shown)
+    decidable = (
+        not behind and shown and (analytics == OK or not site.recording)
+    )  # who records visits may count them too
+    found["analytics"] = Answer(analytics, decidable)
     counts = analytics if analytics == OK or site.analytics == "ua" else NOT_APPLICABLE
-    found["retired_analytics"] = Answer(counts, not behind and shown)
+    found["retired_analytics"] = Answer(counts, decidable)
     found["ad_pixel"] = Answer(pixel, not behind and shown)
     reachable = {"home", "contact"}
     found["email_found"] = Answer(OK if site.email_where in reachable else GAP, shown)
@@ -146,7 +149,7 @@ def _tags(site: Site, behind: bool) -> dict[str, Answer]:
         "other_pixels": there(bool(set(site.pixels) - {"Meta", "Google Ads"})),
         "session_recording": there(site.recording),
         "chat": there(site.chat),
-        "tag_manager": there(site.manager, hidden=False),
+        "tag_manager": there(site.manager),
         "publisher_ads": Answer(PARTIAL if site.publisher else OK, site.publisher or (shown and not behind)),
         "conversion_tracking": Answer(
             conversion, conversion == OK or (conversion == NOT_APPLICABLE and shown and not behind)

@@ -110,7 +110,7 @@ def values(app: Application) -> dict[str, list[str]]:
         "sweep_id": "sweeps",
         "preset_id": "presets",
         "shortlist_id": "shortlists",
-        "plan_id": "reading-plans",
+        "plan_id": "recipes",
     }
     for name, path in lists.items():
         found[name] = [*(str(item["id"]) for item in app.get(f"/api/{path}")[:2]), "987654321"]

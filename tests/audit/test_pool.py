@@ -11,6 +11,7 @@ import pytest
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.audit.pool import AuditFailed, Pool, WorkerLost, _Worker
 from openacorn.business.store.audits import StoredAudit
+from openacorn.core.audit.warm_up import warm_up
 from openacorn.core.trades.catalogue import made_trade
 from openacorn.net.client import Client
 from tests.conftest import Coast
@@ -41,6 +42,7 @@ def test_workers_say_what_this_process_would(coast: Coast) -> None:
             theirs = await asyncio.gather(*(pool.audit(task) for task in wanted))
         finally:
             await pool.close()
+        warm_up()  # as the workers do: else what is loaded meanwhile counts as time lost
         async with Client(coast.settings) as client:
             auditor = Auditor(client, coast.settings, client)
             for task, result in zip(wanted, theirs, strict=True):

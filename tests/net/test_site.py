@@ -9,7 +9,8 @@ import pytest
 from openacorn.core.audit.evidence import Crawl, Failure, TlsProblem
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError
-from openacorn.net.probes.site import RawPage, SiteProbe
+from openacorn.net.probes.notes import RawPage
+from openacorn.net.probes.site import SiteProbe
 from openacorn.settings import Settings, World
 from tests.conftest import Coast
 from tests.net.serving import serving

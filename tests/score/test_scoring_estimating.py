@@ -20,7 +20,7 @@ from openacorn.db.database import Database
 from openacorn.gather.estimate import BASIS_WORDS, SweepEstimate, estimate, held_points
 from openacorn.gather.store import places
 from openacorn.match.merging import merge_new_listings
-from openacorn.net.probes.site import RawPage
+from openacorn.net.probes.notes import RawPage
 from openacorn.runs.store import sweeps
 from openacorn.runs.store.sweeps import Plan
 from openacorn.score.scorer import Scorer, score_unscored

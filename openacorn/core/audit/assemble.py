@@ -3,7 +3,17 @@
 from dataclasses import replace
 
 from openacorn.core.audit.check import Absent, EvidenceSet
-from openacorn.core.audit.evidence import Crawl, Destination, ListingFacts, PageFacts, Pages, Rendered, Visit, Weights
+from openacorn.core.audit.evidence import (
+    Crawl,
+    Destination,
+    FileKind,
+    ListingFacts,
+    PageFacts,
+    Pages,
+    Rendered,
+    Visit,
+    Weights,
+)
 from openacorn.core.audit.hosts import borrowed, host_of
 from openacorn.core.audit.offsite import Crawling, DomainNames, MailDomain, SiteSearch
 
@@ -54,7 +64,8 @@ def as_shown(crawl: Crawl) -> Crawl | None:
     shown = crawl.rendered
     if shown is None or shown.page is None or crawl.pages is None:
         return None
-    return replace(crawl, pages=replace(crawl.pages, home=shown.page, rendered=True))
+    lost = tuple(file.url for file in shown.lost if file.kind is FileKind.SCRIPT)
+    return replace(crawl, pages=replace(crawl.pages, home=shown.page, rendered=True, unread=lost))
 
 
 def assemble(

@@ -163,6 +163,7 @@ class PageContent:
     canonical: str | None = None
     insecure: tuple[str, ...] = ()  # files that a secure page loads in the clear
     contact_form: str = ""  # what shows it, "" if there is none
+    form_perhaps: str = ""  # a form that may be one
     videos: tuple[Found, ...] = ()
     actions: tuple[Found, ...] = ()
     copyright_year: int | None = None
@@ -171,6 +172,8 @@ class PageContent:
     fixed_px: int = 0  # width that the layout is fixed to
     fixed_by: str = ""
     hours: str = ""
+    cookie_words: str = ""  # what the text says of cookies
+    strange_frame: str = ""  # a frame of a host that nobody knows: what is in it does not show
     people: tuple[Found, ...] = ()  # `value` a name, `how` the role
     items: tuple[SchemaItem, ...] = ()
 
@@ -185,7 +188,8 @@ class PageFacts:
     title_count: int = 0
     description: str | None = None
     viewport: str | None = None
-    language: str | None = None
+    language: str | None = None  # as declared
+    written_in: str = ""  # ISO 639-1 code of the language of its text, "" if that does not tell
     generator: str | None = None
     refresh_to: str | None = None
     headings: tuple[tuple[int, str], ...] = ()
@@ -199,6 +203,9 @@ class PageFacts:
     placeholder: str | None = None  # what kind of non-site this is, with the words that say so
     placeholder_snippet: str = ""
     tags: tuple[TagHit, ...] = ()
+    own_scripts: tuple[str, ...] = ()  # addresses of the site's own scripts, loaded or named by inline ones
+    strangers: tuple[str, ...] = ()  # scripts and counting pictures from hosts that nobody knows
+    counting: str = ""  # an address loaded that speaks of counting visitors
     emails: tuple[Found, ...] = ()
     phones: tuple[Found, ...] = ()
     phone_like: tuple[str, ...] = ()  # digits that look like a number, of no known country
@@ -216,11 +223,14 @@ class PageFacts:
     @property
     def script_built(self) -> bool:
         """The source holds (nearly) no text and a script is there to make it: the source does not show the page."""
-        return self.words < SCRIPT_BUILT_MAX_WORDS and self.app_root is not None and self.script_count > 0
+        if self.script_count == 0 or self.headings or self.content.contact_form:
+            return self.app_root is not None and self.script_count > 0 and self.words < SCRIPT_BUILT_WORDS
+        return self.words < (SCRIPT_BUILT_WORDS if self.app_root is None else ROOTED_WORDS)
 
 
-SCRIPT_BUILT_MAX_WORDS = 25
-"""Below this a page with an empty application root is taken as built by script. Set on the page sets in tests/."""
+SCRIPT_BUILT_WORDS, ROOTED_WORDS = 15, 120
+"""Below these a page with a script is taken as built by it: without and with an element that waits, empty, to be filled. A
+shell's own words are its menu and a notice on cookies or scripts. Set on the page sets in tests/."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -231,6 +241,8 @@ class Pages:
     inner: tuple[PageFacts, ...] = ()
     missed: tuple[tuple[str, str], ...] = ()
     rendered: bool = False  # is the home page what a browser showed, with its scripts run?
+    scripts: tuple[PageFacts, ...] = ()  # the site's own scripts that were read, as far as they carry tags
+    unread: tuple[str, ...] = ()  # own scripts that were not read, or files that a browser could not load
 
     @property
     def all(self) -> tuple[PageFacts, ...]:
@@ -254,6 +266,7 @@ class Rendered:
     requests: tuple[str, ...] = ()
     fired: tuple[TagHit, ...] = ()
     refused: tuple[str, ...] = ()  # hosts that it was not let through to
+    lost: tuple[Subresource, ...] = ()  # scripts and style sheets that did not come
     failed: str = ""
 
 

@@ -4,7 +4,8 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from openacorn.core.audit.extract.contacts import find_emails, find_phones
+from openacorn.core.audit.extract.emails import find_emails
+from openacorn.core.audit.extract.phones import find_phones
 from openacorn.errors import InvalidInput
 
 URL = re.compile(

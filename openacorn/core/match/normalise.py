@@ -11,7 +11,7 @@ from functools import lru_cache
 import phonenumbers
 
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.extract.contacts import parse_phone
+from openacorn.core.audit.extract.phones import parse_phone
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.gather.listing import Listing
 from openacorn.core.trades.catalogue import Catalogue

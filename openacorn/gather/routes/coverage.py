@@ -8,7 +8,7 @@ from rapidfuzz import fuzz, process
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, companies
-from openacorn.core.audit.extract.contacts import parse_phone
+from openacorn.core.audit.extract.phones import parse_phone
 from openacorn.core.gather.coverage import ASSUMPTION
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.normalise import plain

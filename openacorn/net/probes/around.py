@@ -10,7 +10,7 @@ from urllib.parse import urljoin, urlsplit
 from openacorn.core.audit.evidence import Failure, FileKind, PageFacts, Weighed, Weights
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.offsite import Crawling
-from openacorn.net.client import Client
+from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.probes.robots import Robots
 
@@ -68,27 +68,31 @@ async def find_sitemap(client: Client, crawling: Crawling, robots: Robots, *, ve
     return replace(crawling, sitemap=there if listed else "", sitemap_known=True)
 
 
-async def weigh(client: Client, home: PageFacts, html_bytes: int, robots: Robots, *, verify: bool) -> Weights:
-    """Ask for the sizes of the files the page loads, without loading them. Only hosts that robots.txt was read of."""
+async def weigh(
+    client: Client, home: PageFacts, html_bytes: int, robots: Robots, answers: Mapping[str, Answer], *, verify: bool
+) -> Weights:
+    """Ask for the sizes of the files the page loads, without loading them, but for those whose answers are there already. Only
+    hosts that robots.txt was read of."""
     weighed: list[Weighed] = []
     host = urlsplit(home.url).hostname
     wanted = home.subresources[:WEIGHED_FILES]
     for item in wanted:
         size, kept, asked = None, None, False
         if urlsplit(item.url).hostname == host and robots.allows(item.url):
-            size, kept, asked = await _size(client, item.url, verify)
+            size, kept, asked = await _size(client, item.url, answers.get(item.url), verify)
         weighed.append(Weighed(item.url, FileKind(item.kind), item.blocking, size, kept, asked))
     return Weights(html_bytes, tuple(weighed), len(home.subresources) - len(wanted))
 
 
-async def _size(client: Client, url: str, verify: bool) -> tuple[int | None, int | None, bool]:
+async def _size(client: Client, url: str, answer: Answer | None, verify: bool) -> tuple[int | None, int | None, bool]:
     """(bytes, seconds that browsers may keep the file, was there an answer?)."""
     try:
-        answer = await client.fetch(url, method="HEAD", verify=verify, seconds=client.brief_s)
+        answer = answer or await client.fetch(url, method="HEAD", verify=verify, seconds=client.brief_s)
     except FetchError:
         return None, None, False
     length = answer.headers.get("content-length", "")
-    size = int(length) if answer.status == 200 and length.isdigit() else None
+    size = int(length) if length.isdigit() else answer.wire_bytes or None
+    size = size if answer.status == 200 and not (answer.truncated and not length) else None
     return size, kept_seconds(answer.headers), answer.status == 200
 
 

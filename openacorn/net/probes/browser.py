@@ -13,14 +13,14 @@ import signal
 import tempfile
 import threading
 import time
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 from openacorn.clock import utc_now
-from openacorn.core.audit.evidence import Rendered
+from openacorn.core.audit.evidence import FileKind, Rendered, Subresource
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.extract.tags import find_tags
-from openacorn.core.geo.region import region_of
 from openacorn.net.probes.proxy import GuardedProxy
 from openacorn.net.resolver import GuardedResolver
 from openacorn.settings import Settings
@@ -39,6 +39,10 @@ COMMAND_SECONDS = 15
 MAX_WINDOWS = 20
 QUALITY = 55
 MAX_REQUESTS = 400
+MAX_LOST = 20
+LOST_KINDS = {"Script": FileKind.SCRIPT, "Stylesheet": FileKind.STYLE}
+"""Kinds of files, as the browser's log names them, without which a page is not what its visitors see."""
+
 MAX_HTML = 2_000_000
 ARGUMENTS = (
     "--headless=new --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-sync "
@@ -197,18 +201,18 @@ class _Session:
     def _visit(self, url: str) -> BrowserVisit:
         at = utc_now()
         phone, phone_given = self._open(url, PHONE, mobile=True, slow=True)
-        requests = self._requests()
+        requests, lost = self._requests()
         if str(phone_given["at"]).startswith(ERROR_PAGE):
             return BrowserVisit(Rendered(url, at, failed="the browser could not open it"), {})
         pictures = {"phone": phone}
         html, final = str(phone_given["html"])[:MAX_HTML], str(self._driver.current_url)
         pictures["desk"], _ = self._open(url, DESK, mobile=False, slow=False)
-        page = read_page(html, final, at, region_of(final.split("/")[2] if "//" in final else "", self._region))
+        page = read_page(html, final, at, home=self._region)
         page = replace(page, tags=tuple(dict.fromkeys((*page.tags, *find_tags(requests)))))
         rendered = Rendered(
             final, at, page=page, load_s=round(float(phone_given["load"]), 2), lcp_s=round(float(phone_given["lcp"]), 2),
             width=PHONE[0], content_width=int(phone_given["wide"]), requests=tuple(requests[:MAX_REQUESTS]),
-            waited_s=LOAD_SECONDS, fired=find_tags(requests),
+            waited_s=LOAD_SECONDS, fired=find_tags(requests), lost=tuple(lost[:MAX_LOST]),
         )  # fmt: skip
         return BrowserVisit(rendered, pictures)
 
@@ -249,11 +253,25 @@ class _Session:
             self._driver.switch_to.window(first)
             self._tell("Page.bringToFront", {})
 
-    def _requests(self) -> list[str]:
-        """Addresses of everything the page asked for."""
-        found = []
-        for entry in self._driver.execute("getLog", {"type": "performance"})["value"]:
-            message = json.loads(entry["message"])["message"]
-            if message["method"] == "Network.requestWillBeSent":
-                found.append(str(message["params"]["request"]["url"])[:500])
-        return [url for url in dict.fromkeys(found) if url.startswith("http")]
+    def _requests(self) -> tuple[list[str], list[Subresource]]:
+        """(addresses of everything the page asked for, scripts and style sheets that did not come)."""
+        entries = self._driver.execute("getLog", {"type": "performance"})["value"]
+        return sort_log(json.loads(entry["message"])["message"] for entry in entries)
+
+
+def sort_log(messages: Iterable[Mapping[str, Any]]) -> tuple[list[str], list[Subresource]]:
+    """Sort the browser's network log: (addresses asked for, scripts and style sheets that failed, were refused or answered with
+    an error). What the page itself gave up does not count."""
+    asked: dict[str, str] = {}
+    lost: dict[str, Subresource] = {}
+    for message in messages:
+        params = message["params"]
+        number, kind = str(params.get("requestId", "")), LOST_KINDS.get(str(params.get("type", "")))
+        if message["method"] == "Network.requestWillBeSent":
+            asked[number] = str(params["request"]["url"])[:500]
+            continue
+        failed = message["method"] == "Network.loadingFailed" and not params.get("canceled")
+        refused = message["method"] == "Network.responseReceived" and params["response"]["status"] >= 400
+        if kind and (failed or refused) and number in asked:
+            lost[asked[number]] = Subresource(asked[number], kind, True)
+    return [url for url in dict.fromkeys(asked.values()) if url.startswith("http")], list(lost.values())

@@ -7,7 +7,7 @@ import time
 from collections.abc import Sequence
 
 from openacorn.clock import utc_now
-from openacorn.core.audit.extract.contacts import clean_email
+from openacorn.core.audit.extract.emails import clean_email
 from openacorn.core.audit.verification import Stage, VerificationResult, Verified
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError

@@ -11,17 +11,20 @@ from urllib.parse import urljoin, urlsplit
 
 from openacorn.clock import utc_now
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.evidence import Certificate, Crawl, Failure, PageFacts, Pages, TlsProblem, Visit, Weights
+from openacorn.core.audit.evidence import Certificate, Crawl, Failure, PageFacts, Pages, TlsProblem, Visit
 from openacorn.core.audit.extract.decode import decode_html
+from openacorn.core.audit.extract.libraries import may_carry_tags
 from openacorn.core.audit.extract.links import site_links
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.hosts import borrowed, host_of
-from openacorn.core.audit.offsite import Crawling, MailDomain
+from openacorn.core.audit.offsite import Crawling
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.probes.around import REDIRECTS, find_sitemap, https_works, sent_to_https, weigh
 from openacorn.net.probes.domains import mail_domain
+from openacorn.net.probes.notes import RawPage, VisitNotes
 from openacorn.net.probes.robots import Robots, read_robots
+from openacorn.net.probes.scripts import read_own_scripts
 from openacorn.net.tls import judged
 
 MAX_REDIRECTS = 10
@@ -57,24 +60,20 @@ class _Way:
     robots: dict[str, Robots] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
-class RawPage:
-    """A page as fetched, kept so that it can be read again when the reader learns more."""
-
-    url: str
-    at: str
-    content_type: str
-    body: bytes
-
-
 class SiteProbe:
-    """Visits sites with one client. `region_of` tells in which country's format a site's phone numbers are read."""
+    """Visits sites with one client. `region_of` tells in which country's format the phone numbers at a host are written, None
+    where the host does not tell; `home` is the country to fall back on."""
 
     def __init__(
-        self, client: Client, region_of: Callable[[str], str | None], *, seconds: float = AUDIT_SECONDS
+        self,
+        client: Client,
+        region_of: Callable[[str], str | None],
+        *,
+        home: str | None = None,
+        seconds: float = AUDIT_SECONDS,
     ) -> None:
         self._client = client
-        self._region_of = region_of
+        self._region_of, self._home = region_of, home
         self._seconds = seconds
 
     async def visit(
@@ -87,7 +86,7 @@ class SiteProbe:
         """
         started = time.monotonic()
         seconds = self._seconds + SECONDS_A_PAGE * max(0, pages - 1 - INNER_PAGES)
-        notes = _Notes(
+        notes = VisitNotes(
             Visit(listed, listed, utc_now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time")
         )
         try:
@@ -97,12 +96,16 @@ class SiteProbe:
             notes.cut_short = f"stopped after {seconds:g} s"
             if notes.visit.failure is Failure.TIMEOUT and self._client.pulse.is_ours(started):
                 notes.visit = replace(notes.visit, failure=Failure.BUSY)
-        read = Pages(notes.home, tuple(notes.inner), tuple(notes.missed)) if notes.home else None
+        read = None
+        if notes.home is not None:
+            unread = notes.home.own_scripts if notes.unread is None else notes.unread
+            unread = tuple(url for url in unread if may_carry_tags(url))
+            read = Pages(notes.home, tuple(notes.inner), tuple(notes.missed), scripts=notes.scripts, unread=unread)
         took = time.monotonic() - started
         crawl = Crawl(notes.visit, read, notes.weights, took, notes.cut_short, notes.crawling, notes.mail)
         return crawl, tuple(notes.raw)
 
-    async def _visit(self, listed: str, notes: "_Notes", *, deep: bool, most: int) -> None:
+    async def _visit(self, listed: str, notes: "VisitNotes", *, deep: bool, most: int) -> None:
         at = utc_now()
         try:
             url = clean_url(listed)
@@ -151,7 +154,22 @@ class SiteProbe:
                     await self._rest(notes, robots, way, most)
             else:
                 notes.missed += notes.home.inner_links[:INNER_PAGES]
-            notes.weights = await weigh(self._client, notes.home, answer.wire_bytes, robots, verify=way.verify)
+            await self._around(notes, answer, robots, way)
+
+    async def _around(self, notes: "VisitNotes", answer: Answer, robots: Robots, way: _Way) -> None:
+        """The scripts of the site's own, and what the page's files weigh."""
+        assert notes.home is not None
+        host = host_of(answer.url)
+        found = await read_own_scripts(
+            self._client,
+            [notes.home, *notes.inner],
+            lambda url: host_of(url) == host and robots.allows(url),
+            verify=way.verify,
+        )
+        notes.scripts, notes.unread = found.scripts, found.unread
+        notes.weights = await weigh(
+            self._client, notes.home, answer.wire_bytes, robots, found.answers, verify=way.verify
+        )
 
     async def _open(self, way: _Way, *, bare: bool) -> tuple[Answer, Robots]:
         """Reach the page: HTTPS first for a bare name, plain HTTP if nobody listens there; passing failures tried twice."""
@@ -221,20 +239,20 @@ class SiteProbe:
             way.certificate = answer.certificate
         return answer
 
-    def _read(self, answer: Answer, notes: "_Notes") -> PageFacts:
+    def _read(self, answer: Answer, notes: "VisitNotes") -> PageFacts:
         content_type = answer.headers.get("content-type", "")
         text, fault = decode_html(answer.body, content_type)
         at = utc_now()
         notes.raw.append(RawPage(answer.url, at, content_type, answer.body))
-        facts = read_page(text, answer.url, at, self._region_of(host_of(answer.url)), answer.wire_bytes)
+        facts = read_page(text, answer.url, at, self._region_of(host_of(answer.url)), answer.wire_bytes, self._home)
         return replace(facts, charset_problem=fault) if fault else facts
 
-    async def _inner(self, notes: "_Notes", robots: Robots, way: _Way) -> None:
+    async def _inner(self, notes: "VisitNotes", robots: Robots, way: _Way) -> None:
         assert notes.home is not None
         for kind, url in notes.home.inner_links[:INNER_PAGES]:
             await self._inner_page(kind, url, notes, robots, way)
 
-    async def _inner_page(self, kind: str, url: str, notes: "_Notes", robots: Robots, way: _Way) -> None:
+    async def _inner_page(self, kind: str, url: str, notes: "VisitNotes", robots: Robots, way: _Way) -> None:
         """Read one more page of the site; what could not be read is noted as missed."""
         if robots.home_only or not robots.allows(url):
             notes.missed.append((kind, url))
@@ -255,7 +273,7 @@ class SiteProbe:
         elif answer.status not in {404, 410}:
             notes.missed.append((kind, url))
 
-    async def _rest(self, notes: "_Notes", robots: Robots, way: _Way, most: int) -> None:
+    async def _rest(self, notes: "VisitNotes", robots: Robots, way: _Way, most: int) -> None:
         """Follow every link of the pages read, breadth first, until `most` pages are read or nothing is left."""
         tried = {page.url for page in notes.raw} | {url for _, url in notes.missed}
         read = 0
@@ -270,21 +288,6 @@ class SiteProbe:
                 if len(notes.raw) >= most:
                     notes.cut_short = notes.cut_short or f"stopped at {most} pages"
                     return
-
-
-@dataclass(slots=True)
-class _Notes:
-    """What is known so far: kept outside the visit itself, so that running out of time loses nothing."""
-
-    visit: Visit
-    home: PageFacts | None = None
-    inner: list[PageFacts] = field(default_factory=list)
-    missed: list[tuple[str, str]] = field(default_factory=list)
-    raw: list[RawPage] = field(default_factory=list)
-    weights: Weights | None = None
-    cut_short: str = ""
-    crawling: Crawling | None = None
-    mail: MailDomain | None = None
 
 
 def _rules_at(way: _Way, url: str, at: str) -> Crawling | None:

@@ -12,7 +12,8 @@ from openacorn.core.audit.freemail import is_freemail
 from openacorn.core.audit.hosts import borrowed
 from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.offsite import Candidate, SiteSearch
-from openacorn.net.probes.site import RawPage, SiteProbe
+from openacorn.net.probes.notes import RawPage
+from openacorn.net.probes.site import SiteProbe
 
 MAX_TRIED = 6
 NOBODY = {Failure.NO_SUCH_NAME, Failure.REFUSED, Failure.UNREACHABLE}

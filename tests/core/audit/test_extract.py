@@ -10,8 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.extract.contacts import clean_email, dialled, find_phones, unprotect
 from openacorn.core.audit.extract.decode import decode_html
+from openacorn.core.audit.extract.emails import clean_email, unprotect
+from openacorn.core.audit.extract.phones import dialled, find_phones
 from openacorn.core.audit.extract.placeholder import find_placeholder
 from openacorn.core.audit.extract.site_name import site_name
 from openacorn.core.audit.extract.socials import profile_of

@@ -4,7 +4,7 @@ from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, ok
-from openacorn.core.audit.readable import no_tag, tags_of
+from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 
 def judge(pages: Pages) -> Finding:
@@ -12,7 +12,7 @@ def judge(pages: Pages) -> Finding:
     found = tags_of(pages, TagKind.ADS)
     if found:
         return ok(sorted(found), "visitors can be reached again by ads on " + ", ".join(sorted(found)), *found.values())
-    return no_tag(pages, "no advertising pixel")
+    return no_tag(pages, "no advertising pixel", TagKind.ADS)
 
 
 CHECK = Check(

@@ -22,7 +22,7 @@ def judge(pages: Pages, listing: ListingFacts) -> Finding:
                 return unknown(
                     "an address is given in structured data, not in the text", Evidence(page.url, page.at, item.type)
                 )
-    return nowhere(pages, "the listed street stands on none of the pages read")
+    return nowhere(pages, "the listed street stands on none of the pages read", listing.street)
 
 
 CHECK = Check(

@@ -3,8 +3,13 @@
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, Outcome, gap, ok
-from openacorn.core.audit.readable import all_tags, no_tag
+from openacorn.core.audit.finding import Evidence, Finding, Outcome, gap, ok, unknown
+from openacorn.core.audit.tag_evidence import all_tags, no_tag
+
+COUNTS_ITSELF = frozenset(
+    "Wix Squarespace Shopify Weebly Jimdo Duda Tilda uCoz Webnode Blogger Tumblr BigCommerce Volusion Ecwid".split()
+) | {"GoDaddy builder", "HubSpot CMS", "IONOS MyWebsite"}
+"""Builders that keep visitor statistics for their customers, with no tag in the page (own knowledge)."""
 
 RETIRED_ON = "1 July 2023"
 """The day Universal Analytics properties stopped collecting, by its vendor's notice (from memory)."""
@@ -18,7 +23,10 @@ def judge(pages: Pages) -> Finding:
         evidence = [Evidence(page.url, page.at, hit.snippet) for hit, page in living.values()]
         return ok(sorted(living), "visitor statistics are collected", *evidence)
     retired = [(vendor, seen) for (vendor, kind), seen in tags.items() if kind == TagKind.RETIRED]
-    absent = no_tag(pages, "no visitor statistics")
+    for (vendor, kind), (hit, page) in tags.items():
+        if kind == TagKind.PLATFORM and vendor in COUNTS_ITSELF:
+            return unknown(f"{vendor} keeps statistics of its own", Evidence(page.url, page.at, hit.snippet))
+    absent = no_tag(pages, "no visitor statistics", TagKind.ANALYTICS)
     if absent.outcome is Outcome.UNKNOWN or not retired:
         return absent
     vendor, (hit, page) = retired[0]

@@ -4,14 +4,21 @@ from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, ok
-from openacorn.core.audit.readable import action, nowhere, tags_of
+from openacorn.core.audit.readable import action, nowhere
+from openacorn.core.audit.tag_evidence import tags_of
 
 
 def judge(pages: Pages) -> Finding:
     """A booking service in the page or linked from it, or a button or address that says so."""
     for vendor, seen in tags_of(pages, TagKind.BOOKING).items():
         return ok(vendor, f"booked through {vendor}", seen)
-    return action(pages, "booking") or nowhere(pages, "no way to book online on the pages read")
+    return action(pages, "booking") or nowhere(
+        pages,
+        "no way to book online on the pages read",
+        "booking service, or link or button to book",
+        in_words=True,
+        framed=True,
+    )
 
 
 CHECK = Check(

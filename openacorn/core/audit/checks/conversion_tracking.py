@@ -4,7 +4,7 @@ from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Evidence, Finding, Outcome, not_applicable, ok, unknown
-from openacorn.core.audit.readable import all_tags, no_tag
+from openacorn.core.audit.tag_evidence import all_tags, no_tag
 
 
 def judge(pages: Pages) -> Finding:
@@ -20,7 +20,7 @@ def judge(pages: Pages) -> Finding:
             f"{vendor}'s tag is there, but no event on the pages read; it may follow after a form is sent",
             Evidence(page.url, page.at, hit.snippet),
         )
-    absent = no_tag(pages, "")
+    absent = no_tag(pages, "", TagKind.ADS)
     return (
         absent
         if absent.outcome is Outcome.UNKNOWN

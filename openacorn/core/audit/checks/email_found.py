@@ -13,7 +13,7 @@ def judge(pages: Pages) -> Finding:
     }
     if found:
         return ok(sorted(found), f"{len(found)} found", *found.values())
-    return nowhere(pages, "no e-mail address")
+    return nowhere(pages, "no e-mail address", "e-mail address")
 
 
 CHECK = Check(

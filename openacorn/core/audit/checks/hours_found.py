@@ -19,7 +19,13 @@ def judge(pages: Pages) -> Finding:
         for item in page.content.items:
             if IN_DATA & set(item.properties):
                 return ok("in structured data", "the hours are given", Evidence(page.url, page.at, item.type))
-    return nowhere(pages, "no opening hours on the pages read")
+    return nowhere(
+        pages,
+        "no opening hours on the pages read",
+        "day beside a time, or hours in structured data",
+        in_words=True,
+        framed=True,
+    )
 
 
 CHECK = Check(

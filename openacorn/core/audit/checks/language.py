@@ -9,7 +9,9 @@ def judge(pages: Pages) -> Finding:
     """The lang attribute (HTML standard; BCP 47 begins with two or three letters, or eight at most)."""
     page = pages.home
     language = (page.language or "").strip()
-    shown = Evidence(page.url, page.at, f'<html lang="{language}">' if language else "<html> without lang")
+    shown = Evidence(
+        page.url, page.at, f'<html lang="{language}">' if language else "<html> without lang, no meta element for it"
+    )
     first = language.split("-")[0]
     if not language:
         return gap(None, "the page does not say its language", shown)

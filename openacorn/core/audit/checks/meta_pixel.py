@@ -4,7 +4,7 @@ from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding
-from openacorn.core.audit.readable import vendor_tag
+from openacorn.core.audit.tag_evidence import vendor_tag
 
 
 def judge(pages: Pages) -> Finding:

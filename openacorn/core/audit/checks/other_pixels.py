@@ -4,7 +4,7 @@ from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, ok
-from openacorn.core.audit.readable import no_tag, tags_of
+from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 LARGE = frozenset({"Meta", "Google Ads"})
 
@@ -14,7 +14,7 @@ def judge(pages: Pages) -> Finding:
     found = {vendor: seen for vendor, seen in tags_of(pages, TagKind.ADS).items() if vendor not in LARGE}
     if found:
         return ok(sorted(found), "also " + ", ".join(sorted(found)), *found.values())
-    return no_tag(pages, "none of the smaller networks")
+    return no_tag(pages, "none of the smaller networks", TagKind.ADS)
 
 
 CHECK = Check(

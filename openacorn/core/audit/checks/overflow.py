@@ -2,7 +2,7 @@
 
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Rendered
-from openacorn.core.audit.finding import Evidence, Finding, gap, ok
+from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 
 SLACK_PX = 4
 """Rounding and shadows stick out by a few pixels on pages that fit (ours)."""
@@ -12,6 +12,11 @@ def judge(shown: Rendered) -> Finding:
     """Width of the content against a phone held upright, 390 CSS px."""
     text = f"content {shown.content_width} px wide on a screen of {shown.width} px"
     seen = Evidence(shown.url, shown.at, text)
+    if shown.lost:
+        missing = shown.lost[0]
+        return unknown(
+            f"a {missing.kind} of the page did not load; it may fit with it", Evidence(shown.url, shown.at, missing.url)
+        )
     if shown.content_width > shown.width + SLACK_PX:
         return gap(
             shown.content_width, f"on a phone the page sticks out by {shown.content_width - shown.width} px", seen

@@ -17,7 +17,7 @@ def judge(pages: Pages) -> Finding:
     if unread:
         digits, page = unread[0]
         return unknown("numbers are shown, but their country is not known", Evidence(page.url, page.at, digits))
-    return nowhere(pages, "no phone number as text")
+    return nowhere(pages, "no phone number as text", "phone number")
 
 
 CHECK = Check(

@@ -8,7 +8,9 @@ from openacorn.core.audit.readable import action, nowhere
 
 def judge(pages: Pages) -> Finding:
     """A link by that name on any page read; what the page says is not judged."""
-    return action(pages, "privacy") or nowhere(pages, "no link to a privacy page")
+    return action(pages, "privacy") or nowhere(
+        pages, "no link to a privacy page", "link that names privacy", in_words=True
+    )
 
 
 CHECK = Check(

@@ -4,14 +4,14 @@ from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, Outcome, ok, partial
-from openacorn.core.audit.readable import no_tag, tags_of
+from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 
 def judge(pages: Pages) -> Finding:
     """A business's own site that earns cents by ads sends its visitors elsewhere."""
     for vendor, seen in tags_of(pages, TagKind.PUBLISHER).items():
         return partial(vendor, f"the page shows ads of others ({vendor})", seen)
-    absent = no_tag(pages, "")
+    absent = no_tag(pages, "", TagKind.PUBLISHER)
     return absent if absent.outcome is Outcome.UNKNOWN else ok("none", "no ads of others")
 
 

@@ -18,7 +18,7 @@ def judge(pages: Pages) -> Finding:
     prose = page.content.prose
     if prose.count(" ") < LEAST_WORDS:
         return hidden(page) or not_applicable("there is too little text to judge")
-    if page.language and not page.language.lower().startswith("en"):
+    if (page.written_in or (page.language or "en").lower()[:2]) != "en":
         return not_applicable("the page is not in English, which the measure is made for")
     ease = round(reading_ease(prose))
     shown = Evidence(page.url, page.at, f"reading ease {ease} of 100: {prose[:100]}")

@@ -16,7 +16,7 @@ def judge(page: PageFacts) -> Finding:
     shown = Evidence(page.url, page.at, page.text_start[:120] or "(no text)")
     if page.words >= MIN_WORDS:
         return ok("real site", f"{page.words} words of its own", shown)
-    if page.script_built or (page.script_count and page.words < MIN_WORDS):
+    if page.script_built:
         return unknown("a script builds this page; its source does not show what visitors see", shown)
     if page.frames:
         return unknown("the page is made of frames; its own source holds no text", shown)

@@ -5,7 +5,7 @@ from openacorn.core.audit.checks.analytics import judge as judge_analytics
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, Outcome, not_applicable, ok
-from openacorn.core.audit.readable import all_tags
+from openacorn.core.audit.tag_evidence import all_tags
 
 
 def judge(pages: Pages) -> Finding:

@@ -4,7 +4,7 @@ from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, ok
-from openacorn.core.audit.readable import no_tag, tags_of
+from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 
 def judge(pages: Pages) -> Finding:
@@ -12,7 +12,7 @@ def judge(pages: Pages) -> Finding:
     found = tags_of(pages, TagKind.RECORDING)
     if found:
         return ok(sorted(found), "visits are recorded by " + ", ".join(sorted(found)), *found.values())
-    return no_tag(pages, "visits are not recorded")
+    return no_tag(pages, "visits are not recorded", TagKind.RECORDING)
 
 
 CHECK = Check(

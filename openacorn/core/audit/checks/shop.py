@@ -4,7 +4,8 @@ from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Evidence, Finding, ok
-from openacorn.core.audit.readable import action, all_tags, nowhere
+from openacorn.core.audit.readable import action, nowhere
+from openacorn.core.audit.tag_evidence import all_tags
 
 SHOPS = frozenset({"Shopify", "WooCommerce", "Magento", "PrestaShop"})
 
@@ -14,7 +15,9 @@ def judge(pages: Pages) -> Finding:
     for (vendor, kind), (hit, page) in all_tags(pages).items():
         if kind == TagKind.PLATFORM and vendor in SHOPS:
             return ok(vendor, f"a shop made with {vendor}", Evidence(page.url, page.at, hit.snippet))
-    return action(pages, "shop") or nowhere(pages, "no shop on the pages read")
+    return action(pages, "shop") or nowhere(
+        pages, "no shop on the pages read", "shop system, or link or button to buy", in_words=True, framed=True
+    )
 
 
 CHECK = Check(

@@ -13,7 +13,7 @@ def judge(pages: Pages) -> Finding:
         evidence = [Evidence(page.url, page.at, link.snippet) for link, page in found.values()]
         networks = sorted({link.how for link, _ in found.values()})
         return ok(networks, "linked: " + ", ".join(networks), *evidence)
-    return nowhere(pages, "no social profile linked")
+    return nowhere(pages, "no social profile linked", "link to a profile on a network")
 
 
 CHECK = Check(

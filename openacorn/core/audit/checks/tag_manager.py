@@ -3,8 +3,8 @@
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
-from openacorn.core.audit.finding import Evidence, Finding, gap, ok
-from openacorn.core.audit.readable import all_tags, hidden
+from openacorn.core.audit.finding import Evidence, Finding, ok
+from openacorn.core.audit.tag_evidence import all_tags, no_tag
 
 
 def judge(pages: Pages) -> Finding:
@@ -12,9 +12,7 @@ def judge(pages: Pages) -> Finding:
     for (vendor, kind), (hit, page) in all_tags(pages).items():
         if kind == TagKind.MANAGER:
             return ok([vendor, *hit.ids], f"{vendor} is in place", Evidence(page.url, page.at, hit.snippet))
-    read = ", ".join(page.url for page in pages.all)
-    nothing = Evidence(pages.home.url, pages.home.at, f"no container in {read}")
-    return hidden(pages.home) or gap(None, "no tag manager", nothing)
+    return no_tag(pages, "no tag manager", TagKind.MANAGER)
 
 
 CHECK = Check(

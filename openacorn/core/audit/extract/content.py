@@ -7,44 +7,39 @@ from dataclasses import replace
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.audit.evidence import Found, PageContent
-from openacorn.core.audit.extract.links import absolute
+from openacorn.core.audit.extract.forms import contact_form
+from openacorn.core.audit.extract.hours import find_hours
+from openacorn.core.audit.extract.links import LABEL_CHARS, absolute
 from openacorn.core.audit.extract.people import find_people
+from openacorn.core.audit.extract.videos import find_videos
+from openacorn.core.audit.extract.vocabulary import says, words_of
 
 TEXT_CHARS, READ_CHARS = 8000, 200_000
 SENTENCE_WORDS = 5
-VIDEO_HOSTS = re.compile(
-    r"youtube(?:-nocookie)?\.com/(?:embed|v)/|youtu\.be/|player\.vimeo\.com|fast\.wistia|dailymotion\.com/embed|loom\.com/embed",
-    re.I,
-)
-ACTIONS: tuple[tuple[str, re.Pattern[str]], ...] = (
-    (
-        "booking",
-        re.compile(
-            r"\b(?:book|schedule|reserve|request)\b.{0,20}\b(?:now|online|time|appointment|visit|lesson|session|consultation|table|slot)\b"
-            r"|\bbook (?:a|an|your)\b|\bonline booking|\bappointments? online|^book(?:ings?)?$|^book now$",
-            re.I,
-        ),
-    ),
-    (
-        "shop",
-        re.compile(
-            r"\badd to (?:cart|basket|bag)\b|\bview (?:cart|basket)\b|^(?:cart|basket|checkout)$|\bshop (?:now|online)\b",
-            re.I,
-        ),
-    ),
-    ("privacy", re.compile(r"\bprivacy\b|\bdata protection\b", re.I)),
-)  # fmt: skip
-"""Words on links and buttons (common practice)."""
+BRIEF_CHARS, BRIEF_WORDS = 50, 5
+"""What to book or buy by says so briefly; longer texts of links tell of something."""
 
+ACTION_KINDS = ("booking", "shop", "privacy")
 ACTION_PATHS = {
-    "booking": re.compile(r"/book(?:ing|ings|-online|-now)?/?$", re.I),
-    "privacy": re.compile(r"/privacy", re.I),
+    "booking": re.compile(
+        r"/(?:book(?:ing|ings|-online|-now)|buchung|reservierung|reservation|reserva|prenota|rezerwacja|rezervace|bron)/?$",
+        re.I,
+    ),
+    "privacy": re.compile(
+        r"/(?:privacy|datenschutz|confidentialite|privacidad|privacidade|personuppgifter|tietosuoja|polityka-prywatnosci|gizlilik)",
+        re.I,
+    ),
+    "shop": re.compile(
+        r"/(?:cart|basket|checkout|warenkorb|panier|carrito|carrello|winkelwagen|koszyk|kosik|varukorg|kurv|sepet|korzina|ostoskori)(?:[/.?]|$)",
+        re.I,
+    ),
 }
 COPYRIGHT = re.compile(r"(?:©|\(c\)|copyright)\D{0,30}((?:19|20)\d\d)(?:\s*[-–—]\s*((?:19|20)\d\d))?", re.I)
-HOURS = re.compile(
-    r"\b(?:mon(?:day)?|tue(?:s|sday)?|wed(?:nesday)?|thu(?:r|rs|rsday)?|fri(?:day)?|sat(?:urday)?|sun(?:day)?)s?\b[^.]{0,40}?\b\d{1,2}(?:[:.]\d{2})?\s*(?:am|pm)?\s*(?:-|–|—|to|until)\s*\d{1,2}(?:[:.]\d{2})?\s*(?:am|pm)?",
-    re.I,
+COOKIES = re.compile(
+    r"\bcookies?\b|\bkakor\b|evästei|ciastecz|\bsütik?\b|çerez|бисквитк|куки|クッキー|쿠키|الكوكيز|ملفات تعريف", re.I
 )
+"""What a banner that asks first would name; so does a privacy page, which is why it never decides."""
+
 DATED = ("font", "center", "marquee", "blink", "frameset", "big", "strike", "tt")
 """Elements that HTML5 made obsolete (HTML standard, "Obsolete features")."""
 
@@ -73,48 +68,26 @@ def _insecure(tree: LexborHTMLParser, base: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def _contact_form(tree: LexborHTMLParser) -> str:
-    """A form with a place to write in, or that asks for an e-mail address and more than that (a newsletter asks no more)."""
-    for form in tree.css("form"):
-        fields = [
-            node
-            for node in form.css("input, textarea, select")
-            if node.attributes.get("type") not in {"hidden", "submit", "search"}
-        ]
-        writes = form.css_first("textarea") is not None
-        named = " ".join(
-            f"{n.attributes.get('name')} {n.attributes.get('type')} {n.attributes.get('id')}" for n in fields
-        ).lower()
-        if writes or ("mail" in named and len(fields) >= 3):
-            return _snippet(form)
-    return ""
+def _is_action(kind: str, label: str, address: str, codes: frozenset[str]) -> bool:
+    """Is it a link or button of a kind: by its words, by its whole label, or by its address?"""
+    long = kind == "privacy"  # its word says what the link is, however much stands beside it
+    brief = 0 < len(label) <= (LABEL_CHARS if long else BRIEF_CHARS) and (long or label.count(" ") < BRIEF_WORDS)
+    whole = label.strip(" .:»›>→-!()0123456789").lower()
+    if brief and (says(kind, label, codes) or whole in words_of(f"{kind}_label", codes)):
+        return True
+    return bool(ACTION_PATHS[kind].search(address.split("?")[0]))
 
 
-def _videos(tree: LexborHTMLParser) -> tuple[Found, ...]:
-    found = []
-    for node in tree.css("video, iframe[src], iframe[data-src]"):
-        address = node.attributes.get("src") or node.attributes.get("data-src") or ""
-        if node.tag == "video":
-            source = node.css_first("source[src]")
-            address = address or (source.attributes.get("src") or "" if source is not None else "")
-            found.append(Found(address[:160], _snippet(node), "player"))
-        elif VIDEO_HOSTS.search(address):
-            found.append(Found(address[:160], _snippet(node), "embedded"))
-    return tuple(found[:5])
-
-
-def _actions(anchors: Iterable[tuple[str, str]], tree: LexborHTMLParser, base: str) -> tuple[Found, ...]:
-    buttons = [
-        ("", node.text() or node.attributes.get("value") or "") for node in tree.css("button, input[type=submit]")
-    ]
+def find_actions(anchors: Iterable[tuple[str, str]], base: str, language: str) -> tuple[Found, ...]:
+    """Return the first link or button of each kind. anchors: (address, what it says). language: ISO 639-1, of the page; English
+    words count on any page."""
     found: dict[str, Found] = {}
-    for href, words in [*anchors, *buttons]:
-        label = " ".join(words.split())[:80]
-        for kind, pattern in ACTIONS:
-            path = ACTION_PATHS.get(kind)
-            if kind not in found and (pattern.search(label) or (path and path.search(href.split("?")[0]))):
+    codes = frozenset({"en", language})
+    for href, label in anchors:
+        for kind in ACTION_KINDS:
+            if kind not in found and _is_action(kind, label, href, codes):
                 there = next(absolute(base, [href]), href)
-                found[kind] = Found(label or href[:80], there[:160], kind)
+                found[kind] = Found(label[:80] or href[:80], there[:160], kind)
     return tuple(found.values())
 
 
@@ -138,19 +111,18 @@ def _fixed(tree: LexborHTMLParser) -> tuple[int, str]:
     return (best, how) if best >= FIXED_FROM_PX else (0, "")
 
 
-def read_markup(
-    tree: LexborHTMLParser, base: str, anchors: list[tuple[str, str]], meta: Mapping[str, str]
-) -> PageContent:
-    """Read what stands in the markup, scripts and styles still in it. `anchors`: (href, text); `meta`: lower name → content."""
+def read_markup(tree: LexborHTMLParser, base: str, meta: Mapping[str, str]) -> PageContent:
+    """Read what stands in the markup, scripts and styles still in it. `meta`: lower name → content."""
     canonical = tree.css_first("link[rel~=canonical][href]")
     fixed_px, fixed_by = _fixed(tree)
+    form, perhaps = contact_form(tree)
     return PageContent(
         robots=" ".join(filter(None, (meta.get("robots"), meta.get("googlebot")))).lower(),
         canonical=next(absolute(base, [canonical.attributes.get("href")]), None) if canonical is not None else None,
         insecure=_insecure(tree, base),
-        contact_form=_contact_form(tree),
-        videos=_videos(tree),
-        actions=_actions(anchors, tree, base),
+        contact_form=form,
+        form_perhaps=perhaps,
+        videos=find_videos(tree),
         dated=_dated(tree),
         fixed_px=fixed_px,
         fixed_by=fixed_by,
@@ -164,17 +136,18 @@ def _prose(lines: str) -> str:
     return " ".join(sentences)[:TEXT_CHARS]
 
 
-def read_text(text: str, lines: str, markup: PageContent) -> PageContent:
-    """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own."""
+def read_text(text: str, lines: str, markup: PageContent, language: str) -> PageContent:
+    """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own. language: ISO 639-1."""
     marks = list(COPYRIGHT.finditer(text[-READ_CHARS:]))
     last = max(marks, key=lambda mark: int(mark.group(2) or mark.group(1)), default=None)
-    hours = HOURS.search(text[:READ_CHARS])
+    cookies = COOKIES.search(text[:READ_CHARS])
     return replace(
         markup,
         text=text[:TEXT_CHARS],
         copyright_year=int(last.group(2) or last.group(1)) if last else None,
         copyright_words=" ".join(last.group(0).split()) if last else "",
-        hours=" ".join(hours.group(0).split()) if hours else "",
+        hours=find_hours(text, language),
+        cookie_words=text[max(0, cookies.start() - 60) : cookies.end() + 60] if cookies else "",
         people=find_people(lines[:READ_CHARS]),
         prose=_prose(lines[:READ_CHARS]),
     )

@@ -2,21 +2,21 @@
 
 import re
 from collections.abc import Iterable, Iterator
-from urllib.parse import urljoin, urlsplit
+from urllib.parse import unquote, urljoin, urlsplit
 
-from selectolax.lexbor import LexborHTMLParser
+from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.audit.extract.bounded import bounded
+from openacorn.core.audit.extract.vocabulary import first_kind
 
-INNER_KINDS: tuple[tuple[str, re.Pattern[str]], ...] = (
-    ("contact", re.compile(r"contact|kontakt|get[ -_]in[ -_]touch|find[ -_]us|reach[ -_]us|enquir", re.IGNORECASE)),
-    ("about", re.compile(r"about|who[ -_]we[ -_]are|our[ -_]story", re.IGNORECASE)),
-    ("team", re.compile(r"\bteam\b|our[ -_]people|staff", re.IGNORECASE)),
-    ("imprint", re.compile(r"imprint|impressum|legal[ -_]notice", re.IGNORECASE)),
-    ("booking", re.compile(r"\bbook|appointment", re.IGNORECASE)),
-    ("privacy", re.compile(r"privacy", re.IGNORECASE)),
-)
+INNER_KINDS = ("contact", "about", "team", "imprint", "booking", "privacy")
 """Kinds of inner page worth reading, best first, by the words of the link or its address (common practice)."""
+
+LABEL_CHARS = 120
+"""A longer text of a link is a teaser, whose words say what an article is about."""
+
+LINKS = "a, area[href]"
+BUTTONS = "button, input[type=submit], input[type=button], input[type=image], [role=button]"
 
 NO_PAGE = (".pdf", ".jpg", ".jpeg", ".png", ".gif", ".webp", ".svg", ".zip", ".mp4", ".mp3", ".doc", ".docx", ".xml")
 MAX_ANCHORS = 3000
@@ -35,10 +35,34 @@ def absolute(base: str, links: Iterable[str | None]) -> Iterator[str]:
                 yield joined
 
 
+def _label(node: LexborNode) -> str:
+    """What a link or button says: its text, else what stands for it: label, title, value, the text of its picture."""
+    text = " ".join(node.text(separator=" ").split())
+    if any(char.isalnum() for char in text):
+        return text
+    attributes = node.attributes
+    said = [attributes.get(name) for name in ("aria-label", "title", "value", "alt")]
+    said += [image.attributes.get(name) for image in node.css("img, input") for name in ("alt", "title")]
+    return next((" ".join(words.split()) for words in said if words and words.strip()), text)
+
+
 def anchors_in(tree: LexborHTMLParser) -> list[tuple[str, str]]:
-    """(href, text) of each link."""
-    nodes = tree.css("a[href], area[href]")[:MAX_ANCHORS]
-    return [(node.attributes.get("href") or "", node.text()) for node in nodes]
+    """(address, what it says) of each link; "" for one that leads nowhere without a script."""
+    return [(node.attributes.get("href") or "", _label(node)) for node in tree.css(LINKS)[:MAX_ANCHORS]]
+
+
+def buttons_in(tree: LexborHTMLParser) -> list[tuple[str, str]]:
+    """("", what it says) of each button, as links are told."""
+    return [("", _label(node)) for node in tree.css(BUTTONS)[:MAX_ANCHORS]]
+
+
+def kind_of(label: str, address: str) -> str | None:
+    """The kind of inner page that a link leads to, by its own words before those of its address."""
+    path = re.sub(r"[-_/.+]|%20", " ", unquote(urlsplit(address).path))
+    for text in (label if len(label) <= LABEL_CHARS else "", path):
+        if text.strip() and (kind := first_kind(INNER_KINDS, text)):
+            return kind
+    return None
 
 
 def _own_pages(base: str, anchors: Iterable[tuple[str, str]]) -> Iterator[tuple[str, str]]:
@@ -56,11 +80,10 @@ def inner_links(base: str, anchors: list[tuple[str, str]]) -> tuple[tuple[str, s
     """Pick same-host pages by link text and address: at most one a kind, best kind first."""
     chosen: dict[str, str] = {}
     for url, text in _own_pages(base, anchors):
-        path = urlsplit(url).path
-        kind = next((kind for kind, words in INNER_KINDS if words.search(text) or words.search(path)), None)
+        kind = kind_of(text, url)
         if kind and url not in chosen.values():
             chosen.setdefault(kind, url)
-    return tuple((kind, chosen[kind]) for kind, _ in INNER_KINDS if kind in chosen)
+    return tuple((kind, chosen[kind]) for kind in INNER_KINDS if kind in chosen)
 
 
 def site_links(html: str, url: str) -> list[str]:

@@ -13,28 +13,71 @@ NETWORKS: dict[str, tuple[str, ...]] = {
     "youtube": ("youtube.com", "youtu.be"),
     "tiktok": ("tiktok.com",),
     "x": ("twitter.com", "x.com"),
-    "pinterest": ("pinterest.com", "pinterest.com.au", "pinterest.co.uk"),
+    "pinterest": (
+        "pinterest.com",
+        "pinterest.com.au",
+        "pinterest.co.uk",
+        "pinterest.de",
+        "pinterest.fr",
+        "pinterest.es",
+        "pinterest.ca",
+    ),
+    "vk": ("vk.com", "vk.ru", "vkontakte.ru"),
+    "odnoklassniki": ("ok.ru", "odnoklassniki.ru"),
+    "xing": ("xing.com",),
+    "threads": ("threads.net", "threads.com"),
+    "bluesky": ("bsky.app",),
+    "telegram": ("t.me", "telegram.me"),
+    "whatsapp": ("wa.me", "api.whatsapp.com"),
+    "line": ("line.me", "lin.ee", "page.line.me"),
+    "mastodon": (
+        "mastodon.social",
+        "mastodon.online",
+        "mstdn.social",
+        "mstdn.jp",
+        "mas.to",
+        "fosstodon.org",
+        "troet.cafe",
+        "mastodon.world",
+    ),
+    "weibo": ("weibo.com",),
+    "kakao": ("pf.kakao.com",),
+    "snapchat": ("snapchat.com",),
+    "vimeo": ("vimeo.com",),
+    "twitch": ("twitch.tv",),
 }
+_BY_DOMAIN = {domain: network for network, domains in NETWORKS.items() for domain in domains}
 NOT_PROFILES = frozenset(
-    "sharer sharer.php share share.php shareArticle intent dialog plugins tr login login.php signup home search hashtag "
-    "explore help about policies policy privacy legal terms watch embed shorts results pin groups events p reel reels "
-    "stories status i feed tos".lower().split()
+    (
+        "sharer sharer.php share share.php shareArticle intent dialog plugins tr login login.php signup home search hashtag "
+        "explore help about policies policy privacy legal terms watch embed shorts results pin groups events p reel reels "
+        "stories status i feed tos playlist playlists account accounts settings support contact ads business hc careers jobs "
+        "developers share_channel send joinchat addstickers iv s c n u video_ext.php video away.php app widget_comments.php "
+        "pages_manager messages notifications subscription_center subscription_manager upload premium creators hashtags gaming "
+        "shorts music live channels discover redirect l.php flx out externallink dialogs posting compose authorize oauth "
+        "openapi groups_explore company-beta"
+    )
+    .lower()
+    .split()
 )
 """First path parts that are features of the network or single posts, not somebody's page."""
 
 SUB_PATHS = {
     "linkedin": frozenset({"company", "in", "school", "showcase"}),
     "youtube": frozenset({"channel", "c", "user"}),
+    "bluesky": frozenset({"profile"}),
+    "xing": frozenset({"profile", "companies", "company", "pages"}),
+    "odnoklassniki": frozenset({"group", "profile"}),
+    "line": frozenset({"r", "ti"}),
+    "snapchat": frozenset({"add"}),
 }
 HANDLE = re.compile(r"^@?[\w.%+-]{2,100}$")
 
 
 def network_of(host: str) -> str | None:
     """Return the social network that `host` (lower case) belongs to, or None."""
-    for network, domains in NETWORKS.items():
-        if any(host == domain or host.endswith("." + domain) for domain in domains):
-            return network
-    return None
+    labels = host.split(".")
+    return next((_BY_DOMAIN[end] for n in range(len(labels) - 1) if (end := ".".join(labels[n:])) in _BY_DOMAIN), None)
 
 
 def profile_of(url: str) -> tuple[str, str] | None:

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterable
 from functools import cache
+from typing import Any
 
 import re2
 
@@ -10,13 +11,18 @@ from openacorn.core.audit.evidence import TagHit
 from openacorn.core.audit.extract.signatures import SIGNATURES, TagKind
 
 SNIPPET_CHARS = 120
+MATCHER_BYTES = 64 << 20
+"""Room for the matcher's states: in the library's usual 8 MB it forgets and builds them anew, a hundred times as slow."""
+
 _SPACE = re.compile(r"\s+")
 
 
 @cache
 def _matcher() -> re2.Set:
     """All signatures at once. One alternation would be slower and lose overlapping hits; a set reports every one."""
-    matcher = re2.Set.SearchSet()
+    options = re2.Options()
+    options.max_mem = MATCHER_BYTES
+    matcher = re2.Set.SearchSet(options)
     for signature in SIGNATURES:
         matcher.Add(signature.pattern)
     matcher.Compile()
@@ -40,11 +46,16 @@ def find_tags(sources: Iterable[str], links: Iterable[str] = ()) -> tuple[TagHit
     return (*hits, *linked)
 
 
+@cache
+def _compiled(pattern: str) -> Any:
+    return re2.compile(pattern)
+
+
 def _hits(haystack: str) -> list[TagHit]:
     hits = []
     for index in sorted(_matcher().Match(haystack) or ()):
         signature = SIGNATURES[index]
-        where = re2.search(signature.pattern, haystack)
+        where = _compiled(signature.pattern).search(haystack)
         start = max(0, where.start() - 20) if where else 0
         snippet = _SPACE.sub(" ", haystack[start : start + SNIPPET_CHARS]).strip()
         ids = tuple(dict.fromkeys(re.findall(signature.ids, haystack))) if signature.ids else ()

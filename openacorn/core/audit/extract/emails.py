@@ -1,10 +1,9 @@
-"""E-mail addresses and phone numbers out of a page, including the usual ways of hiding them from robots."""
+"""E-mail addresses out of a page, including the usual ways of hiding them from robots."""
 
 import re
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
-import phonenumbers
 from email_validator import EmailNotValidError, validate_email
 
 from openacorn.core.audit.evidence import Found
@@ -32,12 +31,6 @@ DOT_WORDS = re.compile(r"\s*[\[({<]\s*dot\s*[\])}>]\s*", re.IGNORECASE)
 JOINED = re.compile(r"""(['"][^'"\n]{0,80}['"](?:\s*\+\s*['"][^'"\n]{0,80}['"]){1,12})""")
 QUOTED = re.compile(r"""['"]([^'"\n]*)['"]""")
 CHAR_CODES = re.compile(r"String\.fromCharCode\(\s*((?:\d{1,3}\s*,\s*){4,200}\d{1,3})\s*\)")
-PHONE_CANDIDATE = re.compile(r"(?<![\w.,/\-#=])(?:\+|\(\+?|00)?\d[\d\s().\u00a0\u2009\u2010-\u2013/-]{4,24}\d(?![\w])")
-MIN_DIGITS = 6
-"""National numbers under 6 digits are short codes."""
-
-MAX_GROUPS = 8
-
 SNIPPET = 40
 
 
@@ -113,79 +106,3 @@ def find_emails(text: str, links: Iterable[str], protected: Iterable[str], scrip
     for raw, snippet in _from_scripts(scripts):
         add(raw, snippet, "script")
     return tuple(seen.values())
-
-
-@lru_cache(maxsize=16384)
-def parse_phone(raw: str, region: str | None) -> str | None:
-    """Return the number as E.164 if it is valid, else None. `region` (ISO 3166) reads national formats."""
-    try:
-        number = phonenumbers.parse(raw, region)
-    except phonenumbers.NumberParseException:
-        return None
-    if not phonenumbers.is_valid_number(number):
-        return None
-    return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
-
-
-MIN_NATIONAL_DIGITS = 6
-"""Shorter numbers (emergency, short codes) mean the same or nothing everywhere."""
-
-
-def is_national(raw: str) -> bool:
-    """Return whether a number is written without its country's code, so that only its country makes it a number."""
-    text = raw.strip()
-    return sum(char.isdigit() for char in text) >= MIN_NATIONAL_DIGITS and parse_phone(text, None) is None
-
-
-def _read_candidate(raw: str, region: str | None) -> str | None:
-    """Parse a candidate whole, then its longest runs of groups: digits of a neighbouring text may have run into it."""
-    e164 = parse_phone(raw, region)
-    groups = raw.split()
-    if e164 or len(groups) > MAX_GROUPS:
-        return e164
-    for length in range(len(groups) - 1, 0, -1):
-        for start in range(len(groups) - length + 1):
-            part = " ".join(groups[start : start + length])
-            if sum(char.isdigit() for char in part) < MIN_DIGITS:
-                continue
-            if e164 := parse_phone(part, region):
-                return e164
-    return None
-
-
-def find_phones(text: str, links: Iterable[str], region: str | None) -> tuple[tuple[Found, ...], tuple[str, ...]]:
-    """Return (valid numbers as E.164, candidates whose country is not known).
-
-    Candidates are cut out first and only then parsed: the library's own text matcher takes a hundred times longer
-    on pages full of digits, for the same answers.
-    """
-    seen: dict[str, Found] = {}
-    unread: list[str] = []
-    for link in links:
-        e164 = parse_phone(link, region)
-        if e164 and e164 not in seen:
-            seen[e164] = Found(e164, f"tel:{link}", "link")
-        elif not e164 and sum(char.isdigit() for char in link) >= MIN_DIGITS:
-            unread.append(link)
-    for match in PHONE_CANDIDATE.finditer(text):
-        raw = match.group(0)
-        if sum(char.isdigit() for char in raw) < MIN_DIGITS:
-            continue
-        e164 = _read_candidate(raw, region)
-        if e164 and e164 not in seen:
-            snippet = text[max(0, match.start() - SNIPPET) : match.end() + SNIPPET]
-            seen[e164] = Found(e164, " ".join(snippet.split()), "text")
-        elif not e164 and region is None and raw[0] in "0(":
-            unread.append(raw)
-    return tuple(seen.values()), tuple(dict.fromkeys(unread))[:10]
-
-
-def dialled(e164: str, region: str | None) -> str:
-    """Return a number as somebody in `region` dials it: "(03) 5550 1234" at home, "+61 3 5550 1234" from elsewhere."""
-    try:
-        number = phonenumbers.parse(e164, region)
-    except phonenumbers.NumberParseException:
-        return e164
-    at_home = region is not None and phonenumbers.country_code_for_region(region) == number.country_code
-    form = phonenumbers.PhoneNumberFormat.NATIONAL if at_home else phonenumbers.PhoneNumberFormat.INTERNATIONAL
-    return phonenumbers.format_number(number, form)

@@ -1,0 +1,1 @@
+"""Tables of words that sites use, by language."""
