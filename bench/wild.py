@@ -18,7 +18,7 @@ def bench_wild() -> tuple[Figures, str]:
     total = Row(
         *(
             sum(getattr(row, name) for row in rows.values())
-            for name in ("decided", "judged", "unknown", "false_gaps", "false_oks")
+            for name in ("decided", "judged", "gaps", "unknown", "false_gaps", "false_oks")
         )
     )
     figures: Figures = {
@@ -27,14 +27,14 @@ def bench_wild() -> tuple[Figures, str]:
         "unknown": _share(total.unknown, total.decided),
         "checks": {
             check: {
-                "judged": row.judged, "false_gaps": row.false_gaps, "false_oks": row.false_oks, "unknown": row.unknown,
+                "judged": row.judged, "gaps": row.gaps, "false_gaps": row.false_gaps, "false_oks": row.false_oks, "unknown": row.unknown,
                 "wrong": row.wrong,
             }
             for check, row in rows.items()
         },
     }  # fmt: skip
-    lines = [f"{'check':20}{'judged':>8}{'false gap':>11}{'false ok':>10}{'unknown':>9}"]
-    lines += [f"{c:20}{r.judged:8}{r.false_gaps:11}{r.false_oks:10}{r.unknown:9}" for c, r in rows.items()]
+    lines = [f"{'check':20}{'judged':>8}{'gaps':>7}{'false gap':>11}{'false ok':>10}{'unknown':>9}"]
+    lines += [f"{c:20}{r.judged:8}{r.gaps:7}{r.false_gaps:11}{r.false_oks:10}{r.unknown:9}" for c, r in rows.items()]
     lines.append(
         f"{len(pages)} pages, {total.judged} answers judged: {100 * figures['false_gap']:.2f} % false gaps, "
         f"{100 * figures['false_ok']:.2f} % false oks; unknown to {100 * figures['unknown']:.1f} % of what another reader decides"

@@ -10,6 +10,7 @@ import threading
 import time
 from collections.abc import Iterator
 from contextlib import closing
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -17,9 +18,11 @@ import pytest
 
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.business.store.audits import StoredAudit, unpack_crawl
+from openacorn.core.audit.checks.overflow import judge as judge_overflow
 from openacorn.core.audit.evidence import Rendered
+from openacorn.core.audit.finding import Outcome
 from openacorn.net.client import Client
-from openacorn.net.probes.browser import BrowserProbe, BrowserVisit, browser_paths
+from openacorn.net.probes.browser import BrowserProbe, BrowserVisit, browser_paths, sort_log
 from openacorn.net.probes.proxy import GuardedProxy
 from openacorn.net.pulse import Pulse
 from openacorn.net.resolver import GuardedResolver
@@ -290,3 +293,27 @@ def test_a_connection_that_a_page_left_hanging_ends_with_the_browser() -> None:
 
     assert asyncio.run(run()) == [b"", b""]
     assert asked == [b"hello"]
+
+
+def test_files_that_did_not_come_are_told_from_those_that_the_page_gave_up() -> None:
+    def sent(number: str, url: str) -> dict[str, Any]:
+        return {"method": "Network.requestWillBeSent", "params": {"requestId": number, "request": {"url": url}}}
+
+    def ended(number: str, kind: str, **more: Any) -> dict[str, Any]:
+        return {"method": "Network.loadingFailed", "params": {"requestId": number, "type": kind, **more}}
+
+    answered = {"requestId": "3", "type": "Stylesheet", "response": {"status": 404}}
+    log = [
+        sent("1", "https://a.example/tags.js"), sent("2", "https://a.example/given-up.js"), sent("3", "https://a.example/site.css"),
+        sent("4", "https://a.example/x.png"), sent("5", "data:image/png;base64,"), ended("1", "Script"),
+        ended("2", "Script", canceled=True), ended("4", "Image"), {"method": "Network.responseReceived", "params": answered},
+    ]  # fmt: skip
+    asked, lost = sort_log(log)
+    assert asked == [f"https://a.example/{name}" for name in ("tags.js", "given-up.js", "site.css", "x.png")]
+    assert [(file.url, str(file.kind)) for file in lost] == [
+        ("https://a.example/tags.js", "script"),
+        ("https://a.example/site.css", "style"),
+    ]
+    shown = Rendered("https://a.example/", "2026-09-01", width=390, content_width=980, lost=tuple(lost))
+    assert judge_overflow(shown).outcome is Outcome.UNKNOWN
+    assert judge_overflow(replace(shown, lost=())).outcome is Outcome.GAP

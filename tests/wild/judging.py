@@ -24,10 +24,12 @@ THERE, ABSENT = {"ok"}, {"gap"}
 
 @dataclass
 class Row:
-    """Counts of one check. judged: both ours and the other reader's say something; wrong: "false gap" or "false ok" and the page."""
+    """Counts of one check. judged: both ours and the other reader's say something; gaps: those where we say that it is missing;
+    wrong: "false gap" or "false ok" and the page."""
 
     decided: int = 0
     judged: int = 0
+    gaps: int = 0
     unknown: int = 0
     false_gaps: int = 0
     false_oks: int = 0
@@ -66,6 +68,7 @@ def _count(row: Row, ours: str, theirs: bool, where: str, rulings: set[str]) -> 
         row.unknown += ours == "unknown"
         return
     row.judged += 1
+    row.gaps += ours in ABSENT
     if where in rulings or (ours in THERE) == theirs:
         return
     row.false_gaps += ours in ABSENT

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 
 from openacorn.core.audit.check import Check
 from openacorn.core.audit.finding import Evidence, Finding, Outcome
+from openacorn.core.report.measured import too_often_wrong
 from openacorn.core.score.opportunity import Opportunity
 
 MAX_AGE = timedelta(days=14)
@@ -67,6 +68,8 @@ def _reason_to_withhold(check: Check, finding: Finding, now: datetime) -> str:
     """Why a finding may not be claimed, "" if it may."""
     if check.owner is None or not _text(check, finding.outcome):
         return "is never told to an owner"
+    if too_often_wrong(check.id):
+        return "was wrong too often on the pages that we measure on"
     if not finding.evidence:
         return "has no evidence to show"
     if not is_fresh(finding, now):

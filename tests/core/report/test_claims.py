@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from openacorn.core.audit.check import Group, all_checks
 from openacorn.core.audit.finding import Evidence, Finding, Outcome, Value
+from openacorn.core.report import measured
 from openacorn.core.report.claims import MAX_AGE, MODELLED, line_holds, select_claims, weights
 from openacorn.core.report.owners_page import MOST_CLAIMS, PLAIN, OwnersFacts, compose, verdict
 from openacorn.core.score.fit import Fit
@@ -159,3 +160,15 @@ def test_an_opening_line_needs_fresh_facts_that_are_not_modelled() -> None:
     assert not line_holds(["booking", "video"], findings, NOW)
     assert not line_holds([MODELLED], findings, NOW)
     assert not line_holds(["title"], findings, NOW)
+
+
+def test_a_check_whose_gaps_were_too_often_wrong_is_not_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    findings = {check.id: found(Outcome.GAP) for check in CHECKS}
+    told = {claim.check for claim in select_claims(CHECKS, findings, {}, NOW).claims}
+    assert "privacy_page" in told
+    monkeypatch.setattr(measured, "precisions", lambda: {"privacy_page": 0.99, "title": 0.995})
+    selected = select_claims(CHECKS, findings, {}, NOW)
+    assert {claim.check for claim in selected.claims} == told - {"privacy_page"}
+    assert next(item.reason for item in selected.withheld if item.check == "privacy_page").startswith(
+        "was wrong too often"
+    )

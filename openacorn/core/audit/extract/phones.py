@@ -17,7 +17,7 @@ _LETTER = "0-9A-Za-z\u00c0-\u024f\u0370-\u052f_"
 
 CANDIDATE = re.compile(
     rf"(?<![{_LETTER}.,/\-#=@])(?:\+\s?|\(\+?|00)?\d"
-    r"[\d\s().\u00a0\u2009\u2010-\u2015\u2212\u30fc/·-]{4,26}"
+    r"[\d\s().\u00a0\u2009\u2010-\u2015\u2212\u30fc/·-]{4,44}"
     rf"\d(?![{_LETTER}@%])"
 )
 DIGITS_ENOUGH = re.compile(r"\d(?:\D{0,4}\d){5}")
@@ -153,12 +153,17 @@ class _Candidate:
 
 def _candidates(text: str) -> Iterator[_Candidate]:
     for match in CANDIDATE.finditer(text):
-        if len(_digits(match.group(0))) >= MIN_DIGITS:
-            yield _Candidate(
-                match.group(0).strip(),
-                text[max(0, match.start() - BEFORE) : match.start()],
-                text[match.end() : match.end() + AFTER],
-            )
+        parts = TWO_NUMBERS.split(match.group(0))
+        if not all(len(_digits(part)) > MIN_DIGITS for part in parts):
+            parts = [match.group(0)]
+        before = text[max(0, match.start() - BEFORE) : match.start()]  # what is said before the first is said of all
+        end = match.start()
+        for part in parts:
+            start = text.index(part, end)
+            end = start + len(part)
+            if len(_digits(part)) >= MIN_DIGITS:
+                alone = LABELLED.fullmatch(text[:start]) is not None and not text[end:].strip(" .,;|")
+                yield _Candidate(part.strip(), before, text[end : end + AFTER], alone)
 
 
 @lru_cache(maxsize=8192)

@@ -1,0 +1,27 @@
+"""How often a check's gaps were right on pages of the real web, and which of them may be told to an owner for it.
+
+`measured.tsv` is written by `python -m tests.wild.measure` out of pages that nobody here wrote, beside other readers' answers.
+"""
+
+import csv
+from functools import cache
+from importlib import resources
+
+TABLE = "measured.tsv"
+LEAST_PRECISION = 0.995
+ENOUGH = 50
+"""Fewer gaps do not measure a precision; such checks are told by what their evidence shows."""
+
+
+@cache
+def precisions() -> dict[str, float]:
+    """Check → share of its gaps that were right, of those that were measured often enough."""
+    text = resources.files(__package__).joinpath(TABLE).read_text(encoding="utf-8")
+    table = csv.DictReader(text.splitlines(), delimiter="\t")
+    rows = [(row["check"], int(row["gaps"]), int(row["false_gaps"])) for row in table]
+    return {check: 1 - wrong / gaps for check, gaps, wrong in rows if gaps >= ENOUGH}
+
+
+def too_often_wrong(check: str) -> bool:
+    """Return whether a check was measured, and its gaps were right too seldom to be told."""
+    return precisions().get(check, 1.0) < LEAST_PRECISION
