@@ -27,8 +27,8 @@ def bench_wild() -> tuple[Figures, str]:
         "unknown": _share(total.unknown, total.decided),
         "checks": {
             check: {
-                "judged": row.judged, "gaps": row.gaps, "false_gaps": row.false_gaps, "false_oks": row.false_oks, "unknown": row.unknown,
-                "wrong": row.wrong,
+                "judged": row.judged, "gaps": row.gaps, "false_gaps": row.false_gaps, "false_oks": row.false_oks,
+                "unknown": row.unknown, "wrong": row.wrong,
             }
             for check, row in rows.items()
         },
