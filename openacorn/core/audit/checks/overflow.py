@@ -1,8 +1,10 @@
 """Does the page fit a phone?"""
 
 from openacorn.core.audit.check import Check, Group, OwnersWords
-from openacorn.core.audit.evidence import Rendered
+from openacorn.core.audit.evidence import FileKind, Rendered
+from openacorn.core.audit.extract.parties import is_own
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
+from openacorn.core.audit.hosts import host_of
 
 SLACK_PX = 4
 """Rounding and shadows stick out by a few pixels on pages that fit (ours)."""
@@ -12,8 +14,11 @@ def judge(shown: Rendered) -> Finding:
     """Width of the content against a phone held upright, 390 CSS px."""
     text = f"content {shown.content_width} px wide on a screen of {shown.width} px"
     seen = Evidence(shown.url, shown.at, text)
-    if shown.lost:
-        missing = shown.lost[0]
+    laid_out_by = [
+        file for file in shown.lost if file.kind is FileKind.STYLE or is_own(host_of(file.url), host_of(shown.url))
+    ]
+    if laid_out_by:
+        missing = laid_out_by[0]
         return unknown(
             f"a {missing.kind} of the page did not load; it may fit with it", Evidence(shown.url, shown.at, missing.url)
         )
