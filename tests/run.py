@@ -12,7 +12,7 @@ def _steps(fast: bool) -> list[tuple[str, list[str], Path]]:
     python = sys.executable
     pytest = [python, "-m", "pytest", "-n", "2", "--dist", "loadfile", "--no-loadscope-reorder", "--durations", "10"]
     if fast:
-        pytest += ["-m", "not browser and not world"]
+        pytest += ["-m", "not browser and not world and not wild"]
     return [
         ("lint", [python, "-m", "ruff", "check", "openacorn", "bench", "tests"], ROOT),
         ("format", [python, "-m", "ruff", "format", "--check", "-q", "openacorn", "bench", "tests"], ROOT),

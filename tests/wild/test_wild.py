@@ -9,6 +9,8 @@ from openacorn.core.audit.extract.page import read_page
 from tests.wild.judging import AT, Row, judge
 from tests.wild.pages import WildPage, wild_pages
 
+pytestmark = pytest.mark.wild
+
 EVERY = 3
 """Of the pages every third is judged here, all of them by `./acorn bench wild`."""
 
