@@ -3,9 +3,9 @@
 `measured.tsv` is written by `python -m tests.wild.measure` out of pages that nobody here wrote, beside other readers' answers.
 """
 
-import csv
 from functools import cache
-from importlib import resources
+
+from openacorn.core.audit.tables import rows_of
 
 TABLE = "measured.tsv"
 LEAST_PRECISION = 0.995
@@ -16,9 +16,7 @@ ENOUGH = 50
 @cache
 def precisions() -> dict[str, float]:
     """Check → share of its gaps that were right, of those that were measured often enough."""
-    text = resources.files(__package__).joinpath(TABLE).read_text(encoding="utf-8")
-    table = csv.DictReader(text.splitlines(), delimiter="\t")
-    rows = [(row["check"], int(row["gaps"]), int(row["false_gaps"])) for row in table]
+    rows = [(row["check"], int(row["gaps"]), int(row["false_gaps"])) for row in rows_of(__package__, TABLE)]
     return {check: 1 - wrong / gaps for check, gaps, wrong in rows if gaps >= ENOUGH}
 
 

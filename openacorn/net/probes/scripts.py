@@ -1,6 +1,5 @@
 """The site's own scripts: bundles carry tags that the page's source does not show."""
 
-import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -51,5 +50,5 @@ async def _fetched(client: Client, url: str, verify: bool) -> Answer | None:
     except FetchError:
         return None
     return (
-        answer if answer.status == 200 and not re.match(r"text/html", answer.headers.get("content-type", "")) else None
+        answer if answer.status == 200 and not answer.headers.get("content-type", "").startswith("text/html") else None
     )

@@ -4,12 +4,13 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
-from selectolax.lexbor import LexborHTMLParser, LexborNode
+from selectolax.lexbor import LexborHTMLParser
 
 from openacorn.core.audit.evidence import Found, PageContent
 from openacorn.core.audit.extract.forms import contact_form
 from openacorn.core.audit.extract.hours import find_hours
 from openacorn.core.audit.extract.links import LABEL_CHARS, absolute
+from openacorn.core.audit.extract.nodes import snippet
 from openacorn.core.audit.extract.people import find_people
 from openacorn.core.audit.extract.videos import find_videos
 from openacorn.core.audit.extract.vocabulary import says, words_of
@@ -53,10 +54,6 @@ INSECURE = (
 )
 
 
-def _snippet(node: LexborNode, most: int = 140) -> str:
-    return " ".join((node.html or "").split())[:most]
-
-
 def _insecure(tree: LexborHTMLParser, base: str) -> tuple[str, ...]:
     if not base.startswith("https://"):
         return ()
@@ -92,8 +89,8 @@ def find_actions(anchors: Iterable[tuple[str, str]], base: str, language: str) -
 
 
 def _dated(tree: LexborHTMLParser) -> tuple[str, ...]:
-    found = [_snippet(node, 60) for tag in DATED if (node := tree.css_first(tag)) is not None]
-    found += [_snippet(node, 60) for selector in DATED_ATTRIBUTES if (node := tree.css_first(selector)) is not None]
+    found = [snippet(node, 60) for tag in DATED if (node := tree.css_first(tag)) is not None]
+    found += [snippet(node, 60) for selector in DATED_ATTRIBUTES if (node := tree.css_first(selector)) is not None]
     return tuple(found)
 
 
@@ -107,7 +104,7 @@ def _fixed(tree: LexborHTMLParser) -> tuple[int, str]:
         style = _WIDTH.search(node.attributes.get("style") or "")
         px = int(width) if width.isdigit() and len(width) < 5 else int(style.group(1)) if style else 0
         if px > best:
-            best, how = px, _snippet(node, 80)
+            best, how = px, snippet(node, 80)
     return (best, how) if best >= FIXED_FROM_PX else (0, "")
 
 

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from openacorn.core.audit.extract.nodes import snippet
 from openacorn.core.audit.extract.vocabulary import says
 
 FIELDS = "input, textarea, select"
@@ -56,8 +57,13 @@ def _owned(tree: LexborHTMLParser) -> Iterator[tuple[LexborNode, list[LexborNode
         for node in tree.css(f"form, {FIELDS}")[:MOST_FIELDS]:
             if node.tag == "form":
                 last = node
-            elif last is not None and node.mem_id not in owned and not node.attributes.get("form"):
-                inside[last.mem_id].append(node) if last.mem_id in inside else None
+            elif (
+                last is not None
+                and last.mem_id in inside
+                and node.mem_id not in owned
+                and not node.attributes.get("form")
+            ):
+                inside[last.mem_id].append(node)
     for form in forms:
         yield form, inside[form.mem_id]
 
@@ -79,7 +85,7 @@ def contact_form(tree: LexborHTMLParser) -> tuple[str, str]:
     for form, fields in _owned(tree):
         asked = [field for field in fields if (field.attributes.get("type") or "").lower() not in NOT_ASKED]
         kind = _kind(form, asked)
-        shown = " ".join((form.html or "").split())[:140]
+        shown = snippet(form)
         if kind == "contact":
             return shown, ""
         if kind == "perhaps":

@@ -6,12 +6,9 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.audit.evidence import FileKind, Subresource
 from openacorn.core.audit.extract.links import absolute
+from openacorn.core.audit.extract.nodes import attribute
 from openacorn.core.audit.extract.parties import OWN_IN_SCRIPT, PICTURE, Loaded, sort_loaded
 from openacorn.core.audit.hosts import host_of
-
-
-def _attribute(node: LexborNode | None, name: str) -> str | None:
-    return None if node is None else (node.attributes.get(name) or "").strip() or None
 
 
 def in_noscript(node: LexborNode) -> bool:
@@ -35,10 +32,11 @@ class Scripts:
 
 
 def scripts_in(tree: LexborHTMLParser) -> Scripts:
+    """Return the page's scripts by kind."""
     found = Scripts([], [], [], 0)
     for node in tree.css("script"):
         kind = node.attributes.get("type") or ""
-        if source := _attribute(node, "src"):
+        if source := attribute(node, "src"):
             found.sources.append(source)
         elif "ld+json" in kind:
             found.json_ld.append(node.text())
@@ -70,8 +68,8 @@ def subresources_in(base: str, tree: LexborHTMLParser, images: list[LexborNode])
 
 def traces_in(tree: LexborHTMLParser, images: list[LexborNode]) -> list[str]:
     """Addresses of embedded pages, pictures and linked files: where tags leave traces beside scripts."""
-    found = [_attribute(node, "src") or "" for node in [*tree.css("iframe[src]"), *images]]
-    return found + [_attribute(node, "href") or "" for node in tree.css("link[href]")]
+    found = [attribute(node, "src") or "" for node in [*tree.css("iframe[src]"), *images]]
+    return found + [attribute(node, "href") or "" for node in tree.css("link[href]")]
 
 
 def _pixels(base: str, images: list[LexborNode]) -> list[str]:
@@ -85,7 +83,7 @@ def _pixels(base: str, images: list[LexborNode]) -> list[str]:
     return found
 
 
-def loaded_by(base: str, scripts: "Scripts", images: list[LexborNode]) -> Loaded:
+def loaded_by(base: str, scripts: Scripts, images: list[LexborNode]) -> Loaded:
     """What the page loads, by whose it is; own scripts that inline ones name are among the site's own."""
     named = [path for text in scripts.inline for path in OWN_IN_SCRIPT.findall(text)]
     addresses = [*absolute(base, [*scripts.sources, *named])]

@@ -13,6 +13,7 @@ from openacorn.core.audit.extract.content import find_actions, read_markup, read
 from openacorn.core.audit.extract.emails import find_emails
 from openacorn.core.audit.extract.links import absolute, anchors_in, buttons_in, inner_links
 from openacorn.core.audit.extract.loading import in_noscript, loaded_by, scripts_in, subresources_in, traces_in
+from openacorn.core.audit.extract.nodes import attribute
 from openacorn.core.audit.extract.parties import is_own, party_of
 from openacorn.core.audit.extract.phones import find_phones
 from openacorn.core.audit.extract.placeholder import find_placeholder
@@ -37,10 +38,6 @@ ROOT_WORDS = 3
 INVISIBLE = ["script", "style", "noscript", "template", "svg", "iframe", "object"]
 REFRESH = re.compile(r"^\s*(\d+)\s*[;,]\s*url\s*=\s*[\"']?([^\"']+)", re.IGNORECASE)
 REFRESH_MAX_SECONDS = 5
-
-
-def _attribute(node: LexborNode | None, name: str) -> str | None:
-    return None if node is None else (node.attributes.get(name) or "").strip() or None
 
 
 def _meta(tree: LexborHTMLParser) -> dict[str, str]:
@@ -94,7 +91,7 @@ def _headings(tree: LexborHTMLParser) -> tuple[tuple[int, str], ...]:
     for node in tree.css("h1, h2, h3, h4, h5, h6"):
         text = " ".join(node.text(separator=" ").split())
         if not text:
-            text = " ".join(filter(None, (_attribute(image, "alt") for image in node.css("img"))))
+            text = " ".join(filter(None, (attribute(image, "alt") for image in node.css("img"))))
         found.append((int((node.tag or "h0")[1]), text[:200]))
     return tuple(found)
 
@@ -113,19 +110,19 @@ def _title(tree: LexborHTMLParser) -> tuple[str | None, int]:
 def _language(tree: LexborHTMLParser, meta: Mapping[str, str]) -> str | None:
     """The language that the page declares: on its root or its body, else in the meta element for it."""
     root, body = tree.css_first("html"), tree.css_first("body")
-    named = [_attribute(node, name) for node in (root, body) for name in ("lang", "xml:lang")]
+    named = [attribute(node, name) for node in (root, body) for name in ("lang", "xml:lang")]
     return next(filter(None, named), None) or meta.get("http:content-language")
 
 
 def _framed_form(tree: LexborHTMLParser) -> str:
     """The address of the first frame that a form builder fills, "" if there is none."""
-    addresses = [_attribute(node, "src") or _attribute(node, "data-src") or "" for node in tree.css("iframe")]
+    addresses = [attribute(node, "src") or attribute(node, "data-src") or "" for node in tree.css("iframe")]
     return next((url[:160] for url in addresses if any(hit.kind == TagKind.FORM for hit in find_tags([url]))), "")
 
 
 def _strange_frame(tree: LexborHTMLParser, base: str) -> str:
     """The first frame of a host that nobody knows, "" if there is none."""
-    addresses = absolute(base, (_attribute(node, "src") or _attribute(node, "data-src") for node in tree.css("iframe")))
+    addresses = absolute(base, (attribute(node, "src") or attribute(node, "data-src") for node in tree.css("iframe")))
     there = (url for url in addresses if not is_own(host_of(url), host_of(base)) and party_of(host_of(url)) is None)
     return next((url[:160] for url in there if not VIDEO_HOSTS.search(url)), "")
 
@@ -139,7 +136,7 @@ def _refresh_target(base: str, content: str | None) -> str | None:
 
 def _protected(tree: LexborHTMLParser, hrefs: list[str]) -> list[str]:
     """Values of the common e-mail protection, in an attribute or behind the mark of a link."""
-    found = [_attribute(node, "data-cfemail") or "" for node in tree.css("[data-cfemail]")]
+    found = [attribute(node, "data-cfemail") or "" for node in tree.css("[data-cfemail]")]
     return found + [href.rpartition("#")[2] for href in hrefs if "/cdn-cgi/l/email-protection#" in href]
 
 
@@ -161,11 +158,11 @@ def _own_text(node: LexborNode) -> str:
 
 
 def _base(tree: LexborHTMLParser, url: str) -> str:
-    return next(absolute(url, [_attribute(tree.css_first("base[href]"), "href")]), url)
+    return next(absolute(url, [attribute(tree.css_first("base[href]"), "href")]), url)
 
 
 def _frames(tree: LexborHTMLParser, base: str) -> tuple[str, ...]:
-    return tuple(absolute(base, (_attribute(node, "src") for node in tree.css("frame[src]"))))
+    return tuple(absolute(base, (attribute(node, "src") for node in tree.css("frame[src]"))))
 
 
 def _visible(tree: LexborHTMLParser) -> str:
@@ -208,7 +205,7 @@ def read_page(
     anchors, buttons = anchors_in(tree), buttons_in(tree)
     hrefs = [href for href, _ in anchors]
     objects, broken = read_blocks(scripts.json_ld)
-    types = find_types(objects, [_attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
+    types = find_types(objects, [attribute(node, "itemtype") or "" for node in tree.css("[itemtype]")])
     app_root, protected = _empty_root(tree), _protected(tree, hrefs)
     subresources, headings = subresources_in(base, tree, image_nodes), _headings(tree)
     tags = find_tags([*scripts.sources, *scripts.inline, *traces_in(tree, image_nodes)], hrefs)

@@ -5,11 +5,9 @@ analytics, those that record visits are "session recording" here, and those that
 visitors, are "marketing" (own knowledge).
 """
 
-import csv
 import re
 from collections.abc import Iterable, Iterator
 from functools import cache, lru_cache
-from importlib import resources
 from typing import NamedTuple
 
 from openacorn.core.audit import vendors
@@ -18,6 +16,7 @@ from openacorn.core.audit.extract.libraries import may_carry_tags
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.extract.tags import find_tags
 from openacorn.core.audit.hosts import host_of, registrable_domain
+from openacorn.core.audit.tables import by_ending, rows_of
 
 
 class Party(NamedTuple):
@@ -67,17 +66,13 @@ MOST = 40
 
 @cache
 def _table() -> dict[str, Party]:
-    text = resources.files(vendors).joinpath("parties.tsv").read_text(encoding="utf-8")
-    rows = csv.DictReader(text.splitlines(), delimiter="\t", quoting=csv.QUOTE_NONE)
-    return {row["domain"]: Party(row["vendor"], row["category"]) for row in rows}
+    return {row["domain"]: Party(row["vendor"], row["category"]) for row in rows_of(vendors, "parties.tsv")}
 
 
 @lru_cache(maxsize=16384)
 def party_of(host: str) -> Party | None:
     """Return whose host it is, by its longest known ending; None if nobody knows."""
-    labels = host.split(".")
-    table = _table()
-    return next((table[end] for n in range(len(labels) - 1) if (end := ".".join(labels[n:])) in table), None)
+    return by_ending(host, _table())
 
 
 def is_own(host: str, site: str) -> bool:

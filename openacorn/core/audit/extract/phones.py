@@ -32,7 +32,6 @@ MIN_DIGITS, MAX_DIGITS = 6, 15
 """National numbers under 6 digits are short codes; E.164 allows 15."""
 
 MAX_GROUPS = 8
-SNIPPET = 40
 BEFORE, AFTER = 28, 14
 """Characters around a number that say what it is."""
 
@@ -177,13 +176,9 @@ def _grouped_as_usual(raw: str, e164: str) -> bool:
 def _read(found: _Candidate, region: str | None) -> str | None:
     """The number that a candidate is, None if it is none or may be none."""
     raw = found.raw
-    if found.international:
-        number = parse_phone(
-            "+" + raw[2:] if raw.startswith("00") and parse_phone("+" + raw[2:], None) else raw, region
-        )
-        if number:
-            return number
-    number = parse_phone(raw, region) if len(_digits(raw)) <= MAX_DIGITS else None
+    if raw.startswith("00") and (number := parse_phone("+" + raw[2:], None)):
+        return number
+    number = parse_phone(raw, region) if found.international or len(_digits(raw)) <= MAX_DIGITS else None
     parted = found.alone and len(re.split(r"\D+", raw)) > 1
     if number and (found.named or found.trunk or found.international or parted or _grouped_as_usual(raw, number)):
         return number

@@ -6,12 +6,11 @@ them), or are marked "own knowledge". They are matched against script addresses,
 a name in the text, a comment or a `preconnect` is not a tag. Syntax: RE2 (no look-around). `ids` is run only where a pattern hit.
 """
 
-import csv
 from dataclasses import dataclass
 from enum import StrEnum
-from importlib import resources
 
 from openacorn.core.audit import vendors
+from openacorn.core.audit.tables import rows_of
 
 
 class TagKind(StrEnum):
@@ -46,8 +45,7 @@ class Signature:
 
 
 def _table() -> tuple[Signature, ...]:
-    text = resources.files(vendors).joinpath("signatures.tsv").read_text(encoding="utf-8")
-    rows = csv.DictReader(text.splitlines(), delimiter="\t", quoting=csv.QUOTE_NONE)
+    rows = rows_of(vendors, "signatures.tsv")
     return tuple(Signature(row["vendor"], TagKind(row["kind"]), row["pattern"], row["ids"]) for row in rows)
 
 

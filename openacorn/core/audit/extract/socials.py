@@ -5,6 +5,7 @@ from collections.abc import Iterable
 from urllib.parse import parse_qs, urlsplit
 
 from openacorn.core.audit.evidence import Found
+from openacorn.core.audit.tables import by_ending
 
 NETWORKS: dict[str, tuple[str, ...]] = {
     "facebook": ("facebook.com", "fb.com", "fb.me"),
@@ -76,8 +77,7 @@ HANDLE = re.compile(r"^@?[\w.%+-]{2,100}$")
 
 def network_of(host: str) -> str | None:
     """Return the social network that `host` (lower case) belongs to, or None."""
-    labels = host.split(".")
-    return next((_BY_DOMAIN[end] for n in range(len(labels) - 1) if (end := ".".join(labels[n:])) in _BY_DOMAIN), None)
+    return by_ending(host, _BY_DOMAIN)
 
 
 def profile_of(url: str) -> tuple[str, str] | None:

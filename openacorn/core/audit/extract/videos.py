@@ -2,9 +2,10 @@
 
 import re
 
-from selectolax.lexbor import LexborHTMLParser, LexborNode
+from selectolax.lexbor import LexborHTMLParser
 
 from openacorn.core.audit.evidence import Found
+from openacorn.core.audit.extract.nodes import snippet
 
 VIDEO_HOSTS = re.compile(
     r"youtube(?:-nocookie)?\.com/(?:embed|v|watch|p/)|youtu\.be/|vimeo\.com/(?:video|moogaloop|\d|event)|wistia\.(?:com|net)|dailymotion\.com/"
@@ -28,10 +29,6 @@ SURE_PLAYERS = frozenset({"video", "lite-youtube", "youtube-video"})
 MOST_PLAYERS, MOST_FOUND = 60, 5
 
 
-def _snippet(node: LexborNode) -> str:
-    return " ".join((node.html or "").split())[:140]
-
-
 def find_videos(tree: LexborHTMLParser) -> tuple[Found, ...]:
     """Return the players, each with the address of what it plays where it gives one."""
     found = []
@@ -40,12 +37,12 @@ def find_videos(tree: LexborHTMLParser) -> tuple[Found, ...]:
         if node.tag == "video":
             source = node.css_first("source[src]")
             address = attributes.get("src") or (source.attributes.get("src") or "" if source is not None else "")
-            found.append(Found(address[:160], _snippet(node), "player"))
+            found.append(Found(address[:160], snippet(node), "player"))
             continue
         values = [value for name, value in attributes.items() if value and name != "class"]
         values += [value for inner in node.css("param, embed, source") for value in inner.attributes.values() if value]
         address = next((value for value in values if VIDEO_HOSTS.search(value)), "")
         anything = node.tag in {"iframe", "embed", "object"}
         if address or node.tag in SURE_PLAYERS or not anything:
-            found.append(Found(address[:160], _snippet(node), "embedded"))
+            found.append(Found(address[:160], snippet(node), "embedded"))
     return tuple(found[:MOST_FOUND])

@@ -3,17 +3,16 @@
 The table is `words/words.tsv`: language, kind, words, source. Names of days are CLDR's; the others are marked "own knowledge".
 """
 
-import csv
 import re
 from collections.abc import Iterable
 from functools import cache, lru_cache
-from importlib import resources
 from typing import Any
 
 import py3langid
 import re2
 
-from openacorn.core.audit import words as tables
+from openacorn.core.audit import words
+from openacorn.core.audit.tables import rows_of
 
 _UNSPACED = re.compile("[\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u9fff\uf900-\ufaff]")
 """Scripts that part words by no space: Thai, Lao, Burmese, Khmer, kana and Han."""
@@ -44,10 +43,8 @@ MIXED_UP = {
 
 @cache
 def _table() -> dict[str, dict[str, tuple[str, ...]]]:
-    text = resources.files(tables).joinpath("words.tsv").read_text(encoding="utf-8")
-    rows = csv.DictReader(text.splitlines(), delimiter="\t", quoting=csv.QUOTE_NONE)
     found: dict[str, dict[str, tuple[str, ...]]] = {}
-    for row in rows:
+    for row in rows_of(words, "words.tsv"):
         found.setdefault(row["kind"], {})[row["language"]] = tuple(row["words"].split("|"))
     return found
 
@@ -66,14 +63,14 @@ def languages() -> frozenset[str]:
 @cache
 def words_of(kind: str, codes: frozenset[str] | None = None) -> frozenset[str]:
     """The words of a kind in lower case: of some languages, of all if None."""
-    table = _table().get(kind, {})
-    return frozenset(word.lower() for code, words in table.items() if codes is None or code in codes for word in words)
+    known = table_of(kind).items()
+    return frozenset(word.lower() for code, group in known if codes is None or code in codes for word in group)
 
 
-def alternatives(words: Iterable[str], *, open_ended: bool = False) -> str:
+def alternatives(phrases: Iterable[str], *, open_ended: bool = False) -> str:
     """A pattern (RE2) for any of the words: at the beginnings of words, where the script parts words at all."""
-    spaced = sorted((re.escape(word) for word in words if not _UNENDED.search(word)), key=len, reverse=True)
-    joined = sorted((re.escape(word) for word in words if _UNENDED.search(word)), key=len, reverse=True)
+    spaced = sorted((re.escape(word) for word in phrases if not _UNENDED.search(word)), key=len, reverse=True)
+    joined = sorted((re.escape(word) for word in phrases if _UNENDED.search(word)), key=len, reverse=True)
     end = "" if open_ended else r"(?:$|[^\pL\pN])"
     parts = [rf"(?:^|[^\pL\pN])(?:{'|'.join(spaced)}){end}"] if spaced else []
     return "|".join([*parts, *(["(?:" + "|".join(joined) + ")"] if joined else [])])
@@ -81,8 +78,8 @@ def alternatives(words: Iterable[str], *, open_ended: bool = False) -> str:
 
 @cache
 def _pattern(kind: str, codes: frozenset[str] | None) -> Any:
-    words = words_of(kind, codes)
-    return re2.compile("(?i)" + alternatives(words, open_ended=kind in OPEN_ENDED)) if words else re2.compile("$^")
+    known = words_of(kind, codes)
+    return re2.compile("(?i)" + alternatives(known, open_ended=kind in OPEN_ENDED)) if known else re2.compile("$^")
 
 
 def says(kind: str, text: str, codes: frozenset[str] | None = None) -> bool:
