@@ -8,7 +8,7 @@ from pathlib import Path
 
 from openacorn.core.audit.assemble import assemble
 from openacorn.core.audit.check import run_checks
-from openacorn.core.audit.evidence import Crawl, ListingFacts, Pages, Visit, Weights
+from openacorn.core.audit.evidence import Crawl, ListingFacts, PageFacts, Pages, Visit, Weights
 from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.finding import Finding
@@ -36,10 +36,13 @@ class Row:
     wrong: list[str] = field(default_factory=list)
 
 
-def answers(page: WildPage) -> dict[str, Finding]:
+def facts_of(page: WildPage) -> PageFacts:
+    """What is read off a page."""
+    return read_page(decode_html(page.body, "")[0], page.url, AT)
+
+
+def answers(page: WildPage, facts: PageFacts) -> dict[str, Finding]:
     """Every check's answer for the page alone, as if its own scripts had been read and carried nothing: the harder case."""
-    text, _ = decode_html(page.body, "")
-    facts = read_page(text, page.url, AT)
     crawl = Crawl(Visit(page.url, page.url, AT, (page.url,), 200), Pages(facts), Weights(len(page.body), (), 0))
     return run_checks(assemble(ListingFacts("Wild", page.url, "a listing", AT), crawl))
 
@@ -50,7 +53,7 @@ def judge(pages: Iterable[WildPage]) -> tuple[dict[str, Row], Counter[str]]:
     rows = {check: Row() for check in READINGS}
     crashed: Counter[str] = Counter()
     for page in pages:
-        found, source = answers(page), Source(page)
+        found, source = answers(page, facts_of(page)), Source(page)
         crashed.update(check for check, finding in found.items() if finding.crashed)
         for check, reading in READINGS.items():
             try:

@@ -4,9 +4,8 @@ from collections import Counter
 
 import pytest
 
-from openacorn.core.audit.extract.decode import decode_html
-from openacorn.core.audit.extract.page import read_page
-from tests.wild.judging import AT, Row, judge
+from tests.wild.judging import Row, facts_of, judge
+from tests.wild.ledger import entry, written
 from tests.wild.pages import WildPage, wild_pages
 
 pytestmark = pytest.mark.wild
@@ -33,7 +32,7 @@ def judged(pages: list[WildPage]) -> dict[str, Row]:
 
 
 def test_the_set_is_as_wide_as_the_web(pages: list[WildPage]) -> None:
-    facts = [read_page(decode_html(page.body, "")[0], page.url, AT) for page in pages]
+    facts = [facts_of(page) for page in pages]
     languages = Counter(fact.written_in for fact in facts)
     builders = {hit.vendor for fact in facts for hit in fact.tags if hit.kind == "platform"}
     builders |= {fact.generator.split()[0] for fact in facts if fact.generator}
@@ -60,3 +59,15 @@ def test_what_another_reader_decides_is_seldom_unknown_to_us(judged: dict[str, R
 )
 def test_each_check_is_tried_often_enough_to_tell(check: str, judged: dict[str, Row]) -> None:
     assert judged[check].judged >= 150
+
+
+def test_a_change_of_what_is_said_is_written_down() -> None:
+    held = written()
+    changed = [
+        f"{name}: {check} {held[name].get(check, '(new)')} → {found}"
+        for page in wild_pages()
+        if (name := page.name) in held
+        for check, found in entry(page).items()
+        if held[name].get(check) != found
+    ]
+    assert not changed, f"look at these, then run `python -m tests.wild.measure`: {changed[:20]}"

@@ -20,9 +20,10 @@ MAX_BLOCK = 60
 
 EARTH_M = 6_371_008.8
 HERE_M, NEAR_M, TOWN_M = 80.0, 400.0, 3000.0
-CLOSE, CLOSE_WHOLE, ALIKE, PART, BEGINS = 86.0, 90.0, 86.0, 70.0, 0.9
+CLOSE, CLOSE_WHOLE, ALIKE, PART, SHARED, WITHIN, BEGINS = 86.0, 90.0, 86.0, 70.0, 90.0, 100.0, 0.9
 """Similarities (0–100, rapidfuzz): telling words nearly the same; whole names nearly so (a slip in a dull word makes it look
-telling); streets the same but for a slip; names that share a part. BEGINS (0–1, Jaro–Winkler): names that begin alike."""
+telling); streets the same but for a slip; names that share a part, in order or not; all words of one in the other. BEGINS
+(0–1, Jaro–Winkler): names that begin alike."""
 
 SILENT = -1
 """The level of a field that one side lacks: it says nothing."""
@@ -149,11 +150,11 @@ def _names(columns: ComparedColumns, a: Ints, b: Ints) -> Bytes:
     within = _likeness(columns.full[a], columns.full[b], columns.fulls, fuzz.token_set_ratio)
     begins = _likeness(columns.letters[a], columns.letters[b], columns.spelled, JaroWinkler.normalized_similarity)
     level = np.full(len(a), 5, np.int8)
-    level[known & ((begins >= BEGINS) | (part >= 90) | (order >= PART))] = 3
+    level[known & ((begins >= BEGINS) | (part >= SHARED) | (order >= PART))] = 3
     level[known & ((order >= CLOSE) | (whole >= CLOSE_WHOLE))] = 2
     level[known & (core_a == core_b)] = 1
-    level[known & (core_a == core_b) & ((whole >= CLOSE_WHOLE) | (within >= 99))] = 0
-    level[~known & ((whole >= CLOSE) | (within >= 99))] = 4
+    level[known & (core_a == core_b) & ((whole >= CLOSE_WHOLE) | (within >= WITHIN))] = 0
+    level[~known & ((whole >= CLOSE) | (within >= WITHIN))] = 4
     level[(columns.full[a] < 0) | (columns.full[b] < 0)] = SILENT
     return level
 
@@ -184,7 +185,7 @@ def _places(columns: ComparedColumns, a: Ints, b: Ints) -> Bytes:
     away = metres(columns, a, b)
     level = np.digitize(away, (HERE_M, NEAR_M, TOWN_M)).astype(np.int8)
     by_name = _equality(columns.place[a], columns.place[b])
-    alike = _likeness(columns.place[a], columns.place[b], columns.places, fuzz.token_set_ratio) >= 99
+    alike = _likeness(columns.place[a], columns.place[b], columns.places, fuzz.token_set_ratio) >= WITHIN
     return np.where(np.isnan(away), np.where((by_name == 1) & ~alike, 2, SILENT), level).astype(np.int8)
 
 

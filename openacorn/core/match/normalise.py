@@ -191,9 +191,9 @@ class ListingRecord:
 def _address(street: str, town: str) -> tuple[str, str]:
     """(house number, street's words) of an address line."""
     head, _, rest = street_key(street).partition(" ")
-    if not head[:1].isdigit():
+    if not _HOUSE.match(head):  # "3rd Street" is no house
         return "", f"{head} {rest}".strip().removesuffix(town).strip()
-    return (head if _HOUSE.match(head) else ""), rest.removesuffix(town).strip()
+    return head, rest.removesuffix(town).strip()
 
 
 def _is_its_host(listing: Listing) -> bool:
