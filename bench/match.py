@@ -127,7 +127,7 @@ def coast_figures() -> Figures:
         folder = Path(name)
         make_world(folder / "world")
         with running_world(folder / "world") as world:
-            settings = Settings(region="AU", world=world, sources=world_sources(world))
+            settings = Settings(region="AU", world=world, sources=world_sources(world), browser_looks=0)
             gather_coast(folder, folder / "world", settings, SOURCES)
         truth = json.loads((folder / "world" / "truth.json").read_text(encoding="utf-8"))["listing_owner"]
         known = {**truth, "directory:1": {key.lower(): owner for key, owner in truth["directory"].items()}}

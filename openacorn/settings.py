@@ -85,6 +85,8 @@ class Settings(BaseModel):
     """How long a website may take to answer one request before it counts as not answering."""
     site_pages: int = Field(default=60, ge=5, le=1000)
     """Most pages of a site that is read whole."""
+    browser_looks: int = Field(default=20, ge=0, le=1000)
+    """Sites that a sweep opens in a browser once it has audited everybody, the best offers first; 0: none."""
     sources: dict[str, SourceSettings] = Field(default_factory=dict)
     mail: MailSettings = MailSettings()
     ground_map: str | None = None

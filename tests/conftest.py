@@ -21,7 +21,7 @@ from tests.application import clear_away
 hypothesis.settings.register_profile("suite", deadline=None)
 hypothesis.settings.load_profile("suite")
 
-PER_TRADE = 130
+PER_TRADE = 80
 """Businesses of a trade on the tests' coast: every trade exceeds the listing service's cap of 60."""
 
 REQUEST_SECONDS = 2.5
@@ -89,6 +89,7 @@ def coast(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Coast]:
                 world=world,
                 sources=world_sources(world),
                 request_seconds=REQUEST_SECONDS,
+                browser_looks=0,
                 **REGISTRY,
             ),
         )

@@ -1,7 +1,7 @@
 """Starts applications quickly: a process that has everything imported forks one for each line it reads.
 
-What starts is `acorn serve` with its arguments, a whole process in a session of its own, as the command line would start it;
-only the imports are shared. `tests/test_cli.py` and `tests/test_clean_clone.py` start it by the command itself.
+What starts is `acorn` with its arguments, a whole process in a session of its own, as the command line would start it;
+only the imports are shared. `tests/test_clean_clone.py` and the launcher's tests start it by the command itself.
 """
 
 import json
@@ -9,6 +9,7 @@ import os
 import signal
 import subprocess
 import sys
+import tempfile
 import time
 from pathlib import Path
 
@@ -48,6 +49,9 @@ class Nursery:
 
     def serve(self, arguments: list[str], log: Path) -> Child:
         """Start `acorn serve` with these arguments; what it writes to standard error goes to the end of `log`."""
+        return self._fork(arguments, log, {})
+
+    def _fork(self, arguments: list[str], log: Path, more: dict[str, str]) -> Child:
         if self._process is None:
             self._process = subprocess.Popen(
                 [sys.executable, "-m", "tests.nursery"],
@@ -59,9 +63,21 @@ class Nursery:
             )
         assert self._process.stdin is not None
         assert self._process.stdout is not None
-        self._process.stdin.write(json.dumps([str(log), arguments]) + "\n")
+        self._process.stdin.write(json.dumps([str(log), arguments, more]) + "\n")
         self._process.stdin.flush()
         return Child(int(self._process.stdout.readline()))
+
+    def run(self, arguments: list[str], data: Path | None, within_s: float) -> subprocess.CompletedProcess[str]:
+        """Run any command to its end; `data`: the data folder that it finds in its environment."""
+        with tempfile.TemporaryDirectory() as place:
+            out, errors, code = (Path(place) / name for name in ("out", "errors", "code"))
+            child = self._fork(arguments, errors, {"out": str(out), "code": str(code), "data": str(data or "")})
+            until = time.monotonic() + within_s
+            while child.running:
+                assert time.monotonic() < until, f"acorn {arguments} does not end"
+                time.sleep(0.02)
+            texts = [path.read_text(encoding="utf-8") for path in (code, out, errors)]
+        return subprocess.CompletedProcess(arguments, int(texts[0]), texts[1], texts[2])
 
     def close(self) -> None:
         """End the nursery; what it forked has ended by then."""
@@ -70,18 +86,30 @@ class Nursery:
             self._process = None
 
 
-def _become(log: str, arguments: list[str]) -> None:
-    """The child: a session of its own, silent but for its log, then the command."""
+def _become(log: str, arguments: list[str], more: dict[str, str]) -> None:
+    """The child: a session of its own, silent but for its log, then the command. more: files for standard output and the exit
+    status, and the data folder, of a command that ends."""
     os.setsid()
     for number in (signal.SIGCHLD, signal.SIGINT):
         signal.signal(number, signal.default_int_handler if number == signal.SIGINT else signal.SIG_DFL)
-    null, errors = os.open(os.devnull, os.O_RDWR), os.open(log, os.O_WRONLY | os.O_APPEND | os.O_CREAT)
-    for stream, target in ((0, null), (1, null), (2, errors)):
+    null, errors, out = (
+        os.open(name, os.O_RDWR | os.O_APPEND | os.O_CREAT) for name in (os.devnull, log, more.get("out", os.devnull))
+    )
+    for stream, target in ((0, null), (1, out), (2, errors)):
         os.dup2(target, stream)
     sys.argv = ["acorn", *arguments]
+    if more.get("data"):
+        os.environ["ACORN_DATA"] = more["data"]
     from openacorn.cli import main
 
-    main()
+    status: object = 0
+    try:
+        main()
+    except SystemExit as end:
+        status = end.code or 0
+    sys.stdout.flush()
+    if "code" in more:
+        Path(more["code"]).write_text(str(status), encoding="utf-8")
 
 
 def _main() -> None:
@@ -92,10 +120,10 @@ def _main() -> None:
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # ended children leave nothing behind
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     for line in sys.stdin:
-        log, arguments = json.loads(line)
+        log, arguments, more = json.loads(line)
         child = os.fork()
         if child == 0:
-            _become(log, arguments)
+            _become(log, arguments, more)
             os._exit(0)
         print(child, flush=True)
 

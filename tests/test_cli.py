@@ -16,21 +16,14 @@ import pytest
 from openacorn.db.database import Database
 from openacorn.settings import save_settings
 from openacorn.sim.serve import free_ports
-from tests.application import ROOT
+from tests.application import NURSERY, ROOT
 from tests.conftest import Coast
 
 pytestmark = pytest.mark.world
 
 
 def acorn(*arguments: str, data: Path | None = None) -> subprocess.CompletedProcess[str]:
-    environment = {**os.environ, "PYTHONPATH": str(ROOT), **({"ACORN_DATA": str(data)} if data else {})}
-    return subprocess.run(
-        [sys.executable, "-m", "openacorn.cli", *arguments],
-        capture_output=True,
-        text=True,
-        env=environment,
-        timeout=120,
-    )
+    return NURSERY.run(list(arguments), data, within_s=120)
 
 
 @pytest.fixture

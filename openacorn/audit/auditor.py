@@ -9,7 +9,7 @@ from openacorn.audit.people_lookup import PeopleFinder
 from openacorn.business.store.audits import StoredAudit, pack_crawl, pack_offsite
 from openacorn.clock import utc_now
 from openacorn.core.audit.assemble import not_fetched
-from openacorn.core.audit.evidence import Crawl, ListingFacts, Rendered
+from openacorn.core.audit.evidence import Crawl, ListingFacts, Rendered, Visit
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.audit.name_candidates import name_domains
@@ -57,6 +57,8 @@ class AuditTask:
     """Ask mail servers about the addresses found?"""
     people: bool = False
     """Ask a people directory who is there?"""
+    look: str = ""
+    """The address that a browser opens, and nothing else: the rest of an audit is there."""
     own_trades: tuple[Trade, ...] = ()
     """The user's trades beside the shipped ones."""
 
@@ -180,7 +182,12 @@ class Auditor:
         self.probe = SiteProbe(client, lambda host: region_of(host, None), home=settings.region)
 
     async def audit(self, task: AuditTask) -> StoredAudit:
-        """Visit the site, or look for one where none is listed, and judge what was found; then verify the addresses."""
+        """Visit the site, or look for one where none is listed, and judge what was found; then verify the addresses.
+
+        Of a task that is a look alone the answer holds what the browser saw, and no findings.
+        """
+        if task.look:
+            return await self._look_alone(task)
         audit = await self._audit(task)
         wanted = [value for kind, value, *_ in audit.contacts if kind == "email"][:MAX_VERIFIED] if task.verify else []
         return replace(audit, verified=await self._mailboxes.verify(wanted)) if wanted else audit
@@ -209,6 +216,14 @@ class Auditor:
         crawl, pictures = await self._look(found.crawl) if task.rendered else (found.crawl, {})
         return Gathered(crawl, found.pages, found.search, pictures=pictures)
 
+    async def _look_alone(self, task: AuditTask) -> StoredAudit:
+        at = utc_now()
+        seen, pictures = await self._browse(task.look)
+        crawl = pack_crawl(Crawl(Visit(task.look, task.look, at), rendered=seen))
+        return StoredAudit(
+            task.business_id, task.website, at, 0.0, crawl, [], {}, [], pictures=sorted(pictures.items())
+        )
+
     def _pages(self, task: AuditTask) -> int:
         return self._site_pages if task.whole else 1 + INNER_PAGES
 
@@ -216,11 +231,15 @@ class Auditor:
         """The site in a browser, where there is a site and a browser."""
         if crawl.pages is None or crawl.pages.home.placeholder:
             return crawl, {}
+        rendered, pictures = await self._browse(crawl.visit.url)
+        return replace(crawl, rendered=rendered), pictures
+
+    async def _browse(self, url: str) -> tuple[Rendered, Mapping[str, bytes]]:
         try:
-            seen = await self._browser.look(crawl.visit.url)
+            seen = await self._browser.look(url)
         except NoBrowser as missing:
-            return replace(crawl, rendered=Rendered(crawl.visit.url, utc_now(), failed=str(missing))), {}
-        return replace(crawl, rendered=seen.rendered), seen.pictures
+            return Rendered(url, utc_now(), failed=str(missing)), {}
+        return seen.rendered, seen.pictures
 
     async def _names(self, facts: ListingFacts) -> DomainNames | None:
         if not (self._registry and self._endings):

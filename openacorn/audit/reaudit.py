@@ -4,17 +4,19 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 from openacorn.audit.auditor import audit_task, audit_task_key, facts_of
 from openacorn.audit.reputation import ReputationAuditor
-from openacorn.business.store import audits, businesses, history, listings, own_trades
-from openacorn.business.store.audits import StoredAudit
+from openacorn.business.store import audits, businesses, history, listings, own_trades, pictures
+from openacorn.business.store.audits import StoredAudit, StoredEvidence
 from openacorn.clock import utc_now
 from openacorn.core.audit.changes import changes
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.reconcile import judged
 from openacorn.core.gather.facts import DEFAULT
 from openacorn.core.match.relationship import KINDS
+from openacorn.core.trades.trade import Trade
 from openacorn.db.database import Database
 from openacorn.errors import InvalidInput
 from openacorn.runs.store import sweeps, tasks
@@ -90,6 +92,35 @@ def _site_answers(stored: Mapping[str, Finding], now_outcomes: Mapping[str, Find
     return {check: answer for check, answer in _answers(stored).items() if check in now_outcomes}
 
 
+def _judged_again(
+    conn: sqlite3.Connection, row: Mapping[str, Any], stored: StoredEvidence, own: tuple[Trade, ...]
+) -> dict[str, Finding]:
+    """Every check on evidence that is there."""
+    task = audit_task(row, listings.listed_email(conn, row["id"]), own_trades=own)
+    facts = replace(facts_of(task, stored.found), at=stored.at)
+    return judged(facts, stored.crawl, stored.search, stored.names)
+
+
+def add_look(conn: sqlite3.Connection, look: StoredAudit, own: tuple[Trade, ...]) -> None:
+    """Add what a browser saw to the audit that is there; nothing if the website is another by now."""
+    stored = audits.get_evidence(conn, look.business_id)
+    if stored is None or stored.crawl is None or stored.website != look.website or look.crawl is None:
+        return
+    crawl = replace(stored.crawl, rendered=audits.unpack_crawl(look.crawl).rendered)
+    seen = replace(stored, crawl=crawl)
+    for row in businesses.get_businesses(conn, [look.business_id]):
+        audits.save_look(conn, look, crawl)
+        audits.merge_findings(conn, look.business_id, _judged_again(conn, row, seen, own))
+
+
+def queue_looks(conn: sqlite3.Connection, run_id: int, most: int) -> int:
+    """Queue a browser's look at the sites of a run that are worth most, of those that answer and that it has not seen since
+    they were audited; return how many."""
+    rows = pictures.worth_a_look(conn, run_id, most)
+    tasks.add_tasks(conn, run_id, "look", map(audit_task_key, rows))
+    return len(rows)
+
+
 def evaluate_again(database: Database) -> int:
     """Run every check anew on the stored evidence, with no network; return how many businesses changed in an answer.
 
@@ -106,9 +137,7 @@ def evaluate_again(database: Database) -> int:
                 stored = audits.get_evidence(conn, row["id"])
                 if stored is None:
                     continue
-                task = audit_task(row, listings.listed_email(conn, row["id"]), own_trades=own)
-                facts = replace(facts_of(task, stored.found), at=stored.at)
-                findings = judged(facts, stored.crawl, stored.search, stored.names)
+                findings = _judged_again(conn, row, stored, own)
                 if _answers(findings) != _site_answers(audits.list_findings(conn, row["id"]), findings):
                     audits.merge_findings(conn, row["id"], findings)
                     changed += 1

@@ -46,7 +46,7 @@ TASK_S = 300.0
 def seconds_for(task: AuditTask, settings: Settings) -> float:
     """How long an audit may take: longer with every page of a site, or with the browser, for which all in flight queue up."""
     pages = SECONDS_A_PAGE * settings.site_pages if task.whole else 0.0
-    return TASK_S + pages + (SITE_SECONDS * settings.sites_in_flight if task.rendered else 0.0)
+    return TASK_S + pages + (SITE_SECONDS * settings.sites_in_flight if task.rendered or task.look else 0.0)
 
 
 def encode(result: StoredAudit) -> bytes:

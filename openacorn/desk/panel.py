@@ -7,7 +7,16 @@ from typing import Any
 
 from openacorn.audit.auditor import own_domain
 from openacorn.audit.reputation import compare_with_peers
-from openacorn.business.store import audits, businesses, listings, membership, outcomes, own_trades, verifications
+from openacorn.business.store import (
+    audits,
+    businesses,
+    listings,
+    membership,
+    outcomes,
+    own_trades,
+    pictures,
+    verifications,
+)
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.group_grades import group_marks
@@ -182,7 +191,7 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessResponse:
         findings=_findings(findings),
         marks=list(group_marks(all_checks(), findings)),
         found=audit.found if audit else "",
-        pictures=dict(audits.list_pictures(conn, business_id)),
+        pictures=dict(pictures.list_pictures(conn, business_id)),
         contacts=_contacts(conn, contacts, domain),
         people=_people(people_at(conn, row, audit, contacts)),
         facts=_facts(conn, business_id),

@@ -1,5 +1,6 @@
 """Owners' pages: looked at again where that is due, made, shared; many at once as a run."""
 
+import hashlib
 import io
 import secrets
 import sqlite3
@@ -11,13 +12,21 @@ import orjson
 from PIL import Image, UnidentifiedImageError
 
 from openacorn.audit.auditor import audit_task_key
-from openacorn.business.store import businesses, pipeline
+from openacorn.business.store import businesses, pictures, pipeline
 from openacorn.clock import utc_now
 from openacorn.core.audit.check import all_checks, owners_topics
 from openacorn.core.gather.facts import DEFAULT
 from openacorn.core.report.claims import MAX_AGE, too_old
 from openacorn.core.report.letterhead import Letterhead, LetterheadError
-from openacorn.core.report.owners_page import SECTIONS, OwnersFacts, PeerLine, Peers, compose
+from openacorn.core.report.owners_page import (
+    SECTIONS,
+    OwnersFacts,
+    PeerLine,
+    Peers,
+    PhoneLook,
+    compose,
+    picture_marks,
+)
 from openacorn.errors import InvalidInput
 from openacorn.outreach.pitch import Pitch, Pitcher
 from openacorn.outreach.store import owner_pages
@@ -88,7 +97,16 @@ def _peers(pitch: Pitch) -> Peers | None:
     return Peers(pitch.trades or "businesses", pitch.row["reviews"], beside.no_more, beside.reviewed, lines[:5])
 
 
-def facts_of(pitch: Pitch) -> OwnersFacts:
+def _look(pitch: Pitch, picture: bytes | None, at: str) -> PhoneLook | None:
+    """The site's picture on a phone, if there is one lately taken, with frames around what is claimed."""
+    if picture is None or too_old(at, datetime.now(UTC)):
+        return None
+    crawl = pitch.audit.crawl if pitch.audit else None
+    marks = picture_marks(pitch.selected.claims, pitch.findings, crawl.rendered if crawl else None)
+    return PhoneLook(hashlib.sha256(picture).hexdigest(), at, marks)
+
+
+def facts_of(pitch: Pitch, look: PhoneLook | None = None) -> OwnersFacts:
     """What a business's page says."""
     audit = pitch.audit
     crawl = audit.crawl if audit else None
@@ -96,7 +114,7 @@ def facts_of(pitch: Pitch) -> OwnersFacts:
     return compose(
         all_checks(), pitch.findings, pitch.selected, name=pitch.row["name"],
         website=site, looked_at=audit.at if audit else "", pages=len(crawl.pages.all) if crawl and crawl.pages else 0,
-        peers=_peers(pitch),
+        peers=_peers(pitch), look=look,
     )  # fmt: skip
 
 
@@ -109,10 +127,16 @@ def create_page(conn: sqlite3.Connection, payloads: Sequence[str]) -> list[str]:
             if row["standing"] == REFUSED:
                 notes.append(f"{row['name']}: no page, as they refused")
                 continue
-            facts = facts_of(pitcher.pitch(row, (), asked["service"]))
-            page = owner_pages.upsert_draft(
-                conn, row["id"], asked["sections"], facts, utc_now(), secrets.token_urlsafe(TOKEN_BYTES)
+            picture, taken = (
+                pictures.get_picture(conn, row["id"], "phone"),
+                dict(pictures.list_pictures(conn, row["id"])),
             )
+            pitch = pitcher.pitch(row, (), asked["service"])
+            facts = facts_of(pitch, _look(pitch, picture, taken.get("phone", "")))
+            token = secrets.token_urlsafe(TOKEN_BYTES)
+            page = owner_pages.upsert_draft(conn, row["id"], asked["sections"], facts, utc_now(), token)
+            if picture and facts.look:
+                owner_pages.put_picture(conn, page, facts.look.picture, picture)
             if asked["share"]:
                 share(conn, page, asked["by"])
     return notes

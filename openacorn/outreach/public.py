@@ -41,7 +41,17 @@ HEADERS = {
 PROGRAMS = re.compile(r"bot|crawl|spider|preview|fetch|scan|curl|wget|python", re.I)
 """Programs that open links before people do (mail filters, messengers' previews): no view (common practice)."""
 
-LOGO = "/o/logo.png"
+LOGO, PHONE = "/o/logo.png", "/o/phone.webp"
+
+
+def picture_of(conn: sqlite3.Connection, page: OwnerPage, facts: OwnersFacts) -> bytes | None:
+    """The picture that a page's facts show (WebP), None if they show none."""
+    return owner_pages.get_picture(conn, page.id, facts.look.picture) if facts.look else None
+
+
+def picture(body: bytes | None) -> Response:
+    """A page's picture as an answer."""
+    return Response(body or b"", 200 if body else 404, media_type="image/webp", headers=HEADERS)
 
 
 def drawn(
@@ -50,22 +60,36 @@ def drawn(
 ) -> str:  # fmt: skip
     """A page as HTML under the agency's letterhead."""
     head, logo = jobs.letterhead(conn, settings), owner_pages.logo(conn)
+    look = (
+        ""
+        if facts.look is None
+        else PHONE
+        if printed
+        else f"/o/{token}/phone.webp"
+        if token
+        else f"/api/owner-pages/{page.id}/phone.webp"
+    )
     return owners_page(
-        facts, head, sections=page.sections, made_at=page.shared_at or page.made_at, logo=LOGO if logo else "", token=token,
-        opened=replies.stamp(page.token) if token else "", notice=notice, printed=printed,
+        facts, head, sections=page.sections, made_at=page.shared_at or page.made_at, logo=LOGO if logo else "", look=look,
+        token=token, opened=replies.stamp(page.token) if token else "", notice=notice, printed=printed,
     )  # fmt: skip
 
 
 async def pdf_of(state: AppState, page: OwnerPage, facts: OwnersFacts) -> Response:
     """A page as a PDF."""
 
-    def paper() -> tuple[str, bytes | None]:
+    def paper() -> tuple[str, dict[str, tuple[str, bytes]]]:
         with state.database.read() as conn:
-            return drawn(conn, state.settings, page, facts, printed=True), owner_pages.logo(conn)
+            pictures = {
+                LOGO: ("image/png", owner_pages.logo(conn)),
+                PHONE: ("image/webp", picture_of(conn, page, facts)),
+            }
+            html = drawn(conn, state.settings, page, facts, printed=True)
+        return html, {path: (kind, body) for path, (kind, body) in pictures.items() if body is not None}
 
     async with state.press.drawing:
-        html, logo = await asyncio.to_thread(paper)
-    body = await state.press.pdf(html, {LOGO: ("image/png", logo)} if logo else {})
+        html, files = await asyncio.to_thread(paper)
+    body = await state.press.pdf(html, files)
     name = re.sub(r"[^A-Za-z0-9]+", "-", facts.name).strip("-").lower() or "page"
     headers = {**HEADERS, "Content-Disposition": f'attachment; filename="{name}.pdf"'}
     return Response(body, media_type="application/pdf", headers=headers)
@@ -122,6 +146,16 @@ def page(state: AppDep, request: Request, token: str, notice: str = "") -> Respo
         packed = {"Content-Encoding": "gzip", "Vary": "Accept-Encoding"}
         return HTMLResponse(gzip.compress(html.encode(), 6, mtime=0), headers={**HEADERS, **packed})
     return HTMLResponse(html, headers=HEADERS)
+
+
+@router.get("/{token}/phone.webp")
+def phone(state: AppDep, token: str) -> Response:
+    """The site on a phone, as the page shows it."""
+    found = _shared(state, token)
+    if isinstance(found, HTMLResponse):
+        return found
+    with state.database.read() as conn:
+        return picture(picture_of(conn, *found))
 
 
 @router.get("/{token}/page.pdf")

@@ -4,10 +4,11 @@ import asyncio
 import sqlite3
 import time
 from collections.abc import Sequence
+from dataclasses import replace
 
 from openacorn.audit.auditor import AuditTask, audit_task, audit_task_key
 from openacorn.audit.pool import AuditFailed, Pool
-from openacorn.audit.reaudit import replace_audit
+from openacorn.audit.reaudit import add_look, queue_looks, replace_audit
 from openacorn.audit.reputation import ReputationAuditor
 from openacorn.business.store import businesses, listings, own_trades
 from openacorn.business.store.audits import StoredAudit
@@ -21,6 +22,7 @@ from openacorn.match.merging import rebuild_businesses
 from openacorn.match.recluster import recluster_run, refresh_relevance
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
+from openacorn.net.probes.browser import browser_paths
 from openacorn.outreach import owner_pages
 from openacorn.runs.aside import aside, together
 from openacorn.runs.store import sweeps, tasks
@@ -36,7 +38,11 @@ PAGES_AT_ONCE = 25
 SCORED_AT_ONCE = 100
 """Businesses a transaction: it takes about a quarter of a second."""
 
-FAILED_WORK = (("query", "question to the sources", "questions to the sources"), ("audit", "audit", "audits"))
+FAILED_WORK = (
+    ("query", "question to the sources", "questions to the sources"),
+    ("audit", "audit", "audits"),
+    ("look", "look in a browser", "looks in a browser"),
+)
 """Kinds of work that may fail one by one, in the singular and the plural."""
 
 
@@ -61,8 +67,10 @@ class RunExecutor:
 
     async def carry_out(self) -> tuple[str, str, str]:
         """Do all there is to do; return (state, why, remedy)."""
-        await together(self._audit(), self._gather_and_settle())
+        await together(self._audit("audit"), self._gather_and_settle())
         await aside(self._score_all)
+        if self._lanes and not self._stop.is_set() and await aside(self._queue_looks):
+            await self._audit("look")
         while not self._stop.is_set() and await aside(self._make_pages):
             pass
         return await aside(self._ending)
@@ -111,16 +119,16 @@ class RunExecutor:
 
     # Auditing
 
-    async def _audit(self) -> None:
-        """Keep the workers busy until nothing is left; results are stored in batches."""
+    async def _audit(self, kind: str) -> None:
+        """Keep the workers busy until no unit of the kind is left; results are stored in batches."""
         running: dict[asyncio.Task[StoredAudit], Task] = {}
         try:
             while not self._stop.is_set():
                 room = self._pool.capacity - len(running)
-                for unit, task in await aside(self._claim_audits, room) if room > 0 else ():
+                for unit, task in await aside(self._claim_audits, kind, room) if room > 0 else ():
                     running[asyncio.create_task(self._pool.audit(task))] = unit
                 if not running:
-                    if self._gathered.is_set() and await aside(self._all_audited):
+                    if self._gathered.is_set() and await aside(self._all_done, kind):
                         return
                     await asyncio.sleep(0.05)
                     continue
@@ -133,9 +141,9 @@ class RunExecutor:
                 audit.cancel()
             await asyncio.gather(*running, return_exceptions=True)
 
-    def _claim_audits(self, count: int) -> list[tuple[Task, AuditTask]]:
+    def _claim_audits(self, kind: str, count: int) -> list[tuple[Task, AuditTask]]:
         with self._database.write() as conn:
-            claimed = tasks.claim(conn, self._id, "audit", count)
+            claimed = tasks.claim(conn, self._id, kind, count)
             rows = {row["id"]: row for row in businesses.get_businesses(conn, [int(unit.payload) for unit in claimed])}
             own = own_trades.trades_there(conn).own
             audit_tasks = []
@@ -145,14 +153,26 @@ class RunExecutor:
                 if row is None or unit.key != audit_task_key(row)[0]:
                     tasks.finish(conn, unit.id)
                     continue
-                audit_tasks.append(
-                    (unit, audit_task(row, listings.listed_email(conn, row["id"]), self._plan.facts, own))
-                )
+                task = audit_task(row, listings.listed_email(conn, row["id"]), self._plan.facts, own)
+                audit_tasks.append((unit, replace(task, look=row["website"]) if kind == "look" else task))
             return audit_tasks
 
-    def _all_audited(self) -> bool:
+    def _queue_looks(self) -> bool:
+        """Have a browser open the best sites; chosen once a run, and none without a browser."""
+        with self._database.write() as conn:
+            chosen = any(kind == "look" for kind, _ in tasks.counts(conn, self._id))
+            if chosen or not self._settings.browser_looks:
+                return chosen
+            if browser_paths() is None:
+                sweeps.add_note(
+                    conn, self._id, utc_now(), "info", "no site was opened in a browser, as none is installed"
+                )
+                return False
+            return queue_looks(conn, self._id, self._settings.browser_looks) > 0
+
+    def _all_done(self, kind: str) -> bool:
         with self._database.read() as conn:
-            return not tasks.counts(conn, self._id).get(("audit", "ready"))
+            return not tasks.counts(conn, self._id).get((kind, "ready"))
 
     def _save(self, finished: Sequence[tuple["asyncio.Task[StoredAudit]", Task]]) -> None:
         with self._database.write() as conn:
@@ -161,32 +181,23 @@ class RunExecutor:
                 error = task.exception()
                 if isinstance(error, AuditFailed):
                     tasks.fail(conn, unit.id, str(error), "resume the run to try it again")
-                    sweeps.add_note(
-                        conn,
-                        self._id,
-                        utc_now(),
-                        "failed",
-                        f"audit of business {unit.payload}: {error}",
-                        "resume the run",
-                    )
+                    text = f"{unit.kind} at business {unit.payload}: {error}"
+                    sweeps.add_note(conn, self._id, utc_now(), "failed", text, "resume the run")
                     continue
                 result = task.result()
                 for row in businesses.get_businesses(conn, [result.business_id]):
-                    replace_audit(conn, result)
+                    if unit.kind == "look":
+                        add_look(conn, result, own_trades.trades_there(conn).own)
+                    else:
+                        replace_audit(conn, result)
                     scored.append(result.business_id)
                     if result.site_name and row["name"] == host_of(row["website"]):
                         rebuild_businesses(conn, [result.business_id], self._settings)
                 tasks.finish(conn, unit.id)
                 for check, finding in result.findings.items():
                     if finding.crashed:
-                        sweeps.add_note(
-                            conn,
-                            self._id,
-                            utc_now(),
-                            "failed",
-                            f"{result.website}: {check}: {finding.reason}",
-                            "report this to us",
-                        )
+                        text = f"{result.website}: {check}: {finding.reason}"
+                        sweeps.add_note(conn, self._id, utc_now(), "failed", text, "report this to us")
             judge, scorer = self._judges(conn)
             judge.judge(scored)
             scorer.score(scored)

@@ -134,7 +134,7 @@ class Runs:
         with self._database.write() as conn:
             if self.as_it_stands(sweeps.get_run(conn, run_id)).state not in {"stopped", "failed"}:
                 return False
-            left = sum(tasks.skip_rest(conn, run_id, kind) for kind in ("query", "merge", "audit", "page"))
+            left = sum(tasks.skip_rest(conn, run_id, kind) for kind in ("query", "merge", "audit", "look", "page"))
             why = f"ended by you with {left:,} steps left out"
             sweeps.set_state(conn, run_id, "done", at=utc_now(), why=why, remedy="run the sweep again for the rest")
         return True

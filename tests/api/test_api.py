@@ -12,10 +12,10 @@ from typing import Any
 
 import pytest
 
-from openacorn.api.contract import as_text
+from openacorn.api.contract import files
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.errors import AcornError
-from tests.application import ROOT, Application, application
+from tests.application import Application, application
 from tests.conftest import Coast, circle
 
 pytestmark = pytest.mark.world
@@ -29,9 +29,9 @@ def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Appl
         yield running
 
 
-def test_the_committed_description_is_that_of_the_code() -> None:
-    committed = (ROOT / "web" / "openapi.json").read_text(encoding="utf-8")
-    assert committed == as_text(), "run: python -m openacorn.api.contract web/openapi.json"
+def test_what_the_front_end_builds_on_is_that_of_the_code() -> None:
+    for path, text in files().items():
+        assert path.read_text(encoding="utf-8") == text, "run: python -m openacorn.api.contract"
 
 
 def failing(

@@ -34,7 +34,7 @@ def test_a_site_that_changed_is_told_of_when_audited_again(tmp_path: Path) -> No
     )
     remake(world, result["host"], analytics="", pixels=["Meta"], title="none", look="modern")
     with running_world(world) as servers:
-        settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
+        settings = Settings(region="AU", world=servers, sources=world_sources(servers), browser_looks=0, **REGISTRY)
         with application(data, settings, json.loads((world / "places.json").read_text())) as app:
             app.wait_for_run(app.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
             page = app.get("/api/businesses?limit=500")
@@ -44,7 +44,7 @@ def test_a_site_that_changed_is_told_of_when_audited_again(tmp_path: Path) -> No
             )
     remake(world, result["host"], analytics="ga4", pixels=[], title="ok", look="modern")
     with running_world(world) as servers:
-        settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
+        settings = Settings(region="AU", world=servers, sources=world_sources(servers), browser_looks=0, **REGISTRY)
         with application(data, settings, json.loads((world / "places.json").read_text())) as app:
             run = app.wait_for_run(app.post("/api/audits", {"ids": [business]})["run_id"])
             assert (run["state"], run["progress"]["audits_done"]) == ("done", 1)

@@ -115,7 +115,7 @@ def a_workbook() -> bytes:
 
 def test_national_numbers_are_never_lost_for_want_of_a_country(tmp_path: Path) -> None:
     """Without a country they are asked about; with one they are numbers, also those that came before it was set."""
-    with application(tmp_path, Settings(), []) as app:
+    with application(tmp_path, Settings(browser_looks=0), []) as app:
         result = upload(app, "a.csv", b"name,phone\nGull Vets,(03) 5550 1234\nHeron,+61 3 5550 4321\n")
         assert result["national_phones"] == ["(03) 5550 1234"]
         with pytest.raises(urllib.error.HTTPError, match="422") as caught:

@@ -29,8 +29,9 @@ DESK = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
 def running(world: Path, data: Path) -> Iterator[Application]:
     with running_world(world) as servers:
         settings = Settings(
-            agency="Wrenfold Studio", region="AU", world=servers, sources=world_sources(servers), **REGISTRY
-        )
+            agency="Wrenfold Studio", region="AU", world=servers, sources=world_sources(servers), browser_looks=0,
+            **REGISTRY,
+        )  # fmt: skip
         with application(data, settings, json.loads((world / "places.json").read_text())) as app:
             yield app
 

@@ -29,13 +29,13 @@ def test_the_panel_audits_again_and_tells_what_changed(driver: Any, tmp_path: Pa
     )
     remake(world, result["host"], analytics="", pixels=["Meta"], title="none")
     with running_world(world) as servers:
-        settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
+        settings = Settings(region="AU", world=servers, sources=world_sources(servers), browser_looks=0, **REGISTRY)
         with application(data, settings, gazetteer) as app:
             app.wait_for_run(app.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
             (business,) = [row[0] for row in app.get(f"/api/businesses?q={result['host']}")["rows"]]
     remake(world, result["host"], analytics="ga4", pixels=[], title="ok")
     with running_world(world) as servers:
-        settings = Settings(region="AU", world=servers, sources=world_sources(servers), **REGISTRY)
+        settings = Settings(region="AU", world=servers, sources=world_sources(servers), browser_looks=0, **REGISTRY)
         with application(data, settings, gazetteer) as app:
             screen = Screen(driver, app)
             screen.open(f"/businesses?b={business}")

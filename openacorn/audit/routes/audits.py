@@ -7,7 +7,7 @@ from openacorn.api.deps import AppDep, chosen_ids
 from openacorn.api.threads import DeskRoute
 from openacorn.audit.reaudit import evaluate_again, older_than
 from openacorn.audit.schemas.audits import AuditsRequest, HistoryResponse, JudgedResponse, MadeResponse
-from openacorn.business.store import audits, businesses, history
+from openacorn.business.store import businesses, history, pictures
 from openacorn.errors import NotFound
 from openacorn.gather.schemas.sweeps import RunStarted
 from openacorn.runs.store import sweeps
@@ -52,7 +52,7 @@ def history_of(state: AppDep, business_id: int) -> HistoryResponse:
 def picture(state: AppDep, business_id: int, kind: str) -> Response:
     """How the business's site looked on a "phone" or a "desk" (WebP)."""
     with state.database.read() as conn:
-        body = audits.get_picture(conn, business_id, kind)
+        body = pictures.get_picture(conn, business_id, kind)
     if body is None:
         raise NotFound(f"there is no picture {kind!r} of business {business_id}")
     return Response(body, media_type="image/webp", headers={"Cache-Control": "no-cache"})

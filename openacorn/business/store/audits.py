@@ -9,7 +9,7 @@ from typing import Any
 import orjson
 from pydantic import TypeAdapter
 
-from openacorn.business.store import verifications
+from openacorn.business.store import pictures, verifications
 from openacorn.core.audit.evidence import Crawl
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.offsite import DomainNames, PeopleSearch, SiteSearch
@@ -26,7 +26,6 @@ SAVE_AUDIT = """
 INSERT OR REPLACE INTO audit (business_id, website, at, seconds, crawl, site_name, found, around) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 """
 SAVE_PAGE = "INSERT OR REPLACE INTO raw_page (business_id, url, at, content_type, body) VALUES (?, ?, ?, ?, ?)"
-SAVE_PICTURE = "INSERT OR REPLACE INTO screenshot (business_id, kind, at, body) VALUES (?, ?, ?, ?)"
 SAVE_FINDING = """
 INSERT OR REPLACE INTO finding (business_id, check_id, outcome, value, evidence, reason, crashed) VALUES (?, ?, ?, ?, ?, ?, ?)
 """
@@ -109,13 +108,18 @@ def save_audit(conn: sqlite3.Connection, audit: StoredAudit) -> None:
         conn.execute(f"DELETE FROM {table} WHERE business_id = ?", (business,))
     conn.executemany(SAVE_PAGE, ((business, *page) for page in audit.pages))
     verifications.upsert_verifications(conn, audit.verified)
-    if audit.pictures:
-        conn.executemany(SAVE_PICTURE, ((business, kind, audit.at, body) for kind, body in audit.pictures))
+    pictures.save_pictures(conn, business, audit.at, audit.pictures)
     conn.execute("DELETE FROM page_text WHERE rowid = ?", (business,))
     if audit.text:
         conn.execute(SAVE_TEXT, (business, audit.text))
     conn.executemany(SAVE_CONTACT, ((business, *contact) for contact in audit.contacts))
     save_findings(conn, business, audit.findings, audit.at)
+
+
+def save_look(conn: sqlite3.Connection, look: StoredAudit, crawl: Crawl) -> None:
+    """Replace the evidence of an audit by the same with a browser's look, and keep its pictures."""
+    conn.execute("UPDATE audit SET crawl = ? WHERE business_id = ?", (pack_crawl(crawl), look.business_id))
+    pictures.save_pictures(conn, look.business_id, look.at, look.pictures)
 
 
 def save_findings(conn: sqlite3.Connection, business: int, findings: Mapping[str, Finding], at: str) -> None:
@@ -304,16 +308,3 @@ def first_person(conn: sqlite3.Connection, business_id: int) -> str:
     row = conn.execute(DIRECTORY_PEOPLE, (business_id,)).fetchone()
     people = unpack_offsite(row["around"])[2] if row is not None else None
     return f"{people.people[0].name}, {people.people[0].role}" if people and people.people else ""
-
-
-def list_pictures(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, str]]:
-    """(kind, when) of the pictures of a business's site: "phone", "desk"."""
-    rows = conn.execute("SELECT kind, at FROM screenshot WHERE business_id = ? ORDER BY kind DESC", (business_id,))
-    return [(str(row["kind"]), str(row["at"])) for row in rows]
-
-
-def get_picture(conn: sqlite3.Connection, business_id: int, kind: str) -> bytes | None:
-    """A picture (WebP), None if there is none."""
-    query = "SELECT body FROM screenshot WHERE business_id = ? AND kind = ?"
-    row = conn.execute(query, (business_id, kind)).fetchone()
-    return bytes(row[0]) if row is not None else None

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from openacorn.core.audit.offsite import Crawling, MailDomain
+from openacorn.core.audit.spots import Spot
 from openacorn.core.trades.catalogue import Catalogue, catalogue
 
 
@@ -263,10 +264,12 @@ class Rendered:
     waited_s: float = 0.0
     width: int = 0
     content_width: int = 0
+    scale: float = 1.0  # how much smaller a phone shows it to make it fit
     requests: tuple[str, ...] = ()
     fired: tuple[TagHit, ...] = ()
     refused: tuple[str, ...] = ()  # hosts that it was not let through to
     lost: tuple[Subresource, ...] = ()  # scripts and style sheets that did not come
+    spots: tuple[Spot, ...] = ()
     failed: str = ""
 
 

@@ -44,6 +44,9 @@ BARRED = frozenset({"town", "tag", "platform"})
 RANGES: tuple[str, ...] = ("score", "value", "reviews", "rating", "distance", "gaps", "reach", "fit", "audited", "seen")
 """Numbers that can be bounded. distance in metres; audited in days since the audit; seen in days since it was first seen."""
 
+OTHERS: tuple[str, ...] = ("q", "pages", "state", "ids", "within")
+"""What else a filter may say: words of a name, words on the pages, where a business is, ids, a drawn outline."""
+
 STATES = ("held", "rejected", "standing", "all")
 """Where a business is: held, rejected, or held back by its standing (client, in conversation, refused); "all": anywhere."""
 

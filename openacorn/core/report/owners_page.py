@@ -4,8 +4,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from openacorn.core.audit.check import Check, Group
+from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.finding import Finding, Outcome
 from openacorn.core.audit.group_grades import group_marks
+from openacorn.core.audit.spots import PHONE_PX, SpotKind
 from openacorn.core.report.claims import Claim, ClaimSet
 
 MOST_CLAIMS = 5
@@ -31,7 +33,7 @@ PLAIN = {
 }
 """Groups of checks in an owner's words."""
 
-SECTIONS = ("marks", "findings", "peers", "first", "fine", "unseen", "reply")
+SECTIONS = ("look", "marks", "findings", "peers", "first", "fine", "unseen", "reply")
 """Parts of the page that can be left out, in their order."""
 
 
@@ -50,6 +52,64 @@ class PeerLine:
     topic: str
     have: int
     of: int
+
+
+@dataclass(frozen=True, slots=True)
+class PictureMark:
+    """A frame around what a claim is about, in shares of the picture (0…1). number: the claim's on the page."""
+
+    number: int
+    left: float
+    top: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True)
+class PhoneLook:
+    """The site on a phone. picture: the hash it is kept by; at: when it was taken (ISO 8601)."""
+
+    picture: str
+    at: str
+    marks: tuple[PictureMark, ...] = ()
+
+
+POINTED_AT = {
+    "overflow": (SpotKind.OUTSIDE, SpotKind.SMALL),
+    "fixed_layout": (SpotKind.OUTSIDE, SpotKind.SMALL),
+    "viewport": (SpotKind.SMALL,),
+    "tap_phone": (SpotKind.PHONE,),
+}
+"""Check → what shows its gap in the picture, the plainest first."""
+
+SAME_DIGITS = 6
+"""Last digits by which a number in the picture is the one that the check speaks of, however it is written."""
+
+
+def _digits(text: object) -> str:
+    return "".join(char for char in str(text) if char.isdigit())
+
+
+def picture_marks(
+    claims: Sequence[Claim], findings: Mapping[str, Finding], rendered: Rendered | None
+) -> tuple[PictureMark, ...]:
+    """Frames for the claims, numbered as on the page, that can be pointed at; at most one a claim."""
+    found = []
+    for number, claim in enumerate(claims[:MOST_CLAIMS], 1):
+        spots = [
+            spot
+            for kind in POINTED_AT.get(claim.check, ())
+            for spot in (rendered.spots if rendered else ())
+            if spot.kind is kind
+            and (
+                kind is not SpotKind.PHONE
+                or _digits(spot.text)[-SAME_DIGITS:] == _digits(findings[claim.check].value)[-SAME_DIGITS:]
+            )
+        ]
+        for spot in spots[:1]:
+            wide, high = PHONE_PX
+            found.append(PictureMark(number, spot.x / wide, spot.y / high, spot.width / wide, spot.height / high))
+    return tuple(found)
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +147,7 @@ class OwnersFacts:
     unseen: tuple[Unseen, ...]
     peers: Peers | None
     first: tuple[str, ...]
+    look: PhoneLook | None = None
 
 
 def _fine(checks: Sequence[Check], findings: Mapping[str, Finding]) -> tuple[str, ...]:
@@ -124,6 +185,7 @@ def compose(
     looked_at: str,
     pages: int,
     peers: Peers | None,
+    look: PhoneLook | None = None,
 ) -> OwnersFacts:
     """Put an owner's page together. Marks count only what may be told to an owner: nothing modelled goes into them."""
     result = tuple(check for check in checks if check.owner is not None)
@@ -133,7 +195,7 @@ def compose(
         name=name, website=website, looked_at=looked_at, pages=pages,
         marks=_marks(result, findings),
         claims=claims, more=len(selected.claims) - len(claims), fine=_fine(checks, findings), unseen=_unseen(checks, findings),
-        peers=peers, first=tuple(remedies)[:MOST_FIRST],
+        peers=peers, first=tuple(remedies)[:MOST_FIRST], look=look,
     )  # fmt: skip
 
 

@@ -77,16 +77,18 @@ def owners_page(
     sections: Sequence[str],
     made_at: str,
     logo: str = "",
+    look: str = "",
     token: str = "",
     opened: str = "",
     notice: str = "",
     printed: bool = False,
 ) -> str:
     """An owner's page as HTML. token: its address's, "" for a preview, where nothing can be sent; opened: a stamp that the form
-    sends back; said: what to tell who has just sent it; logo: where it is, "" for none; printed: for paper, with no form."""
+    sends back; notice: what to tell who has just sent it; logo, look: where the logo and the
+    phone's picture are, "" for none; printed: for paper, with no form."""
     return _page(
-        "owners_page.html", "owners_page.css", head, facts=facts, sections=sections, made_at=made_at, logo=logo, token=token,
-        opened=opened, notice=notice, printed=printed, open=bool(token), verdict=verdict(facts),
+        "owners_page.html", "owners_page.css", head, facts=facts, sections=sections, made_at=made_at, logo=logo, look=look,
+        token=token, opened=opened, notice=notice, printed=printed, open=bool(token), verdict=verdict(facts),
     )  # fmt: skip
 
 

@@ -15,17 +15,18 @@ import threading
 import time
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
+from importlib import resources
 from typing import Any
 
 from openacorn.clock import utc_now
 from openacorn.core.audit.evidence import FileKind, Rendered, Subresource
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.extract.tags import find_tags
+from openacorn.core.audit.spots import PHONE_PX, Spot, SpotKind
 from openacorn.net.probes.proxy import GuardedProxy
 from openacorn.net.resolver import GuardedResolver
 from openacorn.settings import Settings
 
-PHONE = (390, 844)
 DESK = (1280, 800)
 LATENCY_MS, DOWN_BYTES_S, UP_BYTES_S = 150, 1_600_000 / 8, 750_000 / 8
 """The stated profile of the load model, as Chromium's network emulation takes it."""
@@ -54,18 +55,9 @@ ERROR_PAGE = "chrome-error:"
 """What Chromium shows of its own where a page cannot be opened: nothing of it may be held against the site."""
 
 NAMES = ("chromium", "chromium-browser", "google-chrome", "google-chrome-stable")
-LCP = """
-const done = arguments[0];
-let last = 0;
-new PerformanceObserver(list => { for (const e of list.getEntries()) last = Math.max(last, e.startTime); })
-  .observe({type: 'largest-contentful-paint', buffered: true});
-setTimeout(() => {
-  const [nav] = performance.getEntriesByType('navigation');
-  done({lcp: last / 1000, load: nav ? nav.loadEventEnd / 1000 : 0, wide: document.documentElement.scrollWidth,
-        inner: window.innerWidth, at: document.URL,
-        html: document.documentElement.outerHTML.slice(0, arguments.length > 1 ? arguments[1] : 2e6)});
-}, 100);
-"""
+LOOK = resources.files("openacorn.net.probes").joinpath("look.js").read_text("utf-8")
+MOST_SPOTS = 12
+MOST_TEXT = 80
 
 
 class NoBrowser(RuntimeError):
@@ -200,7 +192,7 @@ class _Session:
 
     def _visit(self, url: str) -> BrowserVisit:
         at = utc_now()
-        phone, phone_given = self._open(url, PHONE, mobile=True, slow=True)
+        phone, phone_given = self._open(url, PHONE_PX, mobile=True, slow=True)
         requests, lost = self._requests()
         if str(phone_given["at"]).startswith(ERROR_PAGE):
             return BrowserVisit(Rendered(url, at, failed="the browser could not open it"), {})
@@ -211,8 +203,10 @@ class _Session:
         page = replace(page, tags=tuple(dict.fromkeys((*page.tags, *find_tags(requests)))))
         rendered = Rendered(
             final, at, page=page, load_s=round(float(phone_given["load"]), 2), lcp_s=round(float(phone_given["lcp"]), 2),
-            width=PHONE[0], content_width=int(phone_given["wide"]), requests=tuple(requests[:MAX_REQUESTS]),
+            width=PHONE_PX[0], content_width=int(phone_given["wide"]), scale=round(float(phone_given["scale"]), 3),
+            requests=tuple(requests[:MAX_REQUESTS]),
             waited_s=LOAD_SECONDS, fired=find_tags(requests), lost=tuple(lost[:MAX_LOST]),
+            spots=spots_in(phone_given["spots"]),
         )  # fmt: skip
         return BrowserVisit(rendered, pictures)
 
@@ -232,7 +226,7 @@ class _Session:
         self._driver.get(url)
         self._wait()
         self._close_others()
-        metrics = self._driver.execute_async_script(LCP)
+        metrics = self._driver.execute_async_script(LOOK, MAX_HTML)
         shot = tell("Page.captureScreenshot", {"format": "webp", "quality": QUALITY})
         return base64.b64decode(shot["data"]), metrics
 
@@ -257,6 +251,17 @@ class _Session:
         """(addresses of everything the page asked for, scripts and style sheets that did not come)."""
         entries = self._driver.execute("getLog", {"type": "performance"})["value"]
         return sort_log(json.loads(entry["message"])["message"] for entry in entries)
+
+
+def spots_in(raw: object) -> tuple[Spot, ...]:
+    """What the page's own script engine says of places in the picture, as far as it makes sense: a page can answer anything."""
+    found = []
+    for item in raw if isinstance(raw, list) else ():
+        with contextlib.suppress(TypeError, ValueError, KeyError, OverflowError):
+            x, y, width, height = (int(item[name]) for name in ("x", "y", "width", "height"))
+            if 0 <= x < x + width <= PHONE_PX[0] + 1 and 0 <= y < y + height <= PHONE_PX[1] + 1:
+                found.append(Spot(SpotKind(item["kind"]), x, y, width, height, str(item["text"])[:MOST_TEXT]))
+    return tuple(found[:MOST_SPOTS])
 
 
 def sort_log(messages: Iterable[Mapping[str, Any]]) -> tuple[list[str], list[Subresource]]:

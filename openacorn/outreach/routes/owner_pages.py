@@ -18,7 +18,7 @@ from openacorn.errors import NotFound
 from openacorn.gather.schemas.sweeps import RunStarted
 from openacorn.outreach import owner_pages as jobs
 from openacorn.outreach.owner_pages import PageOrder
-from openacorn.outreach.public import HEADERS, drawn, pdf_of
+from openacorn.outreach.public import HEADERS, drawn, pdf_of, picture, picture_of
 from openacorn.outreach.schemas.owner_pages import (
     ByRequest,
     LetterheadRequest,
@@ -94,6 +94,14 @@ def preview(state: AppDep, page_id: int) -> HTMLResponse:
         html = drawn(conn, state.settings, page, page.draft)
     # the PDF stands beside it: who looks at the one may ask for the other
     return HTMLResponse(html, headers=HEADERS, background=BackgroundTask(state.press.warm))
+
+
+@router.get("/owner-pages/{page_id}/phone.webp")
+def phone(state: AppDep, page_id: int) -> Response:
+    """The site on a phone, as the page as last made shows it."""
+    with state.database.read() as conn:
+        page = owner_pages.get_page(conn, page_id)
+        return picture(picture_of(conn, page, page.draft))
 
 
 @router.get("/owner-pages/{page_id}/pdf")

@@ -38,6 +38,11 @@ SELECT reply.id, page_id, business_id, business.name AS business, reply.at, repl
 FROM reply JOIN owner_page ON owner_page.id = page_id JOIN business ON business.id = business_id
 ORDER BY done, suspect != '', reply.id DESC LIMIT ?
 """
+DROP_PICTURES = """
+DELETE FROM owner_picture WHERE page_id = ?1 AND hash NOT IN (
+  SELECT coalesce(json_extract(draft, '$.look.picture'), '') FROM owner_page WHERE id = ?1
+  UNION SELECT coalesce(json_extract(nullif(facts, ''), '$.look.picture'), '') FROM owner_page WHERE id = ?1)
+"""
 COUNT_REPLIES = "SELECT count(*) FROM reply WHERE page_id = ? AND at >= ? AND (suspect != '') = ?"
 DROP_SUSPECT = "DELETE FROM reply WHERE id = (SELECT min(id) FROM reply WHERE page_id = ? AND suspect != '')"
 ADD_REPLY = "INSERT INTO reply (page_id, at, name, reach, text, suspect) VALUES (?, ?, ?, ?, ?, ?)"
@@ -137,6 +142,18 @@ def upsert_draft(
         return int(conn.execute(ADD, (token, business_id, result, body, at)).fetchone()[0])
     conn.execute(REDRAFT, (result, body, at, row["id"]))
     return int(row["id"])
+
+
+def put_picture(conn: sqlite3.Connection, page_id: int, key: str, picture: bytes) -> None:
+    """Keep a picture that a page's draft shows; those that neither its draft nor what is shared shows are dropped."""
+    conn.execute("INSERT OR IGNORE INTO owner_picture (page_id, hash, body) VALUES (?, ?, ?)", (page_id, key, picture))
+    conn.execute(DROP_PICTURES, (page_id,))
+
+
+def get_picture(conn: sqlite3.Connection, page_id: int, key: str) -> bytes | None:
+    """A page's picture (WebP), None if there is none."""
+    row = conn.execute("SELECT body FROM owner_picture WHERE page_id = ? AND hash = ?", (page_id, key)).fetchone()
+    return None if row is None else bytes(row[0])
 
 
 def set_sections(conn: sqlite3.Connection, page_id: int, sections: Sequence[str]) -> None:

@@ -34,6 +34,8 @@ def _progress(counts: dict[tuple[str, str], int]) -> Progress:
         audits_failed=of("audit", "failed"),
         merges_done=of("merge", "done"),
         merges_left=of("merge", "ready", "doing"),
+        looks_done=of("look", "done"),
+        looks_left=of("look", "ready", "doing"),
         pages_done=of("page", "done"),
         pages_left=of("page", "ready", "doing"),
     )
@@ -63,8 +65,9 @@ def _response(state: AppState, run_id: int) -> RunResponse:
         found = listings.count_seen(conn, run_id)
         lanes = _lanes(conn, run_id)
         doubts = decisions.count_open(conn)
-    done = progress.queries_done + progress.audits_done + progress.merges_done + progress.pages_done
-    known = done + progress.queries_left + progress.audits_left + progress.merges_left + progress.pages_left
+    counts = progress.model_dump()
+    done = sum(count for name, count in counts.items() if name.endswith("_done"))
+    known = done + sum(count for name, count in counts.items() if name.endswith("_left"))
     return RunResponse(
         id=run.id,
         sweep_id=run.sweep_id,

@@ -6,7 +6,7 @@ from openacorn.runs.store.sweeps import Note
 
 
 class Progress(ResponseModel):
-    """Units by state: queries to the sources, audits of businesses, pieces of files to be merged."""
+    """Units by state: queries to the sources, audits of businesses, looks in a browser, pieces of files to be merged."""
 
     queries_done: int
     queries_left: int
@@ -17,6 +17,8 @@ class Progress(ResponseModel):
     audits_failed: int
     merges_done: int
     merges_left: int
+    looks_done: int
+    looks_left: int
     pages_done: int
     pages_left: int
 

@@ -187,6 +187,7 @@ def test_compression(coding: str, size: int, outcome: str) -> None:
         ("load_measured", {"load_s": 2.0}, "ok"), ("load_measured", {"load_s": 2.1}, "partial"),
         ("load_measured", {"load_s": 3.0}, "partial"), ("load_measured", {"load_s": 3.1}, "gap"),
         ("load_measured", {"load_s": 0, "waited_s": 3.0}, "unknown"), ("load_measured", {"load_s": 0, "waited_s": 3.1}, "gap"),
+        ("overflow", {"content_width": 980, "scale": 0.398}, "gap"), ("overflow", {"scale": 0.9}, "ok"), ("overflow", {"scale": 0.89}, "gap"),
         ("overflow", {"content_width": 394}, "ok"), ("overflow", {"content_width": 395}, "gap"),
         ("overflow", {"content_width": 900, "lost": (Subresource("https://cdn.example/a.css", FileKind.STYLE, True),)}, "unknown"),
         ("overflow", {"content_width": 900, "lost": (Subresource(URL + "a.js", FileKind.SCRIPT, True),)}, "unknown"),

@@ -7,7 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from openacorn.core.audit.finding import Evidence
+from openacorn.core.audit.evidence import Rendered
+from openacorn.core.audit.finding import Evidence, Finding, Outcome
+from openacorn.core.audit.spots import Spot, SpotKind
 from openacorn.core.outreach.call_sheet import CallSheet, Number, Somebody
 from openacorn.core.outreach.objections import ALWAYS
 from openacorn.core.report.claims import Claim
@@ -21,7 +23,17 @@ from openacorn.core.report.letterhead import (
     readable,
     text_on,
 )
-from openacorn.core.report.owners_page import SECTIONS, GroupMark, OwnersFacts, PeerLine, Peers, Unseen
+from openacorn.core.report.owners_page import (
+    SECTIONS,
+    GroupMark,
+    OwnersFacts,
+    PeerLine,
+    Peers,
+    PhoneLook,
+    PictureMark,
+    Unseen,
+    picture_marks,
+)
 from openacorn.core.report.pdf import to_pdf
 from openacorn.core.report.render import call_sheets, notice, owners_page
 
@@ -40,13 +52,13 @@ FACTS = OwnersFacts(
     name=NASTY, website="https://kelp.example/", looked_at=AT, pages=3,
     marks=(GroupMark("Speed", 40), GroupMark("Mobile", None)), claims=(CLAIM,), more=2, fine=("A secure connection",),
     unseen=(Unseen(NASTY, ("A quick home page",)),), peers=Peers("Vets", 4, 5, 9, (PeerLine("Booking online", 6, 9),)),
-    first=("Do it",),
+    first=("Do it",), look=PhoneLook("0f", AT, (PictureMark(1, 0.1, 0.2, 0.3, 0.05),)),
 )  # fmt: skip
 HEAD = Letterhead("Wrenfold Studio")
 
 
 def page(facts: OwnersFacts = FACTS, sections: tuple[str, ...] = SECTIONS, **more: object) -> str:
-    return owners_page(facts, HEAD, sections=sections, made_at=AT, **more)  # type: ignore[arg-type]
+    return owners_page(facts, HEAD, sections=sections, made_at=AT, look="/o/phone.webp", **more)  # type: ignore[arg-type]
 
 
 def text_of(pdf: bytes) -> str:
@@ -74,17 +86,34 @@ def test_what_was_gathered_stays_text_on_screen_and_on_paper() -> None:
 
 def test_every_section_can_be_left_out_and_nothing_stands_where_nothing_is() -> None:
     heads = {
-        "marks": "Scores by area", "findings": "What matters most", "peers": "How others near you do", "first": "What we would do first",
+        "look": "How your website looks on a phone", "marks": "Scores by area", "findings": "What matters most", "peers": "How others near you do", "first": "What we would do first",
         "fine": "What is fine", "unseen": "What we could not check", "reply": "Write to us",
     }  # fmt: skip
     assert tuple(sorted(heads)) == tuple(sorted(SECTIONS))
     for section, words in heads.items():
         assert words in page()
         assert f">{words}" not in page(sections=tuple(name for name in SECTIONS if name != section))
-    empty = replace(FACTS, claims=(), more=0, marks=(), fine=(), unseen=(), peers=None, first=())
+    empty = replace(FACTS, claims=(), more=0, marks=(), fine=(), unseen=(), peers=None, first=(), look=None)
     assert page(empty).count("<h2") == 1  # the reply form's
     assert "<form" not in page()  # a preview sends nothing
     assert page(token="t", opened="o").count("<form") == 2
+
+
+def test_what_is_claimed_is_framed_where_it_can_be_seen() -> None:
+    claims = [replace(CLAIM, check=check) for check in ("booking", "overflow", "tap_phone", "viewport")]
+    findings = {"tap_phone": Finding(Outcome.GAP, "+61355501234", (), "")}
+    spots = (
+        Spot(SpotKind.SMALL, 0, 422, 39, 84), Spot(SpotKind.PHONE, 0, 0, 5, 5, "ABN 51 824 753 556"),
+        Spot(SpotKind.PHONE, 195, 211, 78, 10, "(03) 5550 1234"), Spot(SpotKind.PHONE, 0, 600, 78, 10, "03 5550 1234"),
+    )  # fmt: skip
+    shown = Rendered("https://kelp.example/", AT, spots=spots)
+    small, number = PictureMark(2, 0, 0.5, 0.1, 84 / 844), PictureMark(3, 0.5, 0.25, 0.2, 10 / 844)
+    assert picture_marks(claims, findings, shown) == (small, number, replace(small, number=4))
+    sticking_out = replace(shown, spots=(*spots, Spot(SpotKind.OUTSIDE, 0, 0, 390, 10)))
+    assert (
+        picture_marks(claims, findings, sticking_out)[0].width == 1.0
+    )  # what sticks out shows it better than small letters
+    assert picture_marks(claims, findings, None) == ()
 
 
 def test_a_pdf_asks_nobody_for_anything(caplog: pytest.LogCaptureFixture) -> None:

@@ -1,25 +1,14 @@
-/** The filter lives in the address: these are the parameters that belong to it. */
-export const PICKED = [
-  "trade",
-  "town",
-  "website",
-  "offer",
-  "platform",
-  "stage",
-  "has",
-  "tag",
-  "source",
-  "shortlist",
-  "run",
-] as const;
-const RANGES = ["score", "value", "reviews", "rating", "distance", "gaps", "reach", "fit", "audited", "seen"];
-const OWN = new Set<string>(["q", "pages", "state", "ids", "within", ...PICKED, ...RANGES]);
-const BARRED = new Set(["town", "tag", "platform"]);
+import filters from "../api/filters.json";
+
+/** The filter lives in the address: these are the parameters that belong to it, as the application names them. */
+export const PICKED = filters.facets;
+const OWN = new Set([...filters.others, ...filters.facets, ...filters.ranges]);
+const BARRED = new Set(filters.barred);
 /** Of these a business can have several at once, so that two can be demanded together. */
-export const MANY = new Set(["stage", "has", "tag", "source", "shortlist", "run"]);
+export const MANY = new Set(filters.many);
 
 export type How = "any" | "must" | "never";
-const MARKS: Record<How, string> = { any: "", must: "^", never: "!" };
+const MARKS: Record<How, string> = filters.marks;
 
 const isFilterKey = (key: string): boolean => OWN.has(key) || key.startsWith("check.");
 
@@ -35,7 +24,7 @@ const separatorOf = (key: string): string => (BARRED.has(key) ? "|" : ",");
 export function picksOf(params: URLSearchParams, key: string): Map<string, How> {
   const found = new Map<string, How>();
   for (const part of (params.get(key) ?? "").split(separatorOf(key)).filter(Boolean)) {
-    const how: How = part.startsWith("^") ? "must" : part.startsWith("!") ? "never" : "any";
+    const how: How = part.startsWith(MARKS.must) ? "must" : part.startsWith(MARKS.never) ? "never" : "any";
     found.set(how === "any" ? part : part.slice(1), how);
   }
   return found;

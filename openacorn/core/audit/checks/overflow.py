@@ -9,6 +9,9 @@ from openacorn.core.audit.hosts import host_of
 SLACK_PX = 4
 """Rounding and shadows stick out by a few pixels on pages that fit (ours)."""
 
+SHRUNK = 0.9
+"""A page shown a little smaller can still be read (ours)."""
+
 
 def judge(shown: Rendered) -> Finding:
     """Width of the content against a phone held upright, 390 CSS px."""
@@ -22,10 +25,11 @@ def judge(shown: Rendered) -> Finding:
         return unknown(
             f"a {missing.kind} of the page did not load; it may fit with it", Evidence(shown.url, shown.at, missing.url)
         )
+    if shown.scale < SHRUNK:
+        return gap(shown.content_width, f"a phone shows the page at {shown.scale:.0%} of its size to make it fit", seen)
     if shown.content_width > shown.width + SLACK_PX:
-        return gap(
-            shown.content_width, f"on a phone the page sticks out by {shown.content_width - shown.width} px", seen
-        )
+        out = shown.content_width - shown.width
+        return gap(shown.content_width, f"on a phone the page sticks out by {out} px", seen)
     return ok(shown.content_width, "the page fits a phone", seen)
 
 
@@ -33,13 +37,13 @@ CHECK = Check(
     id="overflow",
     group=Group.MOBILE,
     title="Fits a phone",
-    why="What does not fit must be dragged into view; most people give up first.",
+    why="What does not fit must be dragged or zoomed into view; most people give up first.",
     needs=(Rendered,),
     judge=judge,
     rank=20,
     owner=OwnersWords(
         topic="Everything fits on a phone",
-        claim="Parts of your home page do not fit on a phone screen.",
+        claim="Your home page does not fit on a phone screen.",
         remedy="Make every part fit the screen.",
         instead_of=("viewport", "fixed_layout"),
     ),

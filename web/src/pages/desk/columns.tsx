@@ -57,32 +57,29 @@ function ofRegistry({ id, heading, kind, sort, width }: Schemas["BusinessColumnR
   };
 }
 
-/** All columns that the table can show, in their usual order. */
+/** All columns that the table can show, in their usual order; headings and order keys are the application's. */
 export function columnsOf({ checks, services, trades, currency, known }: Names): Column[] {
   const groups = groupsOf(checks);
   const reviewsAt = checks.findIndex((check) => check.id === "reviews_volume");
   const labels = new Map(trades.map((trade) => [trade.id, trade.label]));
   const titles = new Map(services.map((service) => [service.id, service.title]));
-  return [
+  const drawn: (Omit<Column, "key" | "head"> & { id: string })[] = [
     {
-      key: "name",
-      head: "Name",
+      id: "name",
       width: "minmax(136px,1.7fr)",
       usual: true,
       cell: (row) => <span className="font-medium">{row.name}</span>,
     },
     {
-      key: "trade",
-      head: "Trade",
+      id: "trade",
       width: "100px",
       wideOnly: true,
       usual: true,
       cell: (row) => labels.get(row.trade) ?? row.trade,
     },
-    { key: "town", head: "Town", width: "84px", wideOnly: true, usual: true, cell: (row) => row.town },
+    { id: "town", width: "84px", wideOnly: true, usual: true, cell: (row) => row.town },
     {
-      key: "distance",
-      head: "Away",
+      id: "distance_m",
       width: "52px",
       right: true,
       wideOnly: true,
@@ -90,8 +87,7 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       cell: (row) => distance(row.distance_m),
     },
     {
-      key: "gaps",
-      head: "Audit",
+      id: "strip",
       falling: true,
       usual: true,
       headNode: <StripHead groups={groups.map(({ group }) => group)} />,
@@ -99,15 +95,13 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       cell: (row) => <Strip strip={row.strip} groups={groups} />,
     },
     {
-      key: "offer",
-      head: "Best offer",
+      id: "offer",
       width: "minmax(124px,1.3fr)",
       usual: true,
       cell: (row) => titles.get(row.offer) ?? (row.rejected ? <em>{row.rejected}</em> : dash),
     },
     {
-      key: "score",
-      head: "Score",
+      id: "score",
       width: "50px",
       right: true,
       falling: true,
@@ -115,8 +109,7 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       cell: (row) => (row.score === null ? dash : <span className="font-semibold">{row.score}</span>),
     },
     {
-      key: "value",
-      head: "Value",
+      id: "value",
       width: "58px",
       right: true,
       falling: true,
@@ -124,8 +117,7 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       cell: (row) => money(row.value, currency),
     },
     {
-      key: "reviews",
-      head: "Reviews",
+      id: "reviews",
       width: "64px",
       right: true,
       falling: true,
@@ -146,16 +138,14 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       },
     },
     {
-      key: "website",
-      head: "Website",
+      id: "website",
       width: "minmax(70px,.8fr)",
       wideOnly: true,
       usual: true,
       cell: (row) => (row.website ? host(row.website) : <span className="text-acorn">none listed</span>),
     },
     {
-      key: "audited",
-      head: "Audited",
+      id: "audited_at",
       width: "66px",
       wideOnly: true,
       falling: true,
@@ -164,8 +154,7 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
         row.audited_at ? <span title={when(row.audited_at)}>{ago(row.audited_at)}</span> : "not yet",
     },
     {
-      key: "reach",
-      head: "Reach",
+      id: "reach",
       width: "50px",
       right: true,
       falling: true,
@@ -173,8 +162,7 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       cell: (row) => (row.reach === null ? dash : `${Math.round(row.reach * 100)} %`),
     },
     {
-      key: "fit",
-      head: "Fit",
+      id: "fit",
       width: "46px",
       right: true,
       falling: true,
@@ -183,16 +171,20 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       cell: (row) => (typeof row.fit === "number" ? `${Math.round(row.fit * 100)} %` : dash),
     },
     {
-      key: "seen",
-      head: "First seen",
+      id: "first_seen",
       width: "88px",
       falling: true,
       wideOnly: true,
       needs: ["first_seen"],
       cell: (row) => (row.first_seen ? day(String(row.first_seen)) : dash),
     },
-    ...known.filter((column) => column.table).map(ofRegistry),
   ];
+  const registry = new Map(known.map((column) => [column.id, column]));
+  const named = drawn.flatMap(({ id, ...column }) => {
+    const { sort, heading } = registry.get(id) ?? {};
+    return heading === undefined ? [] : [{ ...column, key: sort || id, head: heading }];
+  });
+  return [...named, ...known.filter((column) => column.table).map(ofRegistry)];
 }
 
 /** Two letters a group, no two alike: "Security" → "Se", "Mail delivery" → "Md", "Content" beside "Contact" → "Cn". */

@@ -140,6 +140,11 @@ function Counts({ run }: { run: Run }) {
         {progress.audits_left > 0 ? `${count(progress.audits_left)} to go` : "none waiting"}
         {progress.audits_failed > 0 && `, ${count(progress.audits_failed)} failed`}
       </Line>
+      {progress.looks_done + progress.looks_left > 0 && (
+        <Line name="Opened" value={count(progress.looks_done)}>
+          in a browser, the best offers first{progress.looks_left > 0 && `; ${count(progress.looks_left)} to go`}
+        </Line>
+      )}
       <Line name="Questions" value={count(progress.queries_done)}>
         {progress.queries_left > 0 ? `${count(progress.queries_left)} to go` : "none waiting"}
         {progress.queries_failed > 0 && `, ${count(progress.queries_failed)} failed`}

@@ -17,6 +17,7 @@ import {
 import Nav from "./Nav";
 
 const SECTIONS: [string, string][] = [
+  ["look", "On a phone"],
   ["findings", "What matters most"],
   ["marks", "Scores by area"],
   ["peers", "How others nearby do"],
