@@ -117,7 +117,7 @@ async def sweep_earlier(folder: Path, settings: Settings, shown: Step) -> None:
                 shown.update(
                     audited / max(known, EARLIER_SITES), f"{found} businesses found, {audited} websites audited"
                 )
-                if state != "running":
+                if state != "running" or ("look", "ready") in counts:  # those go on once the application has started
                     return
         finally:
             await runs.close()

@@ -105,6 +105,7 @@ COLUMNS: tuple[BusinessColumn, ...] = (
     C("rejected", "Rejected", export=USUAL, usual=True),
     C("strip", "Audit", usual=True, sort="gaps", needs=("outcomes",), read=lambda row, _: strip_of(row["outcomes"])),
     C("shortlists", usual=True, needs=("id",), read=lambda _, groups: len(groups.get("shortlist", ()))),
+    C("pictured", usual=True, needs=("id",), read=lambda _, groups: next(iter(groups.get("pictured", ())), "")),
     C("gaps", "Gaps", Kind.COUNT, sort="gaps", needs=("outcomes",), read=_gaps),
     C("first_seen", "First seen", Kind.DAY, file="first seen", export=CHOSEN, sort="seen"),
     C("phone", "Phone", Kind.PHONE, export=USUAL, table=True, usual=True, width=104),

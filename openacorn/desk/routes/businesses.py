@@ -11,7 +11,7 @@ from fastapi.responses import Response
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.columns import COLUMNS, PAGE_COLUMNS, STORED_IN_ROW, USUAL_COLUMNS
-from openacorn.business.store import businesses, membership
+from openacorn.business.store import businesses, membership, pictures
 from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import Filter, FilterError, parse_filter
@@ -74,6 +74,8 @@ def list_businesses(
         behind = grid.behind
     with state.database.read() as conn:
         rows, groups = businesses.table_rows(conn, ids, STORED_IN_ROW), membership.groups_of(conn, ids)
+        for number, at in pictures.pictured(conn, ids).items():
+            groups.setdefault(number, {})["pictured"] = [at]
         names = names_for(conn)
         parts, words = clauses(chosen, names), sentence(chosen, names)
     page = {

@@ -14,6 +14,7 @@ from openacorn.net.resolver import GuardedResolver, UnknownNameError
 
 HEAD_LIMIT = 64_000
 CONNECT_SECONDS = 8.0
+MOST_LINES = 500
 CHUNK = 65_536
 REFUSED = b"HTTP/1.1 403 Forbidden\r\nContent-Length: 0\r\nConnection: close\r\n\r\n"
 OPENED = b"HTTP/1.1 200 Connection established\r\n\r\n"
@@ -70,9 +71,11 @@ class GuardedProxy:
         try:
             if method == b"CONNECT":
                 writer.write(OPENED)
+                await asyncio.gather(_pump(reader, far_writer), _pump(far_reader, writer))
             else:
                 far_writer.write(sent)
-            await asyncio.gather(_pump(reader, far_writer), _pump(far_reader, writer))
+                answered = asyncio.Event()
+                await asyncio.gather(_pump(reader, far_writer, answered), _answer(far_reader, writer, answered))
         finally:
             far_writer.close()
 
@@ -96,17 +99,43 @@ def _destination(method: bytes, target: bytes, rest: bytes) -> tuple[str, int, b
         raise ValueError(whole)
     authority, _, path = whole.removeprefix("http://").partition("/")
     host, _, port = authority.partition(":")
-    # one request a connection: the next may be for another host
     lines = [line for line in rest.split(b"\r\n") if not line.lower().startswith((b"proxy-", b"connection:"))]
     head = b"\r\n".join([*lines[:-2], b"Connection: close", b"", b""])
     return host, int(port or 80), method + b" /" + path.encode("latin-1") + b" " + head
 
 
-async def _pump(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+async def _answer(reader: asyncio.StreamReader, writer: asyncio.StreamWriter, answered: asyncio.Event) -> None:
+    """Pass an answer on, and tell the browser that the connection ends with it, whether or not the server will end it: the next
+    request may be for another host, and is written as for a proxy."""
+    while not answered.is_set():
+        lines, end = await _head(reader)
+        if not lines[0].split(b" ", 1)[-1].startswith(b"1"):  # else an interim answer (RFC 9110, 15.2)
+            answered.set()
+            kept = [line for line in lines[1:] if not line.lower().startswith((b"connection:", b"keep-alive:"))]
+            lines = [lines[0], b"Connection: close\r\n", *kept]
+        writer.write(b"".join(lines) + end)
+    await _pump(reader, writer)
+
+
+async def _head(reader: asyncio.StreamReader) -> tuple[list[bytes], bytes]:
+    """(lines of an answer's head, the empty line after them). Raises ValueError for what is none."""
+    lines: list[bytes] = []
+    while (line := await reader.readline()) not in {b"\r\n", b"\n", b""} and len(lines) < MOST_LINES:
+        lines.append(line)
+    if not lines:
+        raise ValueError("no answer")
+    return lines, line
+
+
+async def _pump(
+    reader: asyncio.StreamReader, writer: asyncio.StreamWriter, unless: asyncio.Event | None = None
+) -> None:
+    """Pass on what comes until its end, which ends the other side too; what comes when `unless` is set is dropped."""
     try:
         while data := await reader.read(CHUNK):
-            writer.write(data)
-            await writer.drain()
+            if unless is None or not unless.is_set():
+                writer.write(data)
+                await writer.drain()
     except OSError:
         pass
     finally:

@@ -24,6 +24,8 @@ export interface Row {
   audited_at: string | null;
   rejected: string;
   strip: string;
+  /** When a browser last took pictures of its site, "" if none did. */
+  pictured: string;
   shortlists: number;
   [more: string]: string | number | null;
 }

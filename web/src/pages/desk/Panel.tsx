@@ -67,6 +67,7 @@ export default function Panel({ id, services, onClose }: Props) {
             tabIndex={0}
             className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto px-4 pb-8"
           >
+            <SiteLooks key={`s${business.id}`} business={business} />
             <ScoreLedger
               business={business}
               services={services}
@@ -75,7 +76,6 @@ export default function Panel({ id, services, onClose }: Props) {
               onChoose={setService}
             />
             <Notes key={`n${business.id}`} business={business} />
-            <SiteLooks key={`s${business.id}`} business={business} />
             <Findings business={business} />
             <Reach business={business} />
             <PeersBeside business={business} />

@@ -4,6 +4,7 @@ import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { host, when } from "../../lib/format";
 import { webAddress } from "../../lib/link";
+import { pictureOf } from "../../lib/pictures";
 import { useAuditAgain } from "../../queries/audits";
 
 const NAMES: Record<string, string> = { desk: "Desktop", phone: "Phone" };
@@ -50,7 +51,7 @@ export default function SiteLooks({ business }: { business: Business }) {
       )}
       <div className="mt-1 flex items-start gap-2">
         {kinds.map((kind) => {
-          const picture = `/api/businesses/${business.id}/pictures/${kind}?${business.pictures[kind]}`;
+          const picture = pictureOf(business.id, kind, business.pictures[kind]);
           return (
             <a
               key={kind}
@@ -62,7 +63,7 @@ export default function SiteLooks({ business }: { business: Business }) {
               <img
                 src={picture}
                 alt={`${business.name}’s site ${NAMES[kind]?.toLowerCase()}, ${when(business.pictures[kind])}`}
-                className="h-40 w-full object-cover object-top"
+                className={`w-full object-cover object-top ${kind === "desk" ? "aspect-[8/5]" : "h-[162px]"}`}
               />
               <span className="block border-t border-line px-1 text-xs text-soft">{NAMES[kind] ?? kind}</span>
             </a>

@@ -1,9 +1,10 @@
 import type { ReactNode } from "react";
 import type { CheckInfo, Schemas, Service, Trade } from "../../api/client";
 import { Strip } from "../../components/Marks";
-import { ago, count, day, distance, host, money, phone, when } from "../../lib/format";
+import { ago, count, day, distance, money, phone, when } from "../../lib/format";
 import { groupsOf } from "../../lib/outcome";
 import type { Row } from "../../queries/businesses";
+import SitePeek from "./SitePeek";
 
 export interface Column {
   key: string;
@@ -142,7 +143,7 @@ export function columnsOf({ checks, services, trades, currency, known }: Names):
       width: "minmax(70px,.8fr)",
       wideOnly: true,
       usual: true,
-      cell: (row) => (row.website ? host(row.website) : <span className="text-acorn">none listed</span>),
+      cell: (row) => (row.website ? <SitePeek row={row} /> : <span className="text-acorn">none listed</span>),
     },
     {
       id: "audited_at",

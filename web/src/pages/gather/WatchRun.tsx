@@ -142,7 +142,8 @@ function Counts({ run }: { run: Run }) {
       </Line>
       {progress.looks_done + progress.looks_left > 0 && (
         <Line name="Opened" value={count(progress.looks_done)}>
-          in a browser, the best offers first{progress.looks_left > 0 && `; ${count(progress.looks_left)} to go`}
+          in a browser, the best offers first
+          {progress.looks_left > 0 && `; ${count(progress.looks_left)} to go`}
         </Line>
       )}
       <Line name="Questions" value={count(progress.queries_done)}>
