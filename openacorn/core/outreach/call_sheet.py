@@ -58,9 +58,9 @@ class CallSheet:
     stale: bool
 
 
-def numbers_of(channels: Sequence[Channel], now: datetime) -> tuple[Number, ...]:
-    """Numbers among the ways to reach a business, each once, the likeliest to reach somebody first."""
+def numbers_of(channels: Sequence[Channel], now: datetime, at: tuple[float, float] | None = None) -> tuple[Number, ...]:
+    """Numbers among the ways to reach a business, each once, the likeliest to reach somebody first. at: where it is, if known."""
     phones = sorted((item for item in channels if item.kind in PHONES), key=lambda item: -item.r)
     lines = {item.value: str(item.kind) for item in reversed(phones)}
     order = dict.fromkeys(item.value for item in phones)
-    return tuple(Number(value, lines[value], tuple(local_times(value, now))) for value in order)
+    return tuple(Number(value, lines[value], tuple(local_times(value, now, at))) for value in order)

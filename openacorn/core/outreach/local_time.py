@@ -6,14 +6,17 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 import phonenumbers
 from phonenumbers import timezone
 
+from openacorn.core.geo.gazetteer import zone_at
 
-def local_times(e164: str, now: datetime) -> list[str]:
-    """Hours there now ("10:24"), the earliest first: one for a landline, several where the number's country is wide.
 
-    By the numbering plan's own table of zones; nothing for a number that tells none. now: with a time zone.
+def local_times(e164: str, now: datetime, at: tuple[float, float] | None = None) -> list[str]:
+    """Hours there now ("10:24"), the earliest first. at: (latitude, longitude) of the business in degrees; now: with a time zone.
+
+    Where the business is decides. Without its place, by the numbering plan's table of zones: one for a landline, several where
+    the number's country is wide, nothing for a number that tells none.
     """
     try:
-        zones = timezone.time_zones_for_number(phonenumbers.parse(e164, None))
+        zones = [zone_at(*at)] if at else timezone.time_zones_for_number(phonenumbers.parse(e164, None))
     except phonenumbers.NumberParseException:
         return []
     found = set()

@@ -1,12 +1,11 @@
 """The gazetteer."""
 
-import gzip
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from importlib import resources
 from typing import Any
 
+from openacorn.core.geo.gazetteer import gazetteer
 from openacorn.core.geo.tiles import Tile
 
 
@@ -22,9 +21,6 @@ class Place:
     residents: int
     radius_km: float
 
-
-WORLD = "places.tsv.gz"
-"""Towns of 5,000 people and more (GeoNames, CC BY 4.0; tools/extract_data.py)."""
 
 TOWN_RADIUS_KM = 1.0
 """Radius of a town of 5,000; it grows with the square root of the residents (common practice)."""
@@ -74,9 +70,7 @@ def names_near(conn: sqlite3.Connection, lat: float, lon: float, degrees: float 
 
 def world_places() -> Iterator[dict[str, Any]]:
     """The gazetteer that ships with the product."""
-    packed = resources.files("openacorn").joinpath("data", WORLD).read_bytes()
-    for line in gzip.decompress(packed).decode("utf-8").splitlines():
-        name, country, lat, lon, residents = line.split("\t")
+    for name, country, lat, lon, residents, _ in gazetteer():
         yield {
             "name": name, "within": country, "kind": "town", "lat": float(lat), "lon": float(lon), "residents": int(residents),
             "radius_km": round(min(30.0, TOWN_RADIUS_KM * (int(residents) / 5000) ** 0.5), 1),

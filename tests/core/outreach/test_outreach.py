@@ -39,6 +39,8 @@ def test_a_mobile_of_a_wide_country_tells_a_span() -> None:
     times = local_times("+61491570006", NOW)
     assert (times[0], times[-1]) == ("07:00", "11:00")  # the Cocos Islands to Lord Howe Island
     assert len(times) > 3
+    assert local_times("+61491570006", NOW, (-31.95, 115.86)) == ["08:30"]  # of a business in Perth
+    assert local_times("hello", NOW, (51.51, -0.13)) == ["01:30"]
 
 
 def test_numbers_stand_once_the_likeliest_first() -> None:
