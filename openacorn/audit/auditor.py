@@ -16,7 +16,7 @@ from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.offsite import DomainNames, SiteSearch
 from openacorn.core.audit.reconcile import judged
 from openacorn.core.gather.facts import DEFAULT
-from openacorn.core.geo.region import region_of
+from openacorn.core.geo.region import region_of, region_of_number
 from openacorn.core.trades.catalogue import catalogue
 from openacorn.core.trades.trade import Trade
 from openacorn.net.client import Client
@@ -205,20 +205,22 @@ class Auditor:
     async def _gather(self, task: AuditTask) -> Gathered:
         facts = facts_of(task)
         if not not_fetched(task.website or None):
-            crawl, pages = await self.probe.visit(task.website, deep=task.deep or task.whole, pages=self._pages(task))
+            crawl, pages = await self.probe.visit(
+                task.website, deep=task.deep or task.whole, pages=self._pages(task), region=region_of_number(task.phone)
+            )
             names = await self._names(facts) if borrowed(host_of(crawl.visit.url)) else None
-            crawl, pictures = await self._look(crawl) if task.rendered else (crawl, {})
+            crawl, pictures = await self._look(crawl, task) if task.rendered else (crawl, {})
             return Gathered(crawl, pages, names=names, pictures=pictures)
         emails = (task.email,) if task.email else ()
         found = await discover_site(self.probe, facts, emails, self._endings)
         if found.crawl is None:
             return Gathered(search=found.search, names=await self._names(facts))
-        crawl, pictures = await self._look(found.crawl) if task.rendered else (found.crawl, {})
+        crawl, pictures = await self._look(found.crawl, task) if task.rendered else (found.crawl, {})
         return Gathered(crawl, found.pages, found.search, pictures=pictures)
 
     async def _look_alone(self, task: AuditTask) -> StoredAudit:
         at = utc_now()
-        seen, pictures = await self._browse(task.look)
+        seen, pictures = await self._browse(task.look, task)
         crawl = pack_crawl(Crawl(Visit(task.look, task.look, at), rendered=seen))
         return StoredAudit(
             task.business_id, task.website, at, 0.0, crawl, [], {}, [], pictures=sorted(pictures.items())
@@ -227,16 +229,16 @@ class Auditor:
     def _pages(self, task: AuditTask) -> int:
         return self._site_pages if task.whole else 1 + INNER_PAGES
 
-    async def _look(self, crawl: Crawl) -> tuple[Crawl, Mapping[str, bytes]]:
+    async def _look(self, crawl: Crawl, task: AuditTask) -> tuple[Crawl, Mapping[str, bytes]]:
         """The site in a browser, where there is a site and a browser."""
         if crawl.pages is None or crawl.pages.home.placeholder:
             return crawl, {}
-        rendered, pictures = await self._browse(crawl.visit.url)
+        rendered, pictures = await self._browse(crawl.visit.url, task)
         return replace(crawl, rendered=rendered), pictures
 
-    async def _browse(self, url: str) -> tuple[Rendered, Mapping[str, bytes]]:
+    async def _browse(self, url: str, task: AuditTask) -> tuple[Rendered, Mapping[str, bytes]]:
         try:
-            seen = await self._browser.look(url)
+            seen = await self._browser.look(url, region_of_number(task.phone))
         except NoBrowser as missing:
             return Rendered(url, utc_now(), failed=str(missing)), {}
         return seen.rendered, seen.pictures

@@ -96,6 +96,24 @@ ARCHETYPES: tuple[tuple[str, int, Change], ...] = (
 )
 
 
+SPEAKERS = ("de", "fr", "es", "it", "nl", "pl")
+
+
+def draw_untidy(site: Site, rng: random.Random) -> None:
+    """What keeps real sites from being read easily; drawn apart, as the coast got it last."""
+    speaks, strange, bundles = rng.random() < 0.12, rng.random() < 0.08, rng.random() < 0.1
+    tongue = rng.choice(SPEAKERS)
+    if speaks and site.look in {"modern", "cms", "booking", "shop"} and not site.jargon:
+        site.spoken = tongue
+    site.stranger = strange and site.look not in {"script", "frameset"}
+    if bundles and site.look in {"modern", "booking", "shop"} and not (site.manager or site.consent):
+        site.bundled, site.hidden_analytics, site.hidden_pixel = True, True, "Meta" in site.pixels
+        site.analytics, site.pixels = "", [net for net in site.pixels if net not in {"Meta", "Google Ads"}]
+        site.conversion = False
+    site.blocked = site.manager and rng.random() < 0.15
+    site.log_in, site.numbers = rng.random() < 0.12, rng.random() < 0.2
+
+
 def draw_features(site: Site, rng: random.Random) -> None:
     """Give a plain site its features, as they are spread over small businesses' sites (ours, for variety)."""
     roll = rng.random

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from openacorn.sim import names
-from openacorn.sim.archetypes import ARCHETYPES, draw_features, draw_more
+from openacorn.sim.archetypes import ARCHETYPES, draw_features, draw_more, draw_untidy
 from openacorn.sim.business import Business
 from openacorn.sim.coast import TOWNS, Town, ground, places, regions, shore_longitude
 from openacorn.sim.company_register import companies
@@ -148,6 +148,9 @@ def make_businesses(seed: int, per_trade: int) -> tuple[list[Business], list[Sit
     _hide_sites(businesses, maker, later)
     for site in maker.sites:
         draw_more(site, later)
+    last = random.Random(seed + 7)
+    for site in maker.sites:
+        draw_untidy(site, last)
     return businesses, maker.sites
 
 

@@ -20,7 +20,9 @@ from openacorn.sim.parts import (
     street,
     viewport,
 )
+from openacorn.sim.scripts import SHELLS
 from openacorn.sim.site import PLACEHOLDERS, Site
+from openacorn.sim.spoken import TONGUES
 
 
 def modern(site: Site) -> str:
@@ -31,9 +33,10 @@ def modern(site: Site) -> str:
         for i, text in enumerate(texts)
     )
     rest = "".join(pictures[len(texts) :])
-    menu = '<nav><a href="/">Start</a> <a href="/about">About us</a> <a href="/contact">Contact</a> <a href="/privacy">Privacy</a></nav>'
+    words = TONGUES[site.spoken]
+    menu = f'<nav><a href="/">{words.start}</a> <a href="/about">{words.about}</a> <a href="/contact">{words.contact}</a> <a href="/privacy">{words.privacy}</a></nav>'
     footer = f"<footer>{contacts(site, 'home')}<p>{street(site)}{site.town}</p>{socials(site)}</footer>"
-    return f"<!doctype html><html lang=en>{head(site)}<body><header>{menu}{headings(site)}</header><main>{microdata(site, sections)}{rest}</main>{footer}</body></html>"
+    return f"<!doctype html><html lang={site.spoken}>{head(site)}<body><header>{menu}{headings(site)}</header><main>{microdata(site, sections)}{rest}</main>{footer}</body></html>"
 
 
 def cms(site: Site) -> str:
@@ -42,7 +45,7 @@ def cms(site: Site) -> str:
         f'<div class="post"><h3>{SERVICES[i % 8]}</h3><div class="entry"><p>{text}</p></div></div>'
         for i, text in enumerate(sentences(site, 5))
     )
-    side = f'<div id="sidebar"><ul><li><a href="/contact-us.php">Contact us</a></li><li><a href="/?page_id=2">Who we are</a></li></ul>{contacts(site, "home")}{socials(site)}</div>'
+    side = f'<div id="sidebar"><ul><li><a href="/contact-us.php">{TONGUES[site.spoken].contact}</a></li><li><a href="/?page_id=2">{TONGUES[site.spoken].about}</a></li></ul>{contacts(site, "home")}{socials(site)}</div>'
     body = f'<div id="wrapper">{headings(site)}{microdata(site, posts)}{"".join(images(site))}{side}</div>'
     return f'<!DOCTYPE html PUBLIC "-//W3C//DTD XHTML 1.0 Transitional//EN"><html xmlns="http://www.w3.org/1999/xhtml">{head(site)}<body class="home blog">{body}</body></html>'
 
@@ -62,12 +65,12 @@ def relic(site: Site) -> str:
 def shop(site: Site) -> str:
     """A small shop: products with prices."""
     goods = "".join(
-        f'<article class="product"><h2>{SERVICES[i % 8]}</h2><p>{text}</p><span class="price">$ {20 + i * 15}.00</span><button>Add to cart</button></article>'
+        f'<article class="product"><h2>{SERVICES[i % 8]}</h2><p>{text}</p><span class="price">$ {20 + i * 15}.00</span><button>{TONGUES[site.spoken].cart}</button></article>'
         for i, text in enumerate(sentences(site, 6))
     )
     return (
-        f'<!doctype html><html lang="en-AU">{head(site)}<body>{headings(site)}<div class="grid">{microdata(site, goods)}</div>{"".join(images(site))}'
-        f'<footer><a href="/contact">Contact &amp; delivery</a>{contacts(site, "home")}{socials(site)}</footer></body></html>'
+        f'<!doctype html><html lang="{site.spoken}-AU">{head(site)}<body>{headings(site)}<div class="grid">{microdata(site, goods)}</div>{"".join(images(site))}'
+        f'<footer><a href="/contact">{TONGUES[site.spoken].contact}</a>{contacts(site, "home")}{socials(site)}</footer></body></html>'
     )
 
 
@@ -75,14 +78,15 @@ def booking(site: Site) -> str:
     """A site around a booking button."""
     rows = "".join(f"<li><strong>{SERVICES[i % 8]}</strong> {text}</li>" for i, text in enumerate(sentences(site, 4)))
     return (
-        f"<!doctype html><html lang=en>{head(site)}<body>{headings(site)}<a class=button href=/book>Book a time</a><ul>{microdata(site, rows)}</ul>{''.join(images(site))}"
-        f"<nav><a href='/find-us'>Find us</a> <a href='/our-story'>Our story</a></nav><footer>{contacts(site, 'home')}{socials(site)}</footer></body></html>"
+        f"<!doctype html><html lang={site.spoken}>{head(site)}<body>{headings(site)}<a class=button href=/book>{TONGUES[site.spoken].book}</a><ul>{microdata(site, rows)}</ul>{''.join(images(site))}"
+        f"<nav><a href='/find-us'>{'Find us' if site.spoken == 'en' else TONGUES[site.spoken].contact}</a> <a href='/our-story'>{TONGUES[site.spoken].about}</a></nav><footer>{contacts(site, 'home')}{socials(site)}</footer></body></html>"
     )
 
 
 def script(site: Site) -> str:
     """An application: the source holds an empty element and a bundle."""
-    return f'<!doctype html><html lang=en>{head(site)}<body><noscript>Please switch on scripts.</noscript><div id="root"></div><script type="module" src="/assets/index.js"></script></body></html>'
+    shell = SHELLS[site.seed % len(SHELLS)][0]
+    return f'<!doctype html><html lang=en>{head(site)}<body><noscript>Please switch on scripts.</noscript>{shell}<script type="module" src="/assets/index.js"></script></body></html>'
 
 
 def frameset(site: Site) -> str:
@@ -131,14 +135,14 @@ ABOUT_PATHS = {"/about", "/our-story", "/"}
 
 def contact_page(site: Site) -> str:
     """The inner page with whatever is not on the home page."""
-    where = f"<h1>Contact</h1><p>{street(site)}{site.town}</p>{contacts(site, 'contact')}<p>We are glad to hear from you.</p>{hours(site, 'contact')}{form(site, 'contact')}"
-    return f"<!doctype html><html lang=en><head><title>Contact {html.escape(site.name)}</title></head><body>{where}</body></html>"
+    where = f"<h1>{TONGUES[site.spoken].contact}</h1><p>{street(site)}{site.town}</p>{contacts(site, 'contact')}<p>We are glad to hear from you.</p>{hours(site, 'contact')}{form(site, 'contact')}"
+    return f"<!doctype html><html lang={site.spoken}><head><title>Contact {html.escape(site.name)}</title></head><body>{where}</body></html>"
 
 
 def about_page(site: Site) -> str:
     """The inner page about the people."""
     lines = "".join(f"<p>{text}</p>" for text in sentences(site, 4)) + people(site, "about")
-    return f"<!doctype html><html lang=en><head><title>About {html.escape(site.name)}</title></head><body><h1>About us</h1>{lines}</body></html>"
+    return f"<!doctype html><html lang={site.spoken}><head><title>About {html.escape(site.name)}</title></head><body><h1>{TONGUES[site.spoken].about}</h1>{lines}</body></html>"
 
 
 def _break(text: str) -> str:

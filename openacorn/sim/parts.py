@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from openacorn.sim.names import national, slug
 from openacorn.sim.site import Site
 from openacorn.sim.snippets import schema, tags
+from openacorn.sim.spoken import TONGUES
 
 PRAISE = """We have looked after people from {town} and the villages around it for a good many years.
 Our workshop in {street} is open all week, and somebody always answers the bell.
@@ -40,7 +41,7 @@ SERVICES = (
 
 def sentences(site: Site, count: int) -> list[str]:
     rng = random.Random(site.seed * 31 + count)
-    lines = JARGON if site.jargon else PRAISE
+    lines = TONGUES[site.spoken].prose or (JARGON if site.jargon else PRAISE)
     chosen = rng.sample(lines, min(count, len(lines)))
     result = [line for line in chosen if site.address_shown or "{street}" not in line]
     return [html.escape(line.format(town=site.town, street=site.street, owner=site.owner_name)) for line in result]
@@ -77,7 +78,7 @@ def address(site: Site) -> str:
     coded = f"{key:02x}" + "".join(f"{byte ^ key:02x}" for byte in site.email.encode())
     return {
         "link": f'<a href="mailto:{site.email}?subject=Enquiry">Write to us</a>',
-        "text": f"E-mail: {site.email}",
+        "text": f"{TONGUES[site.spoken].email}: {site.email}",
         "at": f"{name} (at) {domain}",
         "entity": "".join(f"&#{ord(char)};" for char in site.email),
         "script": f"<script>document.write('{name[:2]}' + '{name[2:]}' + '@' + '{domain}')</script>",
@@ -87,7 +88,11 @@ def address(site: Site) -> str:
 
 def call(site: Site) -> str:
     shown = national(site.phone, site.phone_style)
-    return f'<a href="tel:{site.phone}">{shown}</a>' if site.phone_how == "link" else f"Phone {shown}"
+    return (
+        f'<a href="tel:{site.phone}">{shown}</a>'
+        if site.phone_how == "link"
+        else f"{TONGUES[site.spoken].phone} {shown}"
+    )
 
 
 def contacts(site: Site, where: str) -> str:
@@ -164,7 +169,7 @@ def street(site: Site) -> str:
 
 def hours(site: Site, where: str) -> str:
     forms = ("Mon–Fri 9am–5pm, Sat 9am–noon", "Monday to Friday: 8.30 to 17.00", "Open Tue-Sat 10:00 - 18:00")
-    return f"<p>{forms[site.seed % 3]}</p>" if site.hours_where == where else ""
+    return f"<p>{TONGUES[site.spoken].hours or forms[site.seed % 3]}</p>" if site.hours_where == where else ""
 
 
 def form(site: Site, where: str) -> str:
@@ -177,23 +182,41 @@ def people(site: Site, where: str) -> str:
     return forms[site.seed % 3].format(html.escape(site.owner_name)) if site.people_where == where else ""
 
 
+def untidy(site: Site) -> list[str]:
+    """What looks like something that it is not: forms nobody writes by, numbers nobody calls."""
+    parts = []
+    if site.log_in:
+        label = TONGUES[site.spoken].log_in
+        parts.append(
+            f'<form action="/login" method="post"><input name="user" type="email"><input name="pass" type="password"><button>{label}</button></form>'
+            '<form action="/search"><input type="search" name="q"></form>'
+        )
+    if site.numbers:
+        parts.append(
+            "<p>12.05.2019 – 14.06.2020 · 2016 2017 2018 2019 · ABN 51 824 753 556 · $ 1,250.00 · ISBN 978-3-16-148410-0 · 09:30 21-11-2024</p>"
+        )
+    return parts
+
+
 def more(site: Site) -> str:
     """What any look may carry at its foot."""
-    parts = [hours(site, "home"), form(site, "home"), people(site, "home")]
+    words = TONGUES[site.spoken]
+    parts = [hours(site, "home"), form(site, "home"), people(site, "home"), *untidy(site)]
     if site.video:
         parts.append(
             f'<iframe width="560" height="315" src="https://www.youtube.com/embed/v{site.seed:010d}"></iframe>'
         )
     if site.book_link:
-        parts.append('<p><a href="/bookings">Book an appointment</a></p>')
+        parts.append(f'<p><a href="/bookings">{words.book}</a></p>')
     if site.privacy_link:
-        parts.append('<p><a href="/legal#privacy">Privacy policy</a></p>')
+        policy = "Privacy policy" if site.spoken == "en" else words.privacy
+        parts.append(f'<p><a href="/legal#privacy">{policy}</a></p>')
     if site.mixed:
         parts.append(f'<img src="http://{site.host}/img/badge.jpg" alt="Member of the guild" width="60" height="60">')
     if site.long_text:
         parts += [
             f"<p>{html.escape(line.format(town=site.town, street='the lane', owner=site.owner_name))}</p>"
-            for line in (JARGON * 3 if site.jargon else PRAISE * 2)
+            for line in (words.prose * 3 or (JARGON * 3 if site.jargon else PRAISE * 2))
         ]
     if site.fixed_width:
         parts.append('<div style="width:980px"><p>Made for the big screen.</p></div>')

@@ -23,9 +23,18 @@ def hidden_tags(site: Site) -> str:
     return "".join(found)
 
 
+SHELLS = (
+    ('<div id="root"></div>', "#root"), ('<div id="app"></div>', "#app"), ('<div id="__next"></div>', "#__next"),
+    ('<div id="__nuxt"></div>', "#__nuxt"), ("<app-root>Loading…</app-root>", "app-root"), ('<div id="svelte"></div>', "#svelte"),
+    ('<div id="___gatsby"></div>', "#___gatsby"), ('<div id="q-app"></div>', "#q-app"),
+)  # fmt: skip
+"""The empty element that a page's script fills, as eight front-end frameworks name it, and its selector."""
+
+
 def application(site: Site, body: str) -> bytes:
     """The bundle of a page that a script builds: it fills the empty element, then brings in the tags."""
-    return f"document.getElementById('root').innerHTML={json.dumps(body)};{hidden_tags(site)}".encode()
+    selector = SHELLS[site.seed % len(SHELLS)][1]
+    return f"document.querySelector('{selector}').innerHTML={json.dumps(body)};{hidden_tags(site)}".encode()
 
 
 def padded(body: bytes, size: int, filling: bytes = b" ") -> bytes:

@@ -78,6 +78,12 @@ class Site:
     spf: str = ""  # "hard", "soft", "neutral", "open", "two"
     dmarc: str = ""  # "reject", "none", "two"
     years_old: int = -1  # of the copyright line, -1: there is none
+    spoken: str = "en"  # language of its texts, ISO 639-1
+    stranger: bool = False  # a script of a company that nobody knows
+    bundled: bool = False  # its tags stand in its own script
+    blocked: bool = False  # its tag manager does not load
+    log_in: bool = False  # forms that are no contact forms
+    numbers: bool = False  # dates, years, prices and a company's number
 
     def as_json(self) -> dict[str, Any]:
         """For the world's files."""

@@ -2,6 +2,9 @@
 
 from openacorn.sim.site import Site
 
+STRANGERS = ("tallybeam.example", "pebblecast.example", "quillmetric.example")
+"""Companies that nobody knows: what their scripts do cannot be told."""
+
 META_PIXEL = """!function(f,b,e,v,n,t,s){{if(f.fbq)return;n=f.fbq=function(){{n.queue.push(arguments)}};t=b.createElement(e);t.async=!0;
 t.src=v;s=b.getElementsByTagName(e)[0];s.parentNode.insertBefore(t,s)}}(window,document,'script','https://connect.facebook.net/en_US/fbevents.js');
 fbq('init', '{id}');fbq('track', 'PageView');"""
@@ -48,6 +51,8 @@ def tags(site: Site) -> str:
         parts.append(
             f'<script id="Cookiebot" src="https://consent.cookiebot.com/uc.js" data-cbid="{site.seed}" async></script>'
         )
+    if site.stranger:
+        parts.append(f'<script async src="https://js.{STRANGERS[site.seed % len(STRANGERS)]}/v2/site.js"></script>')
     return "\n".join([*parts, *_services(site)])
 
 

@@ -103,7 +103,7 @@ def _page(site: Site) -> dict[str, Answer]:
     text = title_text(site)
     title = GAP if text is None else PARTIAL if site.title == "generic" or len(text) > LONGEST_TITLE else OK
     pictures = site.images + (site.phone_where == "image" and shown) + (site.mixed and shown)
-    behind = site.manager or site.consent or script
+    behind = site.manager or site.consent or script or site.stranger
     schema = {"jsonld": OK, "microdata": OK, "organization": PARTIAL, "broken": PARTIAL, "": GAP}[site.schema]
     alt = OK if site.images_bare == 0 else GAP if site.images_bare >= 0.5 * pictures else PARTIAL
     found = {
@@ -140,11 +140,13 @@ def _tags(site: Site, behind: bool) -> dict[str, Answer]:
     def there(seen: bool, hidden: bool = behind) -> Answer:
         return Answer(OK if seen else GAP, seen or (shown and not hidden))
 
-    watching = [tag for tag in (site.analytics in {"ga4", "matomo"}, bool(site.pixels), site.recording) if tag]
+    bundled_pixel = site.bundled and site.hidden_pixel
+    pixels = bool(site.pixels) or bundled_pixel
+    watching = site.analytics in {"ga4", "matomo"} or pixels or site.recording or site.bundled
     consent = OK if site.consent else GAP if watching else NOT_APPLICABLE
-    conversion = OK if site.conversion else GAP if site.pixels else NOT_APPLICABLE
+    conversion = OK if site.conversion else GAP if pixels else NOT_APPLICABLE
     return {
-        "meta_pixel": there("Meta" in site.pixels),
+        "meta_pixel": there("Meta" in site.pixels or bundled_pixel),
         "google_ads_tag": there("Google Ads" in site.pixels),
         "other_pixels": there(bool(set(site.pixels) - {"Meta", "Google Ads"})),
         "session_recording": there(site.recording),
@@ -154,14 +156,14 @@ def _tags(site: Site, behind: bool) -> dict[str, Answer]:
         "conversion_tracking": Answer(
             conversion, conversion == OK or (conversion == NOT_APPLICABLE and shown and not behind)
         ),
-        "consent": Answer(consent, bool(consent == OK or watching) or (shown and not behind)),
+        "consent": Answer(consent, consent == OK or watching or (shown and not behind)),
     }
 
 
 def _weights(site: Site) -> dict[str, Answer]:
     shown = site.look not in {"script", "frameset"}
     kilobytes = site.css_kb + site.js_kb + site.images * site.image_kb
-    foreign = site.consent or site.analytics in {"ga4", "plausible"} or "Google Ads" in site.pixels
+    foreign = site.stranger or site.consent or site.analytics in {"ga4", "plausible"} or "Google Ads" in site.pixels
     pictures = site.images + (site.phone_where == "image") + site.mixed if shown else 0
     size = GAP if site.images and site.image_kb >= 700 else PARTIAL if site.images and site.image_kb >= 300 else OK
     return {
@@ -191,7 +193,7 @@ def _words(site: Site) -> dict[str, Answer]:
     spoken = site.look in {"modern", "booking", "script", "shop"}
     return {
         "text_amount": Answer(OK if site.long_text else PARTIAL, shown),
-        "readability": Answer(GAP if site.jargon else OK, shown),
+        "readability": Answer(GAP if site.jargon else OK, shown and site.spoken == "en"),
         "language": Answer(OK if spoken else GAP),
         "heading_order": Answer(_heading_order(site).outcome, shown),
         "indexable": Answer(GAP if site.noindex else OK, shown or site.noindex),
@@ -217,7 +219,7 @@ def _offers(site: Site) -> dict[str, Answer]:
     return {
         "hours_found": there(site.hours_where or in_data),
         "contact_form": there(site.form_where),
-        "people_named": there(site.people_where == "home" or about),
+        "people_named": Answer(there(site.people_where == "home" or about).outcome, shown and site.spoken == "en"),
         "video": there(site.video),
         "booking": there(site.look == "booking" or site.book_link),
         "shop": there(site.look == "shop"),

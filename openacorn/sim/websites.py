@@ -79,6 +79,8 @@ class Websites:
     def _container(self, asked: Asked) -> Reply:
         """A tag manager's container, by its id: it brings in what its owner put into it."""
         site = self._managed.get(asked.target.partition("GTM-K")[2][:6])
+        if site is not None and site.blocked:
+            return Reply(403, b"blocked", "text/plain")
         return Reply(200, hidden_tags(site).encode() if site else b"/* */", "text/javascript")
 
     def _robots(self, site: Site) -> Reply:
@@ -118,7 +120,8 @@ class Websites:
             return padded(picture((site.seed + sum(path.encode())) % 256), size, b"\0")
         if path == "/assets/index.js":
             return padded(application(site, render_body(site)), size)
-        return padded(STYLE if path == "/style.css" else b"/* the site's own script */", size)
+        own = hidden_tags(site).encode() if site.bundled else b"/* the site's own script */"
+        return padded(STYLE if path == "/style.css" else own, size)
 
     def _show(self, site: Site, path: str, *, secure: bool) -> Reply:
         body = self._page(site.host, path)

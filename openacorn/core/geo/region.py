@@ -33,6 +33,15 @@ def region_of_page(host: str, declared: str | None, written_in: str, default: st
     return OF_LANGUAGE.get(written_in) or default
 
 
+def region_of_number(e164: str) -> str | None:
+    """Return the country (ISO 3166) of a number written as E.164, None for none and for numbers of no one country."""
+    try:
+        region = phonenumbers.region_code_for_number(phonenumbers.parse(e164, None))
+    except phonenumbers.NumberParseException:
+        return None
+    return region if region in phonenumbers.SUPPORTED_REGIONS else None
+
+
 def region_of(host: str, default: str | None) -> str | None:
     """Return the ISO 3166 code that a host's ending stands for, else `default` (the agency's own country)."""
     ending = host.rpartition(".")[2].lower()

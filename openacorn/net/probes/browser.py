@@ -90,14 +90,15 @@ class BrowserProbe:
         self._room = asyncio.Semaphore(most)
         self._seconds = seconds
 
-    async def look(self, url: str) -> BrowserVisit:
-        """Open a site on a phone and on a desk. Raises NoBrowser; what the site does wrong is in the result."""
+    async def look(self, url: str, region: str | None = None) -> BrowserVisit:
+        """Open a site on a phone and on a desk. region: ISO 3166 code of the business's country, if that is known. Raises
+        NoBrowser; what the site does wrong is in the result."""
         paths = browser_paths()
         if paths is None:
             raise NoBrowser("no browser is installed: on Debian, apt-get install chromium chromium-driver")
         resolver = GuardedResolver(self._settings.world, self._allow_private, self._settings.trusted_hosts)
         async with self._room, GuardedProxy(resolver) as proxy:
-            session = _Session(paths, proxy.port, self._settings.region)
+            session = _Session(paths, proxy.port, region, self._settings.region)
             visit = asyncio.get_running_loop().run_in_executor(None, session.look, url)
             try:
                 await asyncio.wait([visit], timeout=self._seconds)
@@ -120,8 +121,8 @@ def _failed(url: str, why: str) -> BrowserVisit:
 class _Session:
     """One browser, from its start to its end, for one site: its own profile, its own home, its own group of processes."""
 
-    def __init__(self, paths: tuple[str, str], proxy_port: int, region: str | None) -> None:
-        self._paths, self._proxy_port, self._region = paths, proxy_port, region
+    def __init__(self, paths: tuple[str, str], proxy_port: int, region: str | None, home: str | None) -> None:
+        self._paths, self._proxy_port, self._region, self._home = paths, proxy_port, region, home
         self._driver: Any = None
         self._group = 0
         self._over = False
@@ -199,7 +200,7 @@ class _Session:
         pictures = {"phone": phone}
         html, final = str(phone_given["html"])[:MAX_HTML], str(self._driver.current_url)
         pictures["desk"], _ = self._open(url, DESK, mobile=False, slow=False)
-        page = read_page(html, final, at, home=self._region)
+        page = read_page(html, final, at, self._region, home=self._home)
         page = replace(page, tags=tuple(dict.fromkeys((*page.tags, *find_tags(requests)))))
         rendered = Rendered(
             final, at, page=page, load_s=round(float(phone_given["load"]), 2), lcp_s=round(float(phone_given["lcp"]), 2),

@@ -21,6 +21,7 @@ class VisitNotes:
     """What is known so far: kept outside the visit itself, so that running out of time loses nothing."""
 
     visit: Visit
+    region: str | None = None  # in which the business's numbers are read, where that is known
     home: PageFacts | None = None
     inner: list[PageFacts] = field(default_factory=list)
     missed: list[tuple[str, str]] = field(default_factory=list)

@@ -77,17 +77,18 @@ class SiteProbe:
         self._seconds = seconds
 
     async def visit(
-        self, listed: str, *, deep: bool = True, pages: int = 1 + INNER_PAGES
+        self, listed: str, *, deep: bool = True, pages: int = 1 + INNER_PAGES, region: str | None = None
     ) -> tuple[Crawl, tuple[RawPage, ...]]:
         """Return all that one visit brings home. Never raises for what a site does: that is the result.
 
         `deep`: read inner pages too; else they are noted as not read, so that nothing is called missing for it. `pages`: most
-        pages to read; beyond those that matter, every page that one links to, with more time for them.
+        pages to read; beyond those that matter, every page that one links to, with more time for them. `region`: ISO 3166
+        code of the business's country, None where it is not known.
         """
         started = time.monotonic()
         seconds = self._seconds + SECONDS_A_PAGE * max(0, pages - 1 - INNER_PAGES)
         notes = VisitNotes(
-            Visit(listed, listed, utc_now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time")
+            Visit(listed, listed, utc_now(), failure=Failure.TIMEOUT, detail="the whole visit ran out of time"), region
         )
         try:
             async with asyncio.timeout(seconds):
@@ -244,7 +245,8 @@ class SiteProbe:
         text, fault = decode_html(answer.body, content_type)
         at = utc_now()
         notes.raw.append(RawPage(answer.url, at, content_type, answer.body))
-        facts = read_page(text, answer.url, at, self._region_of(host_of(answer.url)), answer.wire_bytes, self._home)
+        region = notes.region or self._region_of(host_of(answer.url))
+        facts = read_page(text, answer.url, at, region, answer.wire_bytes, self._home)
         return replace(facts, charset_problem=fault) if fault else facts
 
     async def _inner(self, notes: "VisitNotes", robots: Robots, way: _Way) -> None:

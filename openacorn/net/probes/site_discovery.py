@@ -12,6 +12,7 @@ from openacorn.core.audit.freemail import is_freemail
 from openacorn.core.audit.hosts import borrowed
 from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.offsite import Candidate, SiteSearch
+from openacorn.core.geo.region import region_of_number
 from openacorn.net.probes.notes import RawPage
 from openacorn.net.probes.site import SiteProbe
 
@@ -65,7 +66,7 @@ async def discover_site(
     """Try every address that might be the business's, until one is."""
     tried: list[Candidate] = []
     for host, how in candidates(facts, emails, endings):
-        crawl, pages = await probe.visit(host)
+        crawl, pages = await probe.visit(host, region=region_of_number(facts.phone))
         verdict, shown = _verdict(facts, crawl, crawl.visit.url)
         tried.append(Candidate(crawl.visit.url if crawl.visit.answered else host, how, verdict, shown[:200]))
         if verdict == "theirs":

@@ -75,11 +75,11 @@ def _is_action(kind: str, label: str, address: str, codes: frozenset[str]) -> bo
     return bool(ACTION_PATHS[kind].search(address.split("?")[0]))
 
 
-def find_actions(anchors: Iterable[tuple[str, str]], base: str, language: str) -> tuple[Found, ...]:
-    """Return the first link or button of each kind. anchors: (address, what it says). language: ISO 639-1, of the page; English
-    words count on any page."""
+def find_actions(anchors: Iterable[tuple[str, str]], base: str, spoken: frozenset[str]) -> tuple[Found, ...]:
+    """Return the first link or button of each kind. anchors: (address, what it says). spoken: languages of the page (ISO 639-1);
+    English words count on any page."""
     found: dict[str, Found] = {}
-    codes = frozenset({"en", language})
+    codes = spoken | {"en"}
     for href, label in anchors:
         for kind in ACTION_KINDS:
             if kind not in found and _is_action(kind, label, href, codes):
@@ -133,8 +133,9 @@ def _prose(lines: str) -> str:
     return " ".join(sentences)[:TEXT_CHARS]
 
 
-def read_text(text: str, lines: str, markup: PageContent, language: str) -> PageContent:
-    """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own. language: ISO 639-1."""
+def read_text(text: str, lines: str, markup: PageContent, spoken: frozenset[str]) -> PageContent:
+    """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own. spoken: ISO 639-1
+    codes of its languages."""
     marks = list(COPYRIGHT.finditer(text[-READ_CHARS:]))
     last = max(marks, key=lambda mark: int(mark.group(2) or mark.group(1)), default=None)
     cookies = COOKIES.search(text[:READ_CHARS])
@@ -143,7 +144,7 @@ def read_text(text: str, lines: str, markup: PageContent, language: str) -> Page
         text=text[:TEXT_CHARS],
         copyright_year=int(last.group(2) or last.group(1)) if last else None,
         copyright_words=" ".join(last.group(0).split()) if last else "",
-        hours=find_hours(text, language),
+        hours=find_hours(text, spoken),
         cookie_words=text[max(0, cookies.start() - 60) : cookies.end() + 60] if cookies else "",
         people=find_people(lines[:READ_CHARS]),
         prose=_prose(lines[:READ_CHARS]),

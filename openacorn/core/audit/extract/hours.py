@@ -26,8 +26,7 @@ REACH, MOST_SPOTS = 60, 80
 
 
 @cache
-def _pattern(language: str) -> re.Pattern[str]:
-    codes = {"en", language} & languages()
+def _pattern(codes: frozenset[str]) -> re.Pattern[str]:
 
     def words(kind: str, least: int = 2) -> str:
         found = {
@@ -67,9 +66,9 @@ def _near_times(text: str) -> list[str]:
     return [text[start:end] for start, end in spans]
 
 
-def find_hours(text: str, language: str) -> str:
-    """Return the words that give opening hours, "" if there are none: a day beside a time or a span of times, in that language or
-    in English."""
-    pattern = _pattern(language if language in languages() else "en")
+def find_hours(text: str, spoken: frozenset[str]) -> str:
+    """Return the words that give opening hours, "" if there are none: a day beside a time or a span of times, in one of the
+    languages spoken (ISO 639-1) or in English."""
+    pattern = _pattern((spoken | {"en"}) & languages())
     found = next(filter(None, (pattern.search(spot) for spot in _near_times(text[:READ_CHARS]))), None)
     return " ".join(found.group(0).split())[:160] if found else ""

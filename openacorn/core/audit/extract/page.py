@@ -23,7 +23,7 @@ from openacorn.core.audit.extract.socials import find_socials
 from openacorn.core.audit.extract.structured import find_items, find_types, read_blocks
 from openacorn.core.audit.extract.tags import find_tags
 from openacorn.core.audit.extract.videos import VIDEO_HOSTS
-from openacorn.core.audit.extract.vocabulary import count_words, language_of
+from openacorn.core.audit.extract.vocabulary import base_language, count_words, language_of
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.geo.region import region_of_page
 
@@ -224,7 +224,8 @@ def read_page(
     region = region or region_of_page(host_of(url), declared, written_in, home)
     phones, phone_like = find_phones(lines, _called(hrefs), region)
     placeholder, placeholder_words = find_placeholder(title or "", text, words)
-    content = read_text(text, lines, markup, written_in)
+    spoken = frozenset({written_in, base_language(declared)})
+    content = read_text(text, lines, markup, spoken)
     return PageFacts(
         url=url, at=at, title=title, title_count=title_count, description=meta.get("description"), viewport=meta.get("viewport"),
         language=declared, written_in=written_in, generator=meta.get("generator"),
@@ -236,5 +237,5 @@ def read_page(
         phones=phones, phone_like=phone_like, socials=find_socials(absolute(base, hrefs)),
         schema_types=types, schema_broken=broken, inner_links=inner_links(base, anchors), subresources=subresources,
         html_bytes=html_bytes or len(html), cut=cut, site_name=site_name(meta.get("og:site_name"), title, url),
-        content=replace(content, items=items, actions=find_actions([*anchors, *buttons], base, written_in)),
+        content=replace(content, items=items, actions=find_actions([*anchors, *buttons], base, spoken)),
     )  # fmt: skip

@@ -119,4 +119,9 @@ def language_of(text: str, declared: str | None) -> str:
     start = text[:READ_CHARS]
     if sum(char.isalpha() for char in start[:400]) >= SURE_CHARS:
         return _guessed(start)
+    return base_language(declared)
+
+
+def base_language(declared: str | None) -> str:
+    """Return the language of a tag (BCP 47, or with an underscore): "pt-BR" → "pt"; "" for none."""
     return (declared or "").strip().lower().split("-")[0].split("_")[0]
