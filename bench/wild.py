@@ -3,6 +3,7 @@
 from collections import Counter
 
 from bench import Figures
+from tests.wild.contacts import tallies
 from tests.wild.judging import Row, judge
 from tests.wild.pages import wild_pages
 
@@ -15,6 +16,7 @@ def bench_wild() -> tuple[Figures, str]:
     """Judge all wild pages; per check what was judged, false gaps, false oks and unknowns."""
     pages = list(wild_pages())
     rows, crashed = judge(pages)
+    contacts = tallies(pages)
     total = Row(
         *(
             sum(getattr(row, name) for row in rows.values())
@@ -25,6 +27,13 @@ def bench_wild() -> tuple[Figures, str]:
         "pages": len(pages), "crashed": dict(Counter(crashed)), "judged": total.judged,
         "false_gap": _share(total.false_gaps, total.judged), "false_ok": _share(total.false_oks, total.judged),
         "unknown": _share(total.unknown, total.decided),
+        "contacts": {
+            kind: {
+                "right": tally.right, "wrong": tally.wrong, "missed": tally.missed,
+                "precision": round(tally.precision, 4), "recall": round(tally.recall, 4),
+            }
+            for kind, tally in contacts.items()
+        },
         "checks": {
             check: {
                 "judged": row.judged, "gaps": row.gaps, "false_gaps": row.false_gaps, "false_oks": row.false_oks,
@@ -39,4 +48,9 @@ def bench_wild() -> tuple[Figures, str]:
         f"{len(pages)} pages, {total.judged} answers judged: {100 * figures['false_gap']:.2f} % false gaps, "
         f"{100 * figures['false_ok']:.2f} % false oks; unknown to {100 * figures['unknown']:.1f} % of what another reader decides"
     )
+    lines += [
+        f"{kind}: {tally.right} right, {len(tally.wrong)} wrong, {len(tally.missed)} missed: "
+        f"precision {tally.precision:.3f}, recall {tally.recall:.3f}"
+        for kind, tally in contacts.items()
+    ]
     return figures, "\n".join(lines)

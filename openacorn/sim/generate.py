@@ -27,7 +27,7 @@ from openacorn.sim.site import TLS_FAULTS, Site
 from openacorn.sim.truth import listing_truth, no_site_truth, site_truth, social_truth, unlisted_truth
 
 SEED = 20260902
-VERSION = 4
+VERSION = 5
 """Rises when the same seed makes other files than before."""
 
 PER_TRADE = 200

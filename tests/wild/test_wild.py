@@ -4,6 +4,7 @@ from collections import Counter
 
 import pytest
 
+from tests.wild.contacts import Tally, tallies
 from tests.wild.judging import Row, facts_of, judge
 from tests.wild.ledger import entry, written
 from tests.wild.pages import WildPage, wild_pages
@@ -17,11 +18,17 @@ FLOOR = 0.001
 """Most false gaps and false oks among the answers judged; it may only sink."""
 
 MOST_UNKNOWN = 0.04
+PRECISION, RECALL = 0.98, 0.97
 
 
 @pytest.fixture(scope="module")
 def pages() -> list[WildPage]:
     return list(wild_pages())[::EVERY]
+
+
+@pytest.fixture(scope="module")
+def contacts(pages: list[WildPage]) -> dict[str, Tally]:
+    return tallies(pages)
 
 
 @pytest.fixture(scope="module")
@@ -59,6 +66,14 @@ def test_what_another_reader_decides_is_seldom_unknown_to_us(judged: dict[str, R
 )
 def test_each_check_is_tried_often_enough_to_tell(check: str, judged: dict[str, Row]) -> None:
     assert judged[check].judged >= 150
+
+
+@pytest.mark.parametrize(("kind", "least"), [("phones", 90), ("emails", 120)])
+def test_numbers_and_addresses_are_those_that_stand_there(kind: str, least: int, contacts: dict[str, Tally]) -> None:
+    found = contacts[kind]
+    assert found.right >= least
+    assert found.precision >= PRECISION, found.wrong
+    assert found.recall >= RECALL, found.missed
 
 
 def test_a_change_of_what_is_said_is_written_down() -> None:

@@ -34,6 +34,10 @@ EMAILS = [
     ("a plain string in a script", "<script>var dsn='key@sentry.io/1', a='who@widget.example'</script>", []),
     ("a placeholder", '<input placeholder="you@example.com"><p>name@example.com</p>', []),
     ("a handle", "<p>Follow @harbourvets on the networks</p>", []),
+    ("in quotes", "<p>add 'jo@harbour.example' to your list</p>", ["jo@harbour.example"]),
+    ("two in one", "<p>jo@a.example/ann@b.example</p>", ["jo@a.example", "ann@b.example"]),
+    ("masked", "<p>jo***@a.example, j***n@a.example and …n@a.example</p>", []),
+    ("an example", "<p>as in example@yahoo.com, not www.example@yahoo.com</p>", []),
     ("each once", '<a href="mailto:jo@a.example">jo@a.example</a> JO@A.EXAMPLE', ["jo@a.example"]),
 ]  # fmt: skip
 

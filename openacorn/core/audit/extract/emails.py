@@ -8,7 +8,11 @@ from email_validator import EmailNotValidError, validate_email
 
 from openacorn.core.audit.evidence import Found
 
-LOCAL_CHARS = frozenset("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789.!#$%&'*+/=?^_`{|}~-")
+LOCAL_CHARS = frozenset("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789.%&'+_-")
+"""What stands before an "@" in practice; RFC 5322 allows more, which in a text are marks of the text."""
+
+MASKS = ("*", "•", "·", "…")
+"""What stands for letters of an address that is not shown whole."""
 DOMAIN_CHARS = frozenset("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789.-")
 FILE_ENDINGS = (".png", ".jpg", ".jpeg", ".gif", ".svg", ".webp", ".css", ".js", ".avif")
 PLACEHOLDER_DOMAINS = frozenset(
@@ -23,6 +27,9 @@ PLACEHOLDER_DOMAINS = frozenset(
         "sentry.io",
     }
 )
+PLACEHOLDERS = frozenset("example yourname your.name youremail your.email your-email username user.name".split())
+"""Names in examples of how to write an address."""
+
 AT_WORDS = re.compile(
     r"([\w.+-]{1,64})\s*[\[({<]\s*(?:at|@)\s*[\])}>]\s*([\w-]+(?:(?:\.|\s*[\[({<]\s*dot\s*[\])}>]\s*)[\w-]+)+)",
     re.IGNORECASE,
@@ -37,9 +44,11 @@ SNIPPET = 40
 @lru_cache(maxsize=4096)
 def clean_email(text: str) -> str | None:
     """Return the address in lower case if its syntax is valid (RFC 5321/5322 as email-validator reads them)."""
-    address = text.strip().strip(".").lower()
-    domain = address.rpartition("@")[2]
+    address = text.strip(" .'\"\t\n").lower().removeprefix("www.")
+    local, _, domain = address.rpartition("@")
     if not address or address.endswith(FILE_ENDINGS) or domain in PLACEHOLDER_DOMAINS or "." not in domain:
+        return None
+    if local in PLACEHOLDERS:
         return None
     try:
         result = validate_email(address, check_deliverability=False)
@@ -57,7 +66,8 @@ def _around_at(text: str) -> Iterator[tuple[str, int]]:
             start -= 1
         while end < len(text) and text[end] in DOMAIN_CHARS:
             end += 1
-        if start < position and end > position + 1:
+        masked = text[start - 1 : start] in MASKS
+        if start < position and end > position + 1 and not masked:
             yield text[start:end], start
         position = text.find("@", position + 1)
 

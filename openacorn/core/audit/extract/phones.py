@@ -69,6 +69,12 @@ SYMBOLS = "☎☏✆📞📱🕻"
 LABELLED = re.compile(r"\s*(?:[^\W\d_][^:\d]{0,24}[:.]?\s*)?")
 """A label before a number: a word or some."""
 
+UNSAID_DIGITS = 7
+"""Shorter numbers with no phone's word before them count something (common practice: a forum's "501 341 posts")."""
+
+AREA_CODE = re.compile(r"\(0?\d{1,5}\)\s*$")
+"""What a number in the next piece of the text goes on from."""
+
 MARKED = re.compile(r"[A-Z]{2}\d{2}\s?$")
 _DIGIT_FORMS = str.maketrans("０１２３４５６７８９（）－＋", "0123456789()-+")
 
@@ -179,8 +185,10 @@ def _read(found: _Candidate, region: str | None) -> str | None:
     if raw.startswith("00") and (number := parse_phone("+" + raw[2:], None)):
         return number
     number = parse_phone(raw, region) if found.international or len(_digits(raw)) <= MAX_DIGITS else None
-    parted = found.alone and len(re.split(r"\D+", raw)) > 1
-    if number and (found.named or found.trunk or found.international or parted or _grouped_as_usual(raw, number)):
+    said = found.named or found.trunk or found.international
+    if number and not said and len(_digits(raw)) >= UNSAID_DIGITS:
+        said = (found.alone and len(re.split(r"\D+", raw)) > 1) or _grouped_as_usual(raw, number)
+    if number and said:
         return number
     return _beginning(found, region) if found.named or found.trunk or found.international else None
 
@@ -237,20 +245,25 @@ def find_phones(text: str, links: Iterable[str], region: str | None) -> tuple[tu
 def _everywhere(text: str) -> Iterator[_Candidate]:
     """Candidates in each piece of the text with the words before it, then those that only the pieces put together make."""
     text = text.translate(_DIGIT_FORMS)
-    before = ""
+    before, parted_code = "", False
     alone = set()
     for line in text.splitlines():
         if DIGITS_ENOUGH.search(line):
             for found in _candidates(line):
-                alone.add(_digits(found.raw))
                 room = BEFORE - len(found.before)
                 words = (before[-room:] + " " if room > 0 else "") + found.before
+                if AREA_CODE.search(
+                    words
+                ):  # its beginning stands in the piece before: put together they make the number
+                    parted_code = True
+                    continue
+                alone.add(_digits(found.raw))
                 yield replace(found, before=words)
         if line.strip():
             before = line.strip()
     if "\n" in text.strip():
         for found in _candidates(" ".join(text.split())):
-            if _digits(found.raw) not in alone and found.named:
+            if _digits(found.raw) not in alone and (found.named or (parted_code and found.raw.startswith("("))):
                 yield found
 
 
