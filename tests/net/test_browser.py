@@ -82,7 +82,7 @@ def test_a_page_that_a_script_builds_is_read_after_it_ran(coast: Coast) -> None:
 
 
 def test_tags_behind_a_manager_are_seen_to_fire_or_not(coast: Coast) -> None:
-    managed = sites(coast, manager=True, transport="ok", redirect_to="", consent=False)
+    managed = sites(coast, manager=True, transport="ok", redirect_to="", consent=False, blocked=False, stranger=False)
     with_pixel = next(row for row in managed if row["hidden_pixel"])
     without = next(row for row in managed if not row["hidden_pixel"])
     assert outcomes(audited(coast, with_pixel))["ad_pixel"] == "ok"
@@ -90,8 +90,16 @@ def test_tags_behind_a_manager_are_seen_to_fire_or_not(coast: Coast) -> None:
     assert (answer["analytics"], answer["ad_pixel"]) == ("ok", "gap")  # only now may that be said
 
 
+def test_a_manager_that_does_not_load_leaves_its_tags_open(coast: Coast) -> None:
+    blocked = next(
+        row for row in sites(coast, blocked=True, redirect_to="") if row["transport"] in {"ok", "plain_http"}
+    )
+    answer = outcomes(audited(coast, blocked))
+    assert (answer["analytics"], answer["ad_pixel"]) == ("unknown", "unknown")
+
+
 def test_what_sticks_out_on_a_phone_and_how_long_it_takes_is_measured(coast: Coast) -> None:
-    plain = {"look": "modern", "transport": "ok", "redirect_to": "", "viewport": "ok"}
+    plain = {"look": "modern", "transport": "ok", "redirect_to": "", "viewport": "ok", "analytics": ""}
     wide = audited(coast, next(row for row in sites(coast, fixed_width=True, **plain) if row["delay_s"] == 0))
     assert (outcomes(wide)["overflow"], shown(wide).content_width >= 980) == ("gap", True)
     light = next(

@@ -15,6 +15,9 @@ from openacorn.net.errors import FetchError
 from openacorn.net.probes.robots import Robots
 
 REDIRECTS = frozenset({301, 302, 303, 307, 308})
+SITEMAPS = ("/sitemap.xml", "/sitemap_index.xml", "/wp-sitemap.xml")
+"""Where sitemaps lie: the protocol's own example (sitemaps.org), and what large site builders write (common practice)."""
+
 WEIGHED_FILES = 12
 """Files whose size is asked for, blocking ones first; beyond that the load time is a lower bound."""
 
@@ -48,24 +51,31 @@ async def sent_to_https(client: Client, url: str, came_by: str) -> bool | None:
 
 
 async def find_sitemap(client: Client, crawling: Crawling, robots: Robots, *, verify: bool) -> Crawling:
-    """The sitemap that robots.txt names, else the one at the usual address (sitemaps.org)."""
+    """The sitemap that robots.txt names, else the one at a usual address; an address that cannot be asked leaves it open."""
     if robots.sitemaps:
         return replace(crawling, sitemap=robots.sitemaps[0], sitemap_known=True)
-    there = "/".join(crawling.url.split("/")[:3]) + "/sitemap.xml"
-    if not robots.allows(there) or not robots.known:
-        return crawling
+    base = "/".join(crawling.url.split("/")[:3])
+    for there in (base + path for path in SITEMAPS):
+        listed = await _is_sitemap(client, there, verify=verify) if robots.known and robots.allows(there) else None
+        if listed is None:
+            return crawling
+        if listed:
+            return replace(crawling, sitemap=there, sitemap_known=True)
+    return replace(crawling, sitemap_known=True)
+
+
+async def _is_sitemap(client: Client, there: str, *, verify: bool) -> bool | None:
+    """Is there a sitemap at an address? None where that cannot be told."""
     try:
         answer = await client.fetch(there, verify=verify, seconds=client.brief_s, max_body=20_000)
         if answer.status in REDIRECTS and answer.headers.get("location"):
-            answer = await client.fetch(
-                urljoin(there, answer.headers["location"]), verify=verify, seconds=client.brief_s, max_body=20_000
-            )
+            onward = urljoin(there, answer.headers["location"])
+            answer = await client.fetch(onward, verify=verify, seconds=client.brief_s, max_body=20_000)
     except FetchError:
-        return crawling
+        return None
     if answer.status >= 500 or answer.status in {401, 403, 429}:
-        return crawling
-    listed = answer.status == 200 and any(word in answer.body[:4000] for word in (b"<urlset", b"<sitemapindex"))
-    return replace(crawling, sitemap=there if listed else "", sitemap_known=True)
+        return None
+    return answer.status == 200 and any(word in answer.body[:4000] for word in (b"<urlset", b"<sitemapindex"))
 
 
 async def weigh(

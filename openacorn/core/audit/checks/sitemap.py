@@ -7,13 +7,13 @@ from openacorn.core.audit.offsite import Crawling
 
 
 def judge(crawling: Crawling, pages: Pages) -> Finding:
-    """Named in robots.txt, or at the usual address (sitemaps.org); one told to a search engine by hand does not show."""
+    """Named in robots.txt, or at one of the usual addresses (sitemaps.org); one told to a search engine by hand does not show."""
     page = pages.home
     if crawling.sitemap:
         return ok(crawling.sitemap, "there is a sitemap", Evidence(crawling.sitemap, crawling.at, crawling.sitemap))
     if not crawling.sitemap_known:
         return unknown("it could not be looked up")
-    shown = Evidence(page.url, crawling.at, f"none in {crawling.rule}, none at /sitemap.xml")
+    shown = Evidence(page.url, crawling.at, f"none in {crawling.rule}, none at the usual addresses")
     return gap(None, "no sitemap in robots.txt or at the usual address", shown)
 
 

@@ -37,17 +37,18 @@ KINDS = {
 }
 """Category → the kind of tag that anything from such a host is; the other categories count nobody."""
 
-SIGNED = (
+SIGNED = dict.fromkeys((
     "google-analytics.com", "googletagmanager.com", "googleadservices.com", "doubleclick.net", "facebook.net", "facebook.com",
     "hotjar.com", "clarity.ms", "bing.com", "googleapis.com", "gstatic.com", "google.com",
-)  # fmt: skip
+), True)  # fmt: skip
 """Hosts of many services, of which only the signatures tell what a given address is."""
 
-ANYBODYS = tuple(
+ANYBODYS = dict.fromkeys(
     "cloudfront.net amazonaws.com azureedge.net akamaihd.net akamaized.net edgesuite.net akamai.net windows.net azurewebsites.net "
     "herokuapp.com netdna-cdn.com netdna-ssl.com kxcdn.com b-cdn.net fastly.net llnwd.net edgecastcdn.net appspot.com "
     "storage.googleapis.com workers.dev pages.dev netlify.app vercel.app github.io rackcdn.com cachefly.net cdn77.org "
-    "digitaloceanspaces.com r2.dev hwcdn.net googlecode.com".split()
+    "digitaloceanspaces.com r2.dev hwcdn.net googlecode.com".split(),
+    True,
 )
 """Hosts where anybody keeps scripts of their own: whose they are does not say what they do (own knowledge)."""
 
@@ -117,9 +118,9 @@ def sort_loaded(site: str, scripts: list[str], pixels: list[str], inline: list[s
             own += [url] if loads else []
             continue
         party = party_of(host)
-        if party is None or (host.endswith(ANYBODYS) and loads and may_carry_tags(url)):
+        if party is None or (by_ending(host, ANYBODYS) and loads and may_carry_tags(url)):
             strangers += [url[:160]] if loads or direct else []
-        elif (kind := KINDS.get(party.category)) and not host.endswith(SIGNED) and not _signed(url):
+        elif (kind := KINDS.get(party.category)) and not by_ending(host, SIGNED) and not _signed(url):
             hits.setdefault((party.vendor, kind), TagHit(party.vendor, kind, url[:120]))
     return Loaded(_few(own), _few(strangers), tuple(hits.values()), counting)
 
