@@ -17,6 +17,7 @@ from rapidfuzz.distance import JaroWinkler
 
 from openacorn.core.gather.listing import Listing
 from openacorn.core.geo.geodesy import Point, destination
+from openacorn.core.match.cluster import cluster, likely_pairs
 from openacorn.core.match.compare import LEVELS, SILENT, candidate_pairs, columns_of, compare
 from openacorn.core.match.estimate import estimate
 from openacorn.core.match.normalise import ListingRecord, block_keys, record_of
@@ -186,6 +187,21 @@ def test_too_few_listings_or_no_pairs_keep_the_shipped_weights() -> None:
     assert estimate(levels, 3999) is SHIPPED
     assert estimate(compare(columns_of(records), left[:0], right[:0]), 9000) is SHIPPED
     assert estimate(levels, 4000) is not SHIPPED
+
+
+def test_nobody_at_all_is_no_fault() -> None:
+    assert [len(side) for side in candidate_pairs([])] == [0, 0]
+    assert [len(side) for side in candidate_pairs(records_of([Listing("s", "1", "")]))] == [0, 0]
+    assert cluster([]).groups == ()
+
+
+def test_a_pair_is_kept_at_the_least_and_those_apart_hold_nobody_else_back() -> None:
+    records = records_of([Listing("s", str(n), "Harbour Vets", phone="(03) 5550 1234") for n in range(4)])
+    ((_, _, chance), *_) = likely_pairs(records, 0.0)
+    assert len(likely_pairs(records, chance)) == 6
+    assert len(likely_pairs(records, chance + 1e-12)) == 0
+    groups = cluster(records, apart=frozenset({(0, 1)})).groups
+    assert sorted(map(len, groups)) == [1, 3]
 
 
 @given(st.floats(-80, 80), st.floats(-179, 179), st.floats(0, 360), st.floats(0, 300), st.sampled_from((0.2, 1.0)))

@@ -1,6 +1,7 @@
 """Register entries joined to businesses, and chains."""
 
 import random
+from dataclasses import replace
 
 import pytest
 
@@ -43,6 +44,17 @@ def test_an_entry_is_joined_to_the_business_it_names(
     found = join_companies(dict(enumerate(map(shop, names))), dict(enumerate(entries)), catalogue())
     assert {business: join.company for business, join in found.items()} == expected
     assert all(0.8 <= join.confidence <= 1 for join in found.values())
+
+
+def test_the_same_place_makes_it_surer_and_an_unknown_one_is_no_place() -> None:
+    def confidence(town: str, postcode: str = "") -> float:
+        row = replace(entry("Anchor & Gull Optical", town), postcode=postcode)
+        joined = join_companies({0: replace(shop("Anchor & Gull Optical"), postcode="7801")}, {0: row}, catalogue())
+        return joined[0].confidence
+
+    here, elsewhere = confidence("Port Ellery"), confidence("Larch Flat")
+    assert here > elsewhere == confidence("") == confidence("Larch Flat", "7802")
+    assert confidence("Larch Flat", "7801") == here
 
 
 @pytest.mark.parametrize("seed", [11, 12])

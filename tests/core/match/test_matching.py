@@ -146,6 +146,11 @@ def test_streets_and_domains_are_normalised() -> None:
     assert street_key("Shop 2, 14 Harbour Rd.") == street_key("14 Harbour Road") == "14 harbour road"
     assert own_domain("http://www.shop.harbour.com.au/x") == "harbour.com.au"
     assert own_domain("https://harbour.squarespace.com") is None
+    assert own_domain("https://www.squarespace.com") is None
+    pages = [record_of(1, listing("Gull", website=site), "AU", catalogue()).page for site in (
+        "https://harbour.squarespace.com/x", "https://www.facebook.com/gull/?ref=1", "https://facebook.com", "https://www.squarespace.com/gull",
+    )]  # fmt: skip
+    assert pages == ["harbour.squarespace.com", "facebook.com/gull", "", "squarespace.com/gull"]
     assert own_domain("not an address") is None
 
 

@@ -28,6 +28,8 @@ REJECTED = [
     ("category says", {"category_never": ["boat rental"]}, "category says “boat rental”"),
     ("plural or singular", {"category_never": ["rental service"]}, "category says “rental service”"),
     ("words apart are no phrase", {"category_never": ["boat services"]}, ""),
+    ("a phrase at the very end", {"pages_any": ["trips daily"]}, ""),
+    ("longer than the text", {"name_never": ["harbour boat hire and more"]}, ""),
     ("category must say", {"category_has": ["boatyard", "shipwright"]}, "says none of boatyard, shipwright"),
     ("name", {"name_never": ["hire"]}, "name says “hire”"),
     ("few reviews", {"reviews_from": 20}, "reviews 12, under 20"),

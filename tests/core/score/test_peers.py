@@ -63,6 +63,15 @@ def test_shrunk_ratings_are_the_means_of_beta_posteriors() -> None:
     assert np.isnan(shrunk_ratings(np.array([np.nan]), np.array([3.0]))).all()
 
 
+def test_of_a_large_trade_the_nearest_are_found_in_a_window(monkeypatch: pytest.MonkeyPatch) -> None:
+    rows = [(n, n / 100, 160.0, 1, None) for n in range(200)]  # a street that runs north
+    whole = Neighbours(rows).nearest(100)
+    monkeypatch.setattr("openacorn.core.score.peers.WINDOW", 60)
+    assert Neighbours(rows).nearest(100) == whole
+    assert Neighbours(rows).nearest(0) == list(range(1, 26))
+    assert Neighbours(rows).nearest(199) == list(range(198, 173, -1))
+
+
 def test_too_few_neighbours_say_nothing() -> None:
     assert Neighbours(town(8, 1)).standing(0).peers == 0
     assert Neighbours([]).standing(1).peers == 0

@@ -11,7 +11,7 @@ from openacorn.core.audit.finding import Outcome
 from openacorn.core.score.fit import UNKNOWN_FIT, Fit, Means, fit_of, percentile
 from openacorn.core.score.need import need_of
 from openacorn.core.score.opportunity import State, best_offer, largest_remainder, score_service
-from openacorn.core.score.reach import Channel, ChannelKind, Reach, email_kind, phone_kind, reach_of
+from openacorn.core.score.reach import Channel, ChannelKind, Reach, email_kind, flags_of, phone_kind, reach_of
 from openacorn.core.score.service import Rule, Service, all_services
 
 OUTCOMES = st.sampled_from(list(Outcome))
@@ -113,6 +113,42 @@ def test_fit_counts_only_what_is_known() -> None:
         fit_of(Means(revenue_band=band), [], 2026).value for band in ("under 250k", "250k-500k", "1m-5m", "5m+", "?")
     ] == [0.2, 0.4, 0.85, 1.0, UNKNOWN_FIT]
     assert fit_of(Means(chain="Gull", ads=True), [], 2026).value == pytest.approx((0.2 + 1.0) / 2)
+
+
+KNOWN = Means(40, "2-4", 3, "1990-05-01", "1m-5m", "Gull", ads=False)
+
+
+def test_fit_is_the_weighted_mean_of_all_signs_and_says_each() -> None:
+    # by hand, rank 40 above eight peers: (0 + 8) / 2 … as percentileofscore has it; 36 years count as 15
+    peers = [1, 2, 3, 4, 5, 6, 7, 8]
+    rank = (8 + 0.5) / 9
+    found = fit_of(KNOWN, peers, 2026)
+    assert found.value == pytest.approx((2 * rank + 0.4 + 0.8 + 1.0 + 2 * 0.85 + 0.2 + 0.4) / 9)
+    assert [(signal.label, signal.weight, signal.shown) for signal in found.signals] == [
+        ("Review volume among peers", 2, "40 reviews, more than 94% of 8 in the trade"), ("Staff", 1, "2-4"), ("Price band", 1, "3 of 4"),
+        ("Years trading", 1, "since 1990"), ("Revenue band", 2, "1m-5m"), ("Decides for itself", 1, "a branch of Gull"), ("Runs ads", 1, "no"),
+    ]  # fmt: skip
+    assert [signal.shown for signal in fit_of(Means(), [], 2026).signals] == [
+        *["not known"] * 5, "no other places of it are known", "not known",
+    ]  # fmt: skip
+    assert fit_of(Means(reviews=3), peers[:7], 2026).signals[0].shown == "3 reviews"
+    assert fit_of(Means(founded="2030-01-01", ads=True), [], 2026).value == pytest.approx((0 + 1.0) / 2)
+
+
+def test_what_is_assumed_is_no_way_to_reach_them() -> None:
+    assumed = Channel(ChannelKind.FORM, "", assumed=True)
+    known = Channel(ChannelKind.LANDLINE, "+613")
+    assert flags_of(reach_of([assumed, known]), named_person=True) == ["phone", "landline", "named person"]
+    assert not known.assumed
+    assert (assumed.r, Channel(ChannelKind.FORM, "", chance=0.9).r) == (0.15, 0.9)
+
+
+def test_a_decisive_rule_decides_only_where_it_lifts() -> None:
+    lifted = service(Rule("a", 1, decisive=True), Rule("b", 1))
+    assert need_of(lifted, {"a": GAP, "b": GAP}).decided_by is None  # the mean says as much
+    assert need_of(lifted, {"a": UNKNOWN, "b": OK}).decided_by is None
+    half = need_of(service(Rule("a", 1, decisive=True), Rule("b", 3)), {"a": PARTIAL, "b": OK})
+    assert (half.value, half.upper, half.decided_by) == (0.5, 0.5, "a")
 
 
 def test_reach_takes_the_best_of_each_sort_once() -> None:
