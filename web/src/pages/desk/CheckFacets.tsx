@@ -1,6 +1,6 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { CheckInfo } from "../../api/client";
-import { Mark } from "../../components/Marks";
+import Mark from "../../components/Mark";
 import type { Change } from "../../lib/filter";
 import { count } from "../../lib/format";
 import { useFacets } from "../../queries/businesses";

@@ -2,7 +2,7 @@ import { Link, useSearchParams } from "react-router";
 import type { Business, CheckInfo } from "../../api/client";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
-import { Mark } from "../../components/Marks";
+import Mark from "../../components/Mark";
 import { count, distance, host, money, phone } from "../../lib/format";
 import type { Outcome } from "../../lib/outcome";
 import { useTitle } from "../../lib/useTitle";

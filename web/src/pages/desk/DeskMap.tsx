@@ -4,11 +4,13 @@ import { CircleMarker, Marker, Polygon, Polyline, useMap, useMapEvents } from "r
 import Supercluster from "supercluster";
 import type { Service } from "../../api/client";
 import { Button } from "../../components/Button";
+import Density from "../../components/Density";
+import FitPins from "../../components/FitPins";
 import GroundMap from "../../components/GroundMap";
-import { Density, Fit, useView } from "../../components/OnGround";
 import { colour } from "../../lib/colours";
 import { type Change, setting } from "../../lib/filter";
 import { count } from "../../lib/format";
+import { useView } from "../../lib/useView";
 import { PAGE, type Point, useGrid, usePoints } from "../../queries/businesses";
 
 type Corner = [number, number];
@@ -92,7 +94,7 @@ export default function DeskMap(props: Props) {
       <Beside filter={filter} live={live} hovered={hovered} open={open} onHover={onHover} onOpen={onOpen} />
       <div className="relative min-w-0 flex-1">
         <GroundMap centre={[-37, 160]} zoom={9} label="Map of the filtered businesses">
-          <Fit points={points} aside={260} />
+          <FitPins points={points} aside={260} />
           {measure === "density" ? (
             <Density points={points} />
           ) : (

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Mark } from "../../components/Marks";
+import Mark from "../../components/Mark";
 import { type Change, type How, MANY, picked, picksOf } from "../../lib/filter";
 import { count } from "../../lib/format";
 import type { Outcome } from "../../lib/outcome";

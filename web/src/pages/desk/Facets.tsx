@@ -2,7 +2,7 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react
 import { ChevronRightIcon } from "@heroicons/react/16/solid";
 import { memo, type ReactNode, useState } from "react";
 import type { CheckInfo, Service, Trade } from "../../api/client";
-import { Mark } from "../../components/Marks";
+import Mark from "../../components/Mark";
 import { type Change, setting, withParam } from "../../lib/filter";
 import { count } from "../../lib/format";
 import { MAIN_FACETS, useFacets } from "../../queries/businesses";

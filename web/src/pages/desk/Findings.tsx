@@ -1,5 +1,5 @@
 import type { Business, Finding } from "../../api/client";
-import { Mark } from "../../components/Marks";
+import Mark from "../../components/Mark";
 import { host, sentence, when } from "../../lib/format";
 import type { Outcome } from "../../lib/outcome";
 

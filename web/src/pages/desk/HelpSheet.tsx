@@ -1,7 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { Button } from "../../components/Button";
 import { Key } from "../../components/Key";
-import { Legend } from "../../components/Marks";
+import Legend from "../../components/Legend";
 import { KEYS } from "./useDeskKeys";
 
 const NAMES: Record<string, string> = { ArrowDown: "↓", ArrowUp: "↑", Escape: "Esc", Enter: "Enter" };

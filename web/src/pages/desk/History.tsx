@@ -1,7 +1,7 @@
 import type { Business } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { Mark } from "../../components/Marks";
+import Mark from "../../components/Mark";
 import { day, host, sentence, when } from "../../lib/format";
 import type { Outcome } from "../../lib/outcome";
 import { useAuditAgain, useHistory } from "../../queries/audits";

@@ -1,13 +1,12 @@
-import { ArrowsPointingOutIcon, ArrowTopRightOnSquareIcon, XMarkIcon } from "@heroicons/react/16/solid";
+import { ArrowsPointingOutIcon, XMarkIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Business, Service } from "../../api/client";
+import type { Service } from "../../api/client";
 import { ErrorNote } from "../../components/ErrorNote";
-import { distance, host, phone } from "../../lib/format";
-import { webAddress } from "../../lib/link";
 import { useBusiness } from "../../queries/businesses";
 import { useCurrency } from "../../queries/catalogue";
 import CompanyBehind from "./CompanyBehind";
+import Facts from "./Facts";
 import Findings from "./Findings";
 import History from "./History";
 import Nearby from "./Nearby";
@@ -89,43 +88,5 @@ export default function Panel({ id, services, onClose }: Props) {
         <p className="p-4 text-soft">Loading …</p>
       )}
     </aside>
-  );
-}
-
-/** What stands under a business's name: trade, place, site, phone, and what holds it back. */
-export function Facts({ business }: { business: Business }) {
-  const place = [business.street, business.town].filter(Boolean).join(", ");
-  return (
-    <>
-      <p className="mt-0.5 text-soft">
-        {business.trade_label} · {place} · {distance(business.distance_m)} away
-      </p>
-      <p className="mt-1 flex flex-wrap gap-x-3">
-        {business.website ? (
-          <a
-            href={webAddress(business.website)}
-            target="_blank"
-            rel="noopener noreferrer"
-            className="flex items-center gap-1 text-leaf-dark underline"
-          >
-            {host(business.website)} <ArrowTopRightOnSquareIcon className="size-3" />
-          </a>
-        ) : (
-          <span className="text-acorn">no website listed</span>
-        )}
-        {business.phone && <span>{phone(business.phone)}</span>}
-        <Link to={`/outreach/page/${business.id}`} className="text-leaf-dark hover:underline">
-          Owner’s page
-        </Link>
-      </p>
-      {business.standing && (
-        <p className="mt-1.5 border-l-[3px] border-leaf pl-2">
-          Marked as {business.standing}: excluded from audits and messages.
-        </p>
-      )}
-      {business.rejected && (
-        <p className="mt-1.5 border-l-[3px] border-acorn pl-2">Rejected: {business.rejected}.</p>
-      )}
-    </>
   );
 }

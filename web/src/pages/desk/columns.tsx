@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { CheckInfo, Schemas, Service, Trade } from "../../api/client";
-import { Strip } from "../../components/Marks";
+import Strip from "../../components/Strip";
 import { ago, count, day, distance, money, phone, when } from "../../lib/format";
 import { groupsOf } from "../../lib/outcome";
 import type { Row } from "../../queries/businesses";

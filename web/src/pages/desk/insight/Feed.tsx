@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../../api/client";
 import { Empty } from "../../../components/Empty";
 import { ErrorNote } from "../../../components/ErrorNote";
-import { Mark } from "../../../components/Marks";
+import Mark from "../../../components/Mark";
 import { count, day, sentence } from "../../../lib/format";
 import type { Outcome } from "../../../lib/outcome";
 import { useChecks } from "../../../queries/catalogue";

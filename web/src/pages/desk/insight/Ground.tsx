@@ -1,6 +1,7 @@
 import { useCallback, useMemo } from "react";
+import Density from "../../../components/Density";
+import FitPins from "../../../components/FitPins";
 import GroundMap from "../../../components/GroundMap";
-import { Density, Fit } from "../../../components/OnGround";
 import { count } from "../../../lib/format";
 import { type Point, usePoints } from "../../../queries/businesses";
 import { useCurrency } from "../../../queries/catalogue";
@@ -32,7 +33,7 @@ export default function Ground({ measure, filter }: Props) {
   return (
     <figure className="relative h-[340px] shrink-0 border-b border-line">
       <GroundMap centre={[-37, 160]} zoom={9} label="On the map">
-        <Fit points={points} />
+        <FitPins points={points} />
         <Density points={points} sumOf={sumOf} say={say} />
       </GroundMap>
       <figcaption className="absolute top-2 right-2 z-[500] border border-line bg-sheet px-2 py-1 text-xs">

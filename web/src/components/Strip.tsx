@@ -1,47 +1,6 @@
 import type { SVGAttributes } from "react";
 import { type Group, type Outcome, wordsOf, worstOf } from "../lib/outcome";
 
-/** One outcome as a shape: a gap is a full acorn-coloured block, unknown is hollow, ok a quiet dot. */
-export function Mark({ outcome, size = 12 }: { outcome: Outcome; size?: number }) {
-  return (
-    <svg width={size} height={size} viewBox="0 0 12 12" aria-hidden="true" className="shrink-0">
-      {outcome === "gap" && (
-        <rect x="0.5" y="0.5" width="11" height="11" rx="1.5" fill="var(--color-acorn)" />
-      )}
-      {outcome === "partial" && (
-        <>
-          <rect
-            x="1"
-            y="1"
-            width="10"
-            height="10"
-            rx="1.5"
-            fill="none"
-            stroke="var(--color-acorn)"
-            strokeWidth="1.3"
-          />
-          <path d="M1 11 L11 1 V9.5 Q11 11 9.5 11 Z" fill="var(--color-acorn)" />
-        </>
-      )}
-      {outcome === "ok" && <circle cx="6" cy="6" r="1.9" fill="var(--color-mark-ok)" />}
-      {outcome === "unknown" && (
-        <circle
-          cx="6"
-          cy="6"
-          r="4"
-          fill="none"
-          stroke="var(--color-mark-unknown)"
-          strokeWidth="1.2"
-          strokeDasharray="2 1.4"
-        />
-      )}
-      {outcome === "not applicable" && (
-        <path d="M3.5 6 H8.5" stroke="var(--color-mark-none)" strokeWidth="1.2" />
-      )}
-    </svg>
-  );
-}
-
 const CELL = 16;
 const MIDDLE = 10;
 
@@ -80,7 +39,7 @@ const DRAWN: { outcome: Outcome; look: SVGAttributes<SVGPathElement>; path: (x: 
 ];
 
 /** The audit strip: one cell a group of checks; a handful of paths a row, since there are thousands of cells in view. */
-export function Strip({ strip, groups }: { strip: string; groups: Group[] }) {
+export default function Strip({ strip, groups }: { strip: string; groups: Group[] }) {
   const states = groups.map((group) => worstOf(strip, group));
   const gaps = groups.filter((_, at) => states[at] === "gap").map(({ group }) => group);
   return (
@@ -102,25 +61,5 @@ export function Strip({ strip, groups }: { strip: string; groups: Group[] }) {
         return drawn && <path key={key} d={drawn} {...look} />;
       })}
     </svg>
-  );
-}
-
-const WORDS: [Outcome, string][] = [
-  ["gap", "gap: what you can sell"],
-  ["partial", "partial"],
-  ["ok", "ok"],
-  ["unknown", "unknown: never counted as missing"],
-  ["not applicable", "does not apply"],
-];
-
-export function Legend() {
-  return (
-    <ul className="flex flex-wrap gap-x-4 gap-y-1">
-      {WORDS.map(([outcome, text]) => (
-        <li key={outcome} className="flex items-center gap-1.5">
-          <Mark outcome={outcome} /> {text}
-        </li>
-      ))}
-    </ul>
   );
 }

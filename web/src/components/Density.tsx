@@ -1,37 +1,14 @@
 import L from "leaflet";
-import { useEffect, useMemo, useRef, useState } from "react";
-import { Rectangle, Tooltip, useMap, useMapEvents } from "react-leaflet";
+import { useMemo } from "react";
+import { Rectangle, Tooltip } from "react-leaflet";
 import { colour } from "../lib/colours";
 import { count } from "../lib/format";
+import { useView } from "../lib/useView";
 import type { Point } from "../queries/businesses";
 
 const CELL_PX = 34;
 
-/** Shows everybody once, when the pins are there for the first time. aside: px on the right that something else covers. */
-export function Fit({ points, aside = 24 }: { points: Point[]; aside?: number }) {
-  const map = useMap();
-  const done = useRef(false);
-  useEffect(() => {
-    if (done.current || points.length === 0) return;
-    done.current = true;
-    map.fitBounds(L.latLngBounds(points.map(([, lat, lon]) => [lat, lon])), {
-      paddingTopLeft: [24, 24],
-      paddingBottomRight: [aside, 24],
-      maxZoom: 14,
-    });
-  }, [map, points, aside]);
-  return null;
-}
-
-/** The part of the map that is looked at, again after each move. */
-export function useView() {
-  const map = useMap();
-  const [view, setView] = useState(() => ({ bounds: map.getBounds(), zoom: map.getZoom() }));
-  useMapEvents({ moveend: () => setView({ bounds: map.getBounds(), zoom: map.getZoom() }) });
-  return { map, ...view };
-}
-
-interface DensityProps {
+interface Props {
   points: Point[];
   /** What a square holds of the numbers of its points; how many there are, if nothing is given. */
   sumOf?: (numbers: (number | null)[]) => number | null;
@@ -39,7 +16,7 @@ interface DensityProps {
 }
 
 /** Squares of the screen, darker where they hold more. */
-export function Density({ points, sumOf = (numbers) => numbers.length, say = count }: DensityProps) {
+export default function Density({ points, sumOf = (numbers) => numbers.length, say = count }: Props) {
   const { map, bounds, zoom } = useView();
   const cells = useMemo(() => {
     const found = new Map<string, (number | null)[]>();
