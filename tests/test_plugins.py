@@ -64,4 +64,4 @@ def test_every_check_says_why_an_owner_should_care() -> None:
     for check in all_checks():
         assert isinstance(check, Check)
         assert check.why.endswith(".")
-        assert check.judge.__doc__
+        assert check.evaluate.__doc__

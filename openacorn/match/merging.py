@@ -180,12 +180,12 @@ class Regrouping:
 
     def write(self, conn: sqlite3.Connection, groups: Iterable[Sequence[int]]) -> list[int]:
         """Write the businesses of some of the groups; return their ids."""
-        judge = RelevanceEvaluator(conn, self._settings)
+        evaluator = RelevanceEvaluator(conn, self._settings)
         written = []
         for group in groups:
             members = [self._held[listing_id] for listing_id in group]
             before = {item.business_id for item in members if item.business_id is not None} - self._taken
-            made = _write(conn, members, min(before, default=None), judge, self._settings)
+            made = _write(conn, members, min(before, default=None), evaluator, self._settings)
             self._taken.add(made)
             for gone in sorted(before - {made}):
                 if self._before[gone] <= set(group):
@@ -219,7 +219,7 @@ def _write(
     conn: sqlite3.Connection,
     members: list[StoredListing],
     keeper: int | None,
-    judge: RelevanceEvaluator,
+    evaluator: RelevanceEvaluator,
     settings: Settings,
 ) -> int:
     ordered = sorted(members, key=lambda item: (item.listing.source, item.listing.source_id))
@@ -234,11 +234,11 @@ def _write(
             facts["name"] = replace(facts["name"], value=named)
         row |= {name: known[name] for name in ("id", "founded", "revenue_band")}
         row |= businesses.corrections_of(conn, keeper)
-    trade, sure = trade_by_words(ordered, str(row["name"]), judge.trades)
+    trade, sure = trade_by_words(ordered, str(row["name"]), evaluator.trades)
     seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
     merged = businesses.Merged(
-        facts, [item.id for item in ordered], trade, judge.distance(row, seen_by),
-        judge.rejected(row, trade, sure, seen_by, chain), judge.standing(row), [item.listing.source for item in members],
+        facts, [item.id for item in ordered], trade, evaluator.distance(row, seen_by),
+        evaluator.rejected(row, trade, sure, seen_by, chain), evaluator.standing(row), [item.listing.source for item in members],
     )  # fmt: skip
     business_id = businesses.save_business(conn, merged, keeper)
     listings.assign(conn, business_id, merged.listings)

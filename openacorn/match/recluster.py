@@ -99,8 +99,8 @@ def refresh_relationships(conn: sqlite3.Connection, settings: Settings) -> list[
 
 
 def _stand(conn: sqlite3.Connection, rows: Iterable[Mapping[str, Any]], settings: Settings) -> list[int]:
-    judge = RelevanceEvaluator(conn, settings)
-    found = [(row["id"], answer) for row in rows if (answer := judge.standing(row)) != row["standing"]]
+    evaluator = RelevanceEvaluator(conn, settings)
+    found = [(row["id"], answer) for row in rows if (answer := evaluator.standing(row)) != row["standing"]]
     return [business_id for business_id, answer in found if relationships.set_relationship(conn, business_id, answer)]
 
 
@@ -118,35 +118,35 @@ def refresh_relevance(database: Database, settings: Settings) -> int:
 def businesses_to_evaluate(conn: sqlite3.Connection, settings: Settings) -> tuple[list[int], dict[int, str]]:
     """(businesses that would be judged otherwise utc_now, business → its chain)."""
     rows = {row["id"]: row for row in businesses.all_businesses(conn)}
-    judge = RelevanceEvaluator(conn, settings)
-    grouped = chains(rows, judge.trades, settings.region)
+    evaluator = RelevanceEvaluator(conn, settings)
+    grouped = chains(rows, evaluator.trades, settings.region)
     seen_by = sweeps.sweeps_by_business(conn)
     ruled = verdicts.ruled(conn)
     found = []
     for business_id, members in listings.by_business(conn):
         row, chain = rows[business_id], grouped.get(business_id, "")
-        rejected = _rejected(judge, row, members, seen_by.get(business_id, []), chain)
+        rejected = _rejected(evaluator, row, members, seen_by.get(business_id, []), chain)
         was = (ruled.get(business_id, row["rejected"]), row["chain"], row["standing"])
-        if (rejected, chain, judge.standing(row)) != was:
+        if (rejected, chain, evaluator.standing(row)) != was:
             found.append(business_id)
     return found, grouped
 
 
 def _rejected(
-    judge: RelevanceEvaluator, row: Mapping[str, Any], members: list[StoredListing], seen_by: list[int], chain: str
+    evaluator: RelevanceEvaluator, row: Mapping[str, Any], members: list[StoredListing], seen_by: list[int], chain: str
 ) -> str:
-    _, sure = trade_by_words(members, row["name"], judge.trades)
-    return judge.rejected(row, row["trade"], sure, seen_by, chain)
+    _, sure = trade_by_words(members, row["name"], evaluator.trades)
+    return evaluator.rejected(row, row["trade"], sure, seen_by, chain)
 
 
 def _judge(conn: sqlite3.Connection, ids: list[int], grouped: Mapping[int, str], settings: Settings) -> int:
     """Judge some businesses by what is known of them now; return how many changed."""
-    judge = RelevanceEvaluator(conn, settings)
+    evaluator = RelevanceEvaluator(conn, settings)
     changed = 0
     for row in businesses.get_businesses(conn, ids):
         members, chain = listings.listings_of(conn, row["id"]), grouped.get(row["id"], "")
         seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
-        rejected = _rejected(judge, row, members, seen_by, chain) if members else row["rejected"]
+        rejected = _rejected(evaluator, row, members, seen_by, chain) if members else row["rejected"]
         judged = businesses.set_relevance(conn, row["id"], rejected, chain)
-        changed += relationships.set_relationship(conn, row["id"], judge.standing(row)) or judged
+        changed += relationships.set_relationship(conn, row["id"], evaluator.standing(row)) or judged
     return changed

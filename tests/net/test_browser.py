@@ -18,7 +18,7 @@ import pytest
 
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.business.store.audits import StoredAudit, unpack_crawl
-from openacorn.core.audit.checks.overflow import judge as judge_overflow
+from openacorn.core.audit.checks.overflow import evaluate as evaluate_overflow
 from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.finding import Outcome
 from openacorn.net.client import Client
@@ -324,5 +324,5 @@ def test_files_that_did_not_come_are_told_from_those_that_the_page_gave_up() -> 
         ("https://a.example/site.css", "style"),
     ]
     shown = Rendered("https://a.example/", "2026-09-01", width=390, content_width=980, lost=tuple(lost))
-    assert judge_overflow(shown).outcome is Outcome.UNKNOWN
-    assert judge_overflow(replace(shown, lost=())).outcome is Outcome.GAP
+    assert evaluate_overflow(shown).outcome is Outcome.UNKNOWN
+    assert evaluate_overflow(replace(shown, lost=())).outcome is Outcome.GAP

@@ -5,7 +5,7 @@ import asyncio
 import pytest
 from PIL import Image
 
-from openacorn.core.audit.checks.overflow import judge
+from openacorn.core.audit.checks.overflow import evaluate
 from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.spots import PHONE_PX, Spot, SpotKind
 from openacorn.net.probes.browser import BrowserProbe, spots_in
@@ -55,7 +55,7 @@ def test_what_is_seen_is_pointed_at(
     path: str, outcome: str, kinds: list[str], looks: dict[str, tuple[Rendered, bytes]]
 ) -> None:
     rendered, _ = looks[path]
-    assert judge(rendered).outcome == outcome
+    assert evaluate(rendered).outcome == outcome
     assert sorted({str(spot.kind) for spot in rendered.spots}) == kinds
 
 

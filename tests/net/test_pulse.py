@@ -31,8 +31,8 @@ def test_a_time_out_of_our_own_making_is_unknown_and_never_a_gap() -> None:
     # on a machine that is busy with other things this very process may stand still: then once more
     honest = next(visit for _ in range(5) if (visit := visited(1.0, 0.0)).failure is not Failure.BUSY)
     ours = visited(1.0, 2.5)
-    assert (honest.failure, answers.judge(honest).outcome) == (Failure.TIMEOUT, Outcome.GAP)
-    assert (ours.failure, answers.judge(ours).outcome) == (Failure.BUSY, Outcome.UNKNOWN)
+    assert (honest.failure, answers.evaluate(honest).outcome) == (Failure.TIMEOUT, Outcome.GAP)
+    assert (ours.failure, answers.evaluate(ours).outcome) == (Failure.BUSY, Outcome.UNKNOWN)
 
 
 async def slow(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:

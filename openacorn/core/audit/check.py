@@ -47,7 +47,7 @@ class Check:
     """One audit question.
 
     id: stable key in API, store and rules. title: for tables. why: for a business owner, without jargon.
-    needs: evidence classes; `judge` is called with one argument for each, in that order. rank: place within its group.
+    needs: evidence classes; `evaluate` is called with one argument for each, in that order. rank: place within its group.
     weight: in the mark that an owner is given for the group. owner: None where it is never told to an owner: because it is
     modelled, may be wrong too often, or says nothing that an owner could act on.
     """
@@ -57,7 +57,7 @@ class Check:
     title: str
     why: str
     needs: tuple[type, ...]
-    judge: Callable[..., Finding]
+    evaluate: Callable[..., Finding]
     rank: int = 50
     weight: float = 1.0
     owner: OwnersWords | None = None
@@ -106,7 +106,7 @@ def run_check(check: Check, evidence: EvidenceSet) -> Finding:
             return Finding(outcome, None, (), item.reason)
         given.append(item)
     try:
-        return check.judge(*given)
+        return check.evaluate(*given)
     except Exception as error:
         # One broken rule must not stop an audit; it is stored as a crash and shown as one.
         return Finding(Outcome.UNKNOWN, None, (), f"this check failed: {type(error).__name__}: {error}", crashed=True)

@@ -142,7 +142,7 @@ def test_reading_ease_by_hand() -> None:
 
 def test_a_record_is_shown_as_it_stands_and_its_lack_in_words() -> None:
     found = [
-        spf.judge(MailDomain("gull.example", "2026-09-02", ("mx.gull.example",), texts))
+        spf.evaluate(MailDomain("gull.example", "2026-09-02", ("mx.gull.example",), texts))
         for texts in (("v=spf1 a -all",), ())
     ]
     assert [finding.evidence[0].snippet for finding in found] == ["v=spf1 a -all", "no TXT record begins with v=spf1"]

@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Finding, ok
 from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Any network's pixel; behind a tag manager or consent tool the source does not decide."""
     found = tags_of(pages, TagKind.ADS)
     if found:
@@ -21,7 +21,7 @@ CHECK = Check(
     title="Advertising pixel",
     why="A pixel lets ads reach people who have already visited you: the cheapest customers to win.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Ads can reach past visitors",
         claim="Your website cannot show ads to people who have already visited it.",

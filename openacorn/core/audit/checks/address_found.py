@@ -9,7 +9,7 @@ from openacorn.core.audit.streets import street_in
 HAS_ADDRESS = {"address", "streetAddress", "location"}
 
 
-def judge(pages: Pages, listing: ListingFacts) -> Finding:
+def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
     """The listed street and number, however abbreviated; structured data that gives an address counts too."""
     if not listing.street:
         return not_applicable("no street is listed; it may come to its customers")
@@ -31,7 +31,7 @@ CHECK = Check(
     title="Address on site",
     why="People want to know how far it is before they call.",
     needs=(Pages, ListingFacts),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Your address on your site",
         claim="Your street address is not on your website.",

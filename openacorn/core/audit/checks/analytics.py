@@ -15,7 +15,7 @@ RETIRED_ON = "1 July 2023"
 """The day Universal Analytics properties stopped collecting, by its vendor's notice (from memory)."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Any visitor statistics that still collect; a tag of the retired generation collects nothing."""
     tags = all_tags(pages)
     living = {vendor: seen for (vendor, kind), seen in tags.items() if kind == TagKind.ANALYTICS}
@@ -40,7 +40,7 @@ CHECK = Check(
     title="Analytics",
     why="Without visitor statistics nobody knows whether the site, or any money spent on it, brings customers.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Visitors are counted",
         claim="Your website does not count its visitors.",

@@ -18,7 +18,7 @@ BLOCKING_STATUS = frozenset({401, 403, 405, 406, 418, 429, 451, 503})
 """Answers that servers give to programs while people see the page: they do not decide anything."""
 
 
-def judge(visit: Visit) -> Finding:
+def evaluate(visit: Visit) -> Finding:
     """Tell apart DNS, TCP, TLS and HTTP failures; what may concern only us is unknown."""
     shown = Evidence(
         visit.url, visit.at, visit.detail or (f"HTTP {visit.status}" if visit.status else str(visit.failure))
@@ -43,7 +43,7 @@ CHECK = Check(
     title="Website answers",
     why="A visitor who gets an error page instead of your site does not come back.",
     needs=(Visit,),
-    judge=judge,
+    evaluate=evaluate,
     weight=2,
     rank=20,
     owner=OwnersWords(

@@ -8,7 +8,7 @@ from openacorn.core.audit.readable import action, nowhere
 from openacorn.core.audit.tag_evidence import tags_of
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A booking service in the page or linked from it, or a button or address that says so."""
     for vendor, seen in tags_of(pages, TagKind.BOOKING).items():
         return ok(vendor, f"booked through {vendor}", seen)
@@ -27,7 +27,7 @@ CHECK = Check(
     title="Online booking",
     why="Customers who can book straight away do not call a competitor.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=20,
     owner=OwnersWords(
         topic="Online booking",

@@ -8,7 +8,7 @@ LONG_ENOUGH_S = 86_400
 """A day: anything shorter is fetched again at the next visit (ours, low on purpose; a year is common practice)."""
 
 
-def judge(pages: Pages, weights: Weights) -> Finding:
+def evaluate(pages: Pages, weights: Weights) -> Finding:
     """Cache-Control and Expires (RFC 9111) of the files on the site's own host."""
     own = [file for file in weights.files if file.asked]
     if not weights.files:
@@ -30,7 +30,7 @@ CHECK = Check(
     title="Caching",
     why="A second page opens at once when the browser may keep your logo and styles from the first.",
     needs=(Pages, Weights),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.5,
     rank=60,
     owner=OwnersWords(

@@ -10,7 +10,7 @@ SOON_DAYS = 14
 """Certificates that renew themselves do so at 30 days left (common practice); under 14 something has stopped working."""
 
 
-def judge(visit: Visit) -> Finding:
+def evaluate(visit: Visit) -> Finding:
     """Counted from the visit, not from now: what was seen is what is told."""
     certificate = visit.certificate
     if certificate is None or not certificate.not_after:
@@ -32,7 +32,7 @@ CHECK = Check(
     title="Certificate expiry",
     why="On the day it expires every visitor gets a full-page warning instead of your site.",
     needs=(Visit,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A valid certificate",
         claim="The security certificate of your website has expired.",

@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Finding, ok
 from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Any known chat service; a tag manager may load one unseen."""
     for vendor, seen in tags_of(pages, TagKind.CHAT).items():
         return ok(vendor, f"{vendor} is in place", seen)
@@ -20,7 +20,7 @@ CHECK = Check(
     title="Chat",
     why="A question answered while they look is a customer; the same question by mail is a maybe.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.3,
     rank=75,
 )

@@ -5,7 +5,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.reputation import Reputation
 
 
-def judge(reputation: Reputation) -> Finding:
+def evaluate(reputation: Reputation) -> Finding:
     """As the listing service tells it; most other sources do not."""
     if reputation.claimed is None:
         return unknown("no source says whether the listing is claimed")
@@ -21,7 +21,7 @@ CHECK = Check(
     title="Listing claimed",
     why="Nobody looks after an unclaimed listing: wrong hours stay wrong, and reviews go unanswered.",
     needs=(Reputation,),
-    judge=judge,
+    evaluate=evaluate,
     rank=10,
     owner=OwnersWords(
         topic="Your listing is in your hands",

@@ -10,7 +10,7 @@ WORTH_IT_BYTES = 1400
 CODINGS = {"gzip", "br", "deflate", "zstd", "x-gzip"}
 
 
-def judge(visit: Visit, pages: Pages) -> Finding:
+def evaluate(visit: Visit, pages: Pages) -> Finding:
     """Content-Encoding of the home page, as answered to a client that takes gzip and deflate (RFC 9110, 8.4)."""
     page = pages.home
     coding = visit.header("content-encoding").lower()
@@ -28,7 +28,7 @@ CHECK = Check(
     title="Compression",
     why="One switch on the server makes text a quarter as long on its way to the visitor.",
     needs=(Visit, Pages),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Pages sent compressed",
         claim="Your pages are sent uncompressed and take longer to arrive.",

@@ -11,7 +11,7 @@ COOKIELESS = frozenset({"Plausible", "Fathom", "Simple Analytics", "Umami", "Clo
 """Statistics that by their vendors' word set no cookie, and ask nobody (from memory)."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Known consent tools, or a banner's words in the page's text; whether the law asks for one is not judged here."""
     tags = all_tags(pages)
     tool = next(((vendor, seen) for (vendor, kind), seen in tags.items() if kind == TagKind.CONSENT), None)
@@ -47,7 +47,7 @@ CHECK = Check(
     title="Consent to tags",
     why="Tracking visitors without asking can bring complaints and, in some countries, fines.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=85,
     owner=OwnersWords(
         topic="Visitors are asked first",

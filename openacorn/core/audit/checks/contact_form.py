@@ -8,7 +8,7 @@ from openacorn.core.audit.readable import nowhere
 from openacorn.core.audit.tag_evidence import tags_of
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A form with room to write, or one that asks for an address and more; sign-ups to newsletters do not count."""
     for page in pages.all:
         if page.content.contact_form:
@@ -33,7 +33,7 @@ CHECK = Check(
     title="Contact form",
     why="Nobody calls at eleven at night; a form takes the enquiry.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A contact form",
         claim="Your website has no contact form.",

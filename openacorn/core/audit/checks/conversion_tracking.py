@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Evidence, Finding, Outcome, not_applica
 from openacorn.core.audit.tag_evidence import all_tags, no_tag
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Its code mostly stands on the page after a form is sent, which nobody but a customer sees: absence is unknown."""
     tags = all_tags(pages)
     for (vendor, kind), (hit, page) in tags.items():
@@ -34,6 +34,6 @@ CHECK = Check(
     title="Conversion tracking",
     why="Without it you pay for ads and never learn which of them brought a customer.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=55,
 )

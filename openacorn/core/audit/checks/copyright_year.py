@@ -9,7 +9,7 @@ STALE_YEARS, OLD_YEARS = 2, 4
 """A line one year old may just have passed New Year (ours)."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """The latest year that stands beside a copyright mark, against the year of the visit."""
     years = [(page.content.copyright_year, page) for page in pages.all if page.content.copyright_year]
     if not years:
@@ -30,7 +30,7 @@ CHECK = Check(
     title="Copyright year",
     why="An old year at the bottom of the page makes people ask whether you are still there.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
     owner=OwnersWords(
         topic="A page that looks kept up",

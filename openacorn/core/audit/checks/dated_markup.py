@@ -9,7 +9,7 @@ RULE_AT = 2
 """One such element may be left in a text; two kinds are how the page is made (ours)."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Elements and attributes that the HTML standard calls obsolete, and frames."""
     page = pages.home
     dated = page.content.dated
@@ -28,7 +28,7 @@ CHECK = Check(
     title="Dated markup",
     why="A page built this way looks dated, and breaks on new devices.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=40,
     owner=OwnersWords(
         topic="Built the modern way",

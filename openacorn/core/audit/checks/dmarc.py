@@ -6,7 +6,7 @@ from openacorn.core.audit.mail_records import read_dmarc
 from openacorn.core.audit.offsite import MailDomain
 
 
-def judge(mail: MailDomain) -> Finding:
+def evaluate(mail: MailDomain) -> Finding:
     """RFC 7489, at the registrable domain. A policy of "none" only asks for reports."""
     if not mail.mx:
         return not_applicable(f"{mail.domain} takes no mail")
@@ -29,7 +29,7 @@ CHECK = Check(
     title="DMARC policy",
     why="Large mailbox providers ask for it before they deliver newsletters and offers.",
     needs=(MailDomain,),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
     owner=OwnersWords(
         topic="Protection against forged e-mail",

@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, ok
 from openacorn.core.audit.readable import nowhere
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """On the home page or a contact page; if such a page could not be read, it may be there."""
     found = {
         mail.value: Evidence(page.url, page.at, mail.snippet) for page in reversed(pages.all) for mail in page.emails
@@ -22,7 +22,7 @@ CHECK = Check(
     title="E-mail on site",
     why="Some customers would rather write than call, also at night.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="An e-mail address on your site",
         claim="Your website gives no e-mail address.",

@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.readable import hidden
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A width fixed in the markup decides; one set in a style sheet shows only in a browser."""
     page = pages.home
     if page.content.fixed_px:
@@ -25,7 +25,7 @@ CHECK = Check(
     title="Fixed width",
     why="On a phone such a page must be dragged from side to side to be read.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A page as wide as the screen",
         claim="Your website does not adapt to phone screens.",

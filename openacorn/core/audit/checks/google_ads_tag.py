@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.tag_evidence import vendor_tag
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """By an AW- id or the older conversion and remarketing scripts."""
     return vendor_tag(pages, TagKind.ADS, "Google Ads")
 
@@ -18,6 +18,6 @@ CHECK = Check(
     title="Google Ads tag",
     why="With it you see which search ads bring customers, and can reach visitors again.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
 )

@@ -8,7 +8,7 @@ from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, 
 from openacorn.core.audit.readable import hidden
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """No level is left out on the way down (WCAG technique G141); an oversight, never a gap."""
     page = pages.home
     levels = [level for level, _ in page.headings]
@@ -28,7 +28,7 @@ CHECK = Check(
     title="Heading order",
     why="Screen readers and search engines read your headings as a table of contents.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.5,
     rank=70,
     owner=OwnersWords(

@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 from openacorn.core.audit.readable import hidden
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """One h1 with text on the home page (common practice; HTML allows more, which is only a partial)."""
     page = pages.home
     main = [text for level, text in page.headings if level == 1 and text]
@@ -25,7 +25,7 @@ CHECK = Check(
     title="Main heading",
     why="The main heading tells visitors and search engines in one line what the page is about.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A clear main heading",
         claim="Your home page has no main heading that says what it is about.",

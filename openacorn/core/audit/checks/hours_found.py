@@ -8,7 +8,7 @@ from openacorn.core.audit.readable import nowhere
 IN_DATA = {"openingHours", "openingHoursSpecification"}
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A weekday beside a span of times, or hours in structured data."""
     for page in pages.all:
         if page.content.hours:
@@ -34,7 +34,7 @@ CHECK = Check(
     title="Hours on site",
     why="“Are they open?” is the question most people come with.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Opening hours on your site",
         claim="Your website does not say when you are open.",

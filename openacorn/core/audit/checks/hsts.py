@@ -12,7 +12,7 @@ LONG_ENOUGH_S = 15_552_000
 AGE = re.compile(r'max-age\s*=\s*"?(\d+)', re.IGNORECASE)
 
 
-def judge(visit: Visit) -> Finding:
+def evaluate(visit: Visit) -> Finding:
     """Strict-Transport-Security (RFC 6797); max-age=0 switches it off."""
     if not visit.answered:
         return unknown("the site could not be read")
@@ -34,7 +34,7 @@ CHECK = Check(
     title="HSTS",
     why="Once told, browsers never use the insecure address again, so nobody on a café's network can interfere.",
     needs=(Visit,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.5,
     rank=60,
     owner=OwnersWords(

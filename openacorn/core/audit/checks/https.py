@@ -5,7 +5,7 @@ from openacorn.core.audit.evidence import Failure, TlsProblem, Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial, unknown
 
 
-def judge(visit: Visit) -> Finding:
+def evaluate(visit: Visit) -> Finding:
     """A certificate is judged wherever one was shown, also on pages that answer with an error."""
     certificate = visit.certificate
     if certificate and certificate.problem:
@@ -37,7 +37,7 @@ CHECK = Check(
     title="HTTPS, valid certificate",
     why="Without a valid certificate browsers show “Not secure” or a full-page warning before your site.",
     needs=(Visit,),
-    judge=judge,
+    evaluate=evaluate,
     weight=2,
     owner=OwnersWords(
         topic="A secure connection",

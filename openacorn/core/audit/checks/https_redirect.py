@@ -5,7 +5,7 @@ from openacorn.core.audit.evidence import Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, unknown
 
 
-def judge(visit: Visit) -> Finding:
+def evaluate(visit: Visit) -> Finding:
     """Only where HTTPS works: a site without it is the matter of another check."""
     if visit.certificate is not None and visit.certificate.problem:
         return not_applicable("its secure address shows a warning")
@@ -32,7 +32,7 @@ CHECK = Check(
     title="HTTP to HTTPS",
     why="Old links and typed addresses begin with http; without a redirect, browsers show “Not secure”.",
     needs=(Visit,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Old links lead to the secure address",
         claim="Visitors who follow an old link stay on an insecure connection.",

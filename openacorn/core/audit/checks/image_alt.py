@@ -9,7 +9,7 @@ GAP_SHARE = 0.5
 """From half of the images on it is the rule there, not an oversight (ours; the standard knows only pass and fail)."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """WCAG 2.2 success criterion 1.1.1, technique H37; `alt=""` is right for decoration (H67)."""
     page = pages.home
     if page.images == 0:
@@ -28,7 +28,7 @@ CHECK = Check(
     title="Image descriptions",
     why="Blind visitors and search engines cannot see pictures; they read the words beside them.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Pictures described in words",
         claim="Most pictures on your home page are not described in words, so blind visitors and search engines miss them.",

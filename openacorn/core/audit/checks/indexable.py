@@ -11,7 +11,7 @@ def _bare(url: str) -> str:
     return host_of(url).removeprefix("www.")
 
 
-def judge(pages: Pages, visit: Visit) -> Finding:
+def evaluate(pages: Pages, visit: Visit) -> Finding:
     """The robots meta element and header, and the canonical address (RFC 6596)."""
     page = pages.home
     directives = f"{page.content.robots} {visit.header('x-robots-tag').lower()}"
@@ -32,7 +32,7 @@ CHECK = Check(
     title="Open to search engines",
     why="A setting left over from when the site was built can keep it out of every search result.",
     needs=(Pages, Visit),
-    judge=judge,
+    evaluate=evaluate,
     rank=5,
     owner=OwnersWords(
         topic="Shown by search engines",

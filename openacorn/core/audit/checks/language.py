@@ -5,7 +5,7 @@ from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """The lang attribute (HTML standard; BCP 47 begins with two or three letters, or eight at most)."""
     page = pages.home
     language = (page.language or "").strip()
@@ -26,7 +26,7 @@ CHECK = Check(
     title="Language",
     why="Screen readers must know in which language to speak, and browsers whether to translate.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.5,
     rank=70,
     owner=OwnersWords(

@@ -9,7 +9,7 @@ LARGE_KB, HUGE_KB = 300, 700
 """A full-width photograph well compressed has 150 to 300 kB (common practice)."""
 
 
-def judge(pages: Pages, weights: Weights) -> Finding:
+def evaluate(pages: Pages, weights: Weights) -> Finding:
     """By size in bytes, as the server tells it."""
     images = [file for file in weights.files if file.kind is FileKind.IMAGE]
     if not images and not weights.unweighed:
@@ -33,7 +33,7 @@ CHECK = Check(
     title="Picture sizes",
     why="One photo straight from the camera weighs more than all the rest of your page.",
     needs=(Pages, Weights),
-    judge=judge,
+    evaluate=evaluate,
     rank=55,
     owner=OwnersWords(
         topic="Pictures of a sensible size",

@@ -8,7 +8,7 @@ FEW = 5
 """Common practice: under five a listing looks unattended."""
 
 
-def judge(reputation: Reputation) -> Finding:
+def evaluate(reputation: Reputation) -> Finding:
     """As many as the listing service counts."""
     if reputation.photos is None:
         return unknown("no source counts the listing's pictures")
@@ -28,7 +28,7 @@ CHECK = Check(
     title="Pictures in listing",
     why="A photo of the shop and its people often decides the choice before anybody reads a word.",
     needs=(Reputation,),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
     owner=OwnersWords(
         topic="Pictures in your listing",

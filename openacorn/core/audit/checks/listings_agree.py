@@ -5,7 +5,7 @@ from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, 
 from openacorn.core.audit.reputation import Reputation
 
 
-def judge(reputation: Reputation) -> Finding:
+def evaluate(reputation: Reputation) -> Finding:
     """Over all sources that list it; spelling and abbreviations are no disagreement."""
     if len(reputation.sources) < 2:
         return not_applicable("only one source lists it")
@@ -29,7 +29,7 @@ CHECK = Check(
     title="Listings match",
     why="Search engines trust a business whose name, address and number are the same everywhere.",
     needs=(Reputation,),
-    judge=judge,
+    evaluate=evaluate,
     rank=70,
     owner=OwnersWords(
         topic="Listings that agree",

@@ -9,7 +9,7 @@ NOTABLE_S, SLOW_S = 2.0, 3.0
 """Common practice: over 3 s is slow, 2 to 3 s is worth mentioning."""
 
 
-def judge(shown: Rendered) -> Finding:
+def evaluate(shown: Rendered) -> Finding:
     """To the load event, once, on the stated profile."""
     text = f"loaded after {shown.load_s} s, largest content after {shown.lcp_s} s, on {PROFILE}, {len(shown.requests)} requests"
     seen = Evidence(shown.url, shown.at, text)
@@ -33,7 +33,7 @@ CHECK = Check(
     title="Load time, measured",
     why="Every second of waiting costs visitors, especially on phones.",
     needs=(Rendered,),
-    judge=judge,
+    evaluate=evaluate,
     rank=10,
     owner=OwnersWords(
         topic="A quick home page",

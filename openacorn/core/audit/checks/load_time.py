@@ -10,7 +10,7 @@ FAST_S, SLOW_S = 2.0, 4.5
 """A modelled time between these is too uncertain to call; over 3 s measured is slow by common practice."""
 
 
-def judge(pages: Pages, visit: Visit, weights: Weights) -> Finding:
+def evaluate(pages: Pages, visit: Visit, weights: Weights) -> Finding:
     """Only a lower bound where sizes are missing: it can show that a page is slow, never that it is fast."""
     seconds, complete = modelled_seconds(visit, weights)
     value = round(seconds, 1)
@@ -40,5 +40,5 @@ CHECK = Check(
     title="Load time",
     why="Every second of waiting costs visitors, most of all on phones.",
     needs=(Pages, Visit, Weights),
-    judge=judge,
+    evaluate=evaluate,
 )

@@ -5,7 +5,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 from openacorn.core.audit.offsite import MailDomain
 
 
-def judge(mail: MailDomain) -> Finding:
+def evaluate(mail: MailDomain) -> Finding:
     """MX records (RFC 5321, 5.1); a single "." says that it takes none (RFC 7505)."""
     hosts = [host for host in mail.mx if host not in {"", "."}]
     if hosts:
@@ -20,7 +20,7 @@ CHECK = Check(
     title="E-mail at own domain",
     why="An address at your own name looks established, and stays when you change your provider.",
     needs=(MailDomain,),
-    judge=judge,
+    evaluate=evaluate,
     rank=10,
     owner=OwnersWords(
         topic="E-mail at your own address",

@@ -9,7 +9,7 @@ MIN_CHARS, MAX_CHARS = 50, 320
 """Common practice: under about 50 characters it is seldom shown, and no search engine shows more than some 320."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """The meta description of the home page; a script-built page may set it later."""
     page = pages.home
     if not page.description:
@@ -31,7 +31,7 @@ CHECK = Check(
     title="Description",
     why="The two lines under your name in search results; without them the search engine picks words at random.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=20,
     owner=OwnersWords(
         topic="A description for search results",

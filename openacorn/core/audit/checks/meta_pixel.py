@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.tag_evidence import vendor_tag
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """By its loader, its call or its image."""
     return vendor_tag(pages, TagKind.ADS, "Meta")
 
@@ -18,6 +18,6 @@ CHECK = Check(
     title="Meta pixel",
     why="With it ads on Facebook and Instagram reach people who have been on your site.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
 )

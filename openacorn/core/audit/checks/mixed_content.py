@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable,
 from openacorn.core.audit.readable import hidden
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Browsers block such scripts and styles and warn of such pictures (W3C Mixed Content, 2023)."""
     page = pages.home
     if not page.url.startswith("https://"):
@@ -24,7 +24,7 @@ CHECK = Check(
     title="Mixed content",
     why="Browsers block parts of such a page and remove the padlock.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Everything on the page is secure",
         claim="Parts of your pages are loaded insecurely, and browsers block them.",

@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, 
 from openacorn.core.audit.offsite import DomainNames
 
 
-def judge(names: DomainNames, _listing: ListingFacts) -> Finding:
+def evaluate(names: DomainNames, _listing: ListingFacts) -> Finding:
     """The candidates for the chosen endings, by the registry's answers (RDAP, RFC 9082); something to offer, not a fault."""
     free = [name for name, state in names.names if state == "free"]
     shown = Evidence(names.registry, names.at, ", ".join(f"{name} {state}" for name, state in names.names[:8]))
@@ -29,6 +29,6 @@ CHECK = Check(
     title="Name as a domain",
     why="The best address is your own name, while nobody else has it.",
     needs=(DomainNames, ListingFacts),
-    judge=judge,
+    evaluate=evaluate,
     rank=45,
 )

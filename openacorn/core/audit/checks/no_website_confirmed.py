@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, partial, unknow
 from openacorn.core.audit.offsite import SiteSearch
 
 
-def judge(listing: ListingFacts, search: SiteSearch) -> Finding:
+def evaluate(listing: ListingFacts, search: SiteSearch) -> Finding:
     """A gap only if every address that any source, an e-mail's domain or the name leads to was tried and is nobody's or
     another's. One that could not be tried leaves it open: "none listed" is not "none"."""
     theirs = [item for item in search.tried if item.verdict == "theirs"]
@@ -36,7 +36,7 @@ CHECK = Check(
     title="No website (confirmed)",
     why="Without a site you are found only where others list you, in their words and beside your competitors.",
     needs=(ListingFacts, SiteSearch),
-    judge=judge,
+    evaluate=evaluate,
     rank=15,
     owner=OwnersWords(
         topic="A website",

@@ -9,7 +9,7 @@ from openacorn.core.audit.tag_evidence import no_tag, tags_of
 LARGE = frozenset({"Meta", "Google Ads"})
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Every network but the two large ones, by name."""
     found = {vendor: seen for vendor, seen in tags_of(pages, TagKind.ADS).items() if vendor not in LARGE}
     if found:
@@ -23,7 +23,7 @@ CHECK = Check(
     title="Other pixels",
     why="LinkedIn, TikTok, Pinterest, Microsoft: cheap attention, if your customers are there.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.3,
     rank=70,
 )

@@ -13,7 +13,7 @@ SHRUNK = 0.9
 """A page shown a little smaller can still be read (ours)."""
 
 
-def judge(shown: Rendered) -> Finding:
+def evaluate(shown: Rendered) -> Finding:
     """Width of the content against a phone held upright, 390 CSS px."""
     text = f"content {shown.content_width} px wide on a screen of {shown.width} px"
     seen = Evidence(shown.url, shown.at, text)
@@ -39,7 +39,7 @@ CHECK = Check(
     title="Fits a phone",
     why="What does not fit must be dragged or zoomed into view; most people give up first.",
     needs=(Rendered,),
-    judge=judge,
+    evaluate=evaluate,
     rank=20,
     owner=OwnersWords(
         topic="Everything fits on a phone",

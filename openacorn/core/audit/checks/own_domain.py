@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 
 
-def judge(destination: Destination) -> Finding:
+def evaluate(destination: Destination) -> Finding:
     """Look at where the visitor ends up if the site answered, else at the listed address."""
     host = host_of(destination.url)
     loan = borrowed(host)
@@ -23,7 +23,7 @@ CHECK = Check(
     title="Own domain",
     why="An address of your own stays yours when a platform changes its rules, and looks established.",
     needs=(Destination,),
-    judge=judge,
+    evaluate=evaluate,
     rank=40,
     owner=OwnersWords(
         topic="An address of your own",

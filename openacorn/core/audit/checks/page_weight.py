@@ -9,7 +9,7 @@ HEAVY_KB, FULL_KB = 3000, 1600
 """The median home page weighs about 2.5 MB (HTTP Archive, from memory): above 3 MB is heavy for a small business's site."""
 
 
-def judge(pages: Pages, weights: Weights) -> Finding:
+def evaluate(pages: Pages, weights: Weights) -> Finding:
     """A sum of what is known is a lower bound: it can show that a page is heavy, never that it is light."""
     known = (sum(file.size or 0 for file in weights.files) + weights.html_bytes) // 1000
     unsized = sum(file.size is None for file in weights.files) + weights.unweighed
@@ -40,7 +40,7 @@ CHECK = Check(
     title="Page weight",
     why="Every megabyte costs mobile visitors seconds, and some of their data.",
     needs=(Pages, Weights),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A light home page",
         claim="Your home page is very heavy to load, especially on a phone.",

@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Evidence, Finding, ok, unknown
 from openacorn.core.audit.readable import nowhere
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Whoever is named beside a role that decides, the best role first."""
     found = [(person, page) for page in pages.all for person in page.content.people]
     if not found:
@@ -26,7 +26,7 @@ CHECK = Check(
     title="Staff named",
     why="Customers trust a face and a name more than a logo.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=70,
     owner=OwnersWords(
         topic="People behind the name",

@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, not_applicable, ok, 
 from openacorn.core.audit.readable import hidden
 
 
-def judge(pages: Pages, listing: ListingFacts) -> Finding:
+def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
     """Both in E.164; another number may be right, but one of the two leads some callers astray."""
     if not listing.phone:
         return not_applicable("no phone is listed")
@@ -31,7 +31,7 @@ CHECK = Check(
     title="Phone matches listings",
     why="Search engines trust a business whose name, address and number are the same everywhere.",
     needs=(Pages, ListingFacts),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
     owner=OwnersWords(
         topic="The same number everywhere",

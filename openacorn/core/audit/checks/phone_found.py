@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, ok, unknown
 from openacorn.core.audit.readable import nowhere
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """On the home page or a contact page, as text or link; a number in a picture cannot be copied, tapped or found."""
     found = {
         call.value: Evidence(page.url, page.at, call.snippet) for page in reversed(pages.all) for call in page.phones
@@ -26,7 +26,7 @@ CHECK = Check(
     title="Phone on site",
     why="On a phone, a number that can be tapped is the shortest way to a customer.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A phone number on your site",
         claim="Your website gives no phone number.",

@@ -12,7 +12,7 @@ from openacorn.core.audit.tag_evidence import all_tags
 VERSION = re.compile(r"^(.*?)[\s/v]*(\d+(?:\.\d+)+|\d+)?\s*(?:[(;,].*)?$")
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """By its own word, by its files' addresses, or by the host it stands on; made by hand shows nothing."""
     home = pages.home
     if home.generator:
@@ -38,5 +38,5 @@ CHECK = Check(
     title="Made with",
     why="It decides what can be mended in an afternoon and what means building anew.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
 )

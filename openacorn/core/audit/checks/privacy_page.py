@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.readable import action, nowhere
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A link by that name on any page read; what the page says is not judged."""
     return action(pages, "privacy") or nowhere(
         pages, "no link to a privacy page", "link that names privacy", in_words=True
@@ -19,7 +19,7 @@ CHECK = Check(
     title="Privacy page",
     why="Anybody who collects names and addresses must say what happens to them; ad networks ask for it too.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=65,
     owner=OwnersWords(
         topic="A privacy page",

@@ -8,7 +8,7 @@ GAP_FROM = 3
 """Half of a profile's parts (ours)."""
 
 
-def judge(reputation: Reputation) -> Finding:
+def evaluate(reputation: Reputation) -> Finding:
     """Phone, website, hours, street, category and pictures, of the fullest listing; only sources with pictures show all of that."""
     if reputation.photos is None:
         return unknown("no source that shows a whole profile lists it")
@@ -29,7 +29,7 @@ CHECK = Check(
     title="Profile complete",
     why="People choose listings by what they show, and skip empty ones.",
     needs=(Reputation,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A complete listing",
         claim="Your listing lacks much of what people choose by.",

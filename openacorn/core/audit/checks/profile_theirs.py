@@ -21,7 +21,7 @@ def _letters(text: str) -> str:
     return re.sub(r"[^a-z0-9]", "", text.lower())
 
 
-def judge(pages: Pages, listing: ListingFacts) -> Finding:
+def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
     """By likeness of the profile's name to the business's or its domain's; initials and nicknames stay unknown."""
     links = {link.value: (link, page) for page in reversed(pages.all) for link in page.socials}
     if not links:
@@ -47,7 +47,7 @@ CHECK = Check(
     title="Own social profiles",
     why="A link that leads to the maker of your template tells visitors that nobody looked.",
     needs=(Pages, ListingFacts),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
     owner=OwnersWords(
         topic="Social links lead to you",

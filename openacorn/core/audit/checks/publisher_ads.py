@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Finding, Outcome, ok, partial
 from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A business's own site that earns cents by ads sends its visitors elsewhere."""
     for vendor, seen in tags_of(pages, TagKind.PUBLISHER).items():
         return partial(vendor, f"the page shows ads of others ({vendor})", seen)
@@ -21,7 +21,7 @@ CHECK = Check(
     title="Ads of others",
     why="Every click on them leads a customer of yours to somebody else for a few cents.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.3,
     rank=80,
 )

@@ -12,7 +12,7 @@ ENOUGH = 5
 """A mean of fewer reviews is one customer's mood."""
 
 
-def judge(reputation: Reputation) -> Finding:
+def evaluate(reputation: Reputation) -> Finding:
     """Low is low anywhere; in between it is a matter of how the neighbours stand."""
     if reputation.rating is None or not reputation.reviews or reputation.reviews < ENOUGH:
         return unknown(f"fewer than {ENOUGH} reviews give no rating to speak of", value=reputation.rating)
@@ -37,6 +37,6 @@ CHECK = Check(
     title="Rating",
     why="Stars are read before the name.",
     needs=(Reputation,),
-    judge=judge,
+    evaluate=evaluate,
     rank=25,
 )

@@ -12,7 +12,7 @@ HARD, FAIRLY_HARD = 30, 50
 LEAST_WORDS = 40
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Flesch reading ease of the home page's sentences; it is made for English only."""
     page = pages.home
     prose = page.content.prose
@@ -35,7 +35,7 @@ CHECK = Check(
     title="Readability",
     why="People skim; long words in long sentences send them to the next name.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=70,
     owner=OwnersWords(
         topic="Text that reads easily",

@@ -8,7 +8,7 @@ MIN_WORDS = 15
 """Fewer visible words and no picture, frame or script: an empty page. Set on the sets in tests/."""
 
 
-def judge(page: PageFacts) -> Finding:
+def evaluate(page: PageFacts) -> Finding:
     """Parked, coming-soon, default and empty pages are gaps; what a script or frame would show is unknown."""
     if page.placeholder:
         words = Evidence(page.url, page.at, page.placeholder_snippet)
@@ -31,7 +31,7 @@ CHECK = Check(
     title="Real site",
     why="A parked or unfinished page tells customers that nobody is there.",
     needs=(PageFacts,),
-    judge=judge,
+    evaluate=evaluate,
     weight=2,
     rank=30,
     owner=OwnersWords(

@@ -1,16 +1,16 @@
 """A counter that was switched off and is still in place."""
 
 from openacorn.core.audit.check import Check, Group, OwnersWords
-from openacorn.core.audit.checks.analytics import judge as judge_analytics
+from openacorn.core.audit.checks.analytics import evaluate as evaluate_analytics
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Finding, Outcome, not_applicable, ok
 from openacorn.core.audit.tag_evidence import all_tags
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A tag of the retired generation with no living one beside it: somebody once wanted to know, and believes they do."""
-    found = judge_analytics(pages)
+    found = evaluate_analytics(pages)
     retired = any(kind == TagKind.RETIRED for _, kind in all_tags(pages))
     if found.outcome is Outcome.UNKNOWN or (found.outcome is Outcome.GAP and retired):
         return found
@@ -25,7 +25,7 @@ CHECK = Check(
     title="Outdated analytics",
     why="An outdated counter looks fine in the page but has collected nothing for years.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=51,
     weight=0.5,
     owner=OwnersWords(

@@ -7,7 +7,7 @@ from openacorn.core.audit.reputation import Reputation
 LAST_QUARTER, LOWER_HALF = 0.25, 0.5
 
 
-def judge(reputation: Reputation) -> Finding:
+def evaluate(reputation: Reputation) -> Finding:
     """The nearest 25 of the same trade, at least 8; a count by itself says nothing."""
     if reputation.reviews is None:
         return unknown("no source counts its reviews")
@@ -31,7 +31,7 @@ CHECK = Check(
     title="Number of reviews",
     why="Of two equal listings, people take the one with more reviews.",
     needs=(Reputation,),
-    judge=judge,
+    evaluate=evaluate,
     rank=20,
     owner=OwnersWords(
         topic="Reviews by customers",

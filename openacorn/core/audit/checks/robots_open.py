@@ -5,7 +5,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 from openacorn.core.audit.offsite import Crawling
 
 
-def judge(crawling: Crawling) -> Finding:
+def evaluate(crawling: Crawling) -> Finding:
     """The rules for the largest search engine's robot, as RFC 9309 reads them; a missing file lets everybody in."""
     if crawling.blocked:
         shown = Evidence(crawling.rule, crawling.at, f"Disallow, for {crawling.url}")
@@ -19,7 +19,7 @@ CHECK = Check(
     title="Search engines allowed",
     why="One line left over from when the site was built keeps it out of every search result.",
     needs=(Crawling,),
-    judge=judge,
+    evaluate=evaluate,
     rank=4,
     owner=OwnersWords(
         topic="Open to search engines",

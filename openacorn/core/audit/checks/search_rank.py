@@ -11,7 +11,7 @@ FIRST_PAGE = 20
 """Common practice: hardly anybody asks for a second page of places."""
 
 
-def judge(local_rank: LocalRank) -> Finding:
+def evaluate(local_rank: LocalRank) -> Finding:
     """Among the first three, on the first page, or where nobody looks."""
     asked = f"{local_rank.word} in {local_rank.town}"
     if local_rank.rank is None:
@@ -33,6 +33,6 @@ CHECK = Check(
     title="Rank in local search",
     why="Whoever searches for your trade in your town chooses among the first few names.",
     needs=(LocalRank,),
-    judge=judge,
+    evaluate=evaluate,
     rank=15,
 )

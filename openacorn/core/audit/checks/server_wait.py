@@ -8,7 +8,7 @@ GOOD_S, POOR_S = 0.8, 1.8
 """web.dev, "Time to First Byte": good up to .8 s, poor above 1.8 s (from memory; theirs includes the connection)."""
 
 
-def judge(visit: Visit) -> Finding:
+def evaluate(visit: Visit) -> Finding:
     """From the request sent to the first byte, one visit; the connection is not counted."""
     if not visit.answered:
         return unknown("the site could not be read")
@@ -32,5 +32,5 @@ CHECK = Check(
     title="Server wait",
     why="Nothing of your page can be shown before the server has begun to answer.",
     needs=(Visit,),
-    judge=judge,
+    evaluate=evaluate,
 )

@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Finding, ok
 from openacorn.core.audit.tag_evidence import no_tag, tags_of
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Any service that shows where visitors click and give up."""
     found = tags_of(pages, TagKind.RECORDING)
     if found:
@@ -21,7 +21,7 @@ CHECK = Check(
     title="Session recording",
     why="It shows where visitors hesitate and leave, so that money goes where it helps.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.3,
     rank=75,
 )

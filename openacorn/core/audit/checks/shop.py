@@ -10,7 +10,7 @@ from openacorn.core.audit.tag_evidence import all_tags
 SHOPS = frozenset({"Shopify", "WooCommerce", "Magento", "PrestaShop"})
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A cart's words on links and buttons, or a shop system in the page."""
     for (vendor, kind), (hit, page) in all_tags(pages).items():
         if kind == TagKind.PLATFORM and vendor in SHOPS:
@@ -26,7 +26,7 @@ CHECK = Check(
     title="Online shop",
     why="A small shop sells while you are closed, and vouchers sell themselves.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.3,
     rank=30,
 )

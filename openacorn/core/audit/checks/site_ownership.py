@@ -22,7 +22,7 @@ def _telling(name: str, town: str, trades: Catalogue) -> set[str]:
     return {word for word in normal_words(name) if word not in common and len(word) >= MIN_LETTERS}
 
 
-def judge(pages: Pages, listing: ListingFacts) -> Finding:
+def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
     """Name, phone and place on the pages against the listing: one that tells is enough; none, and another's name and
     number instead, make it somebody else's."""
     home = pages.home
@@ -63,7 +63,7 @@ CHECK = Check(
     title="Site ownership",
     why="A listing that leads to somebody else's site sends your customers there.",
     needs=(Pages, ListingFacts),
-    judge=judge,
+    evaluate=evaluate,
     rank=35,
     owner=OwnersWords(
         topic="The listed website is yours",

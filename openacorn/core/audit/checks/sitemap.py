@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.offsite import Crawling
 
 
-def judge(crawling: Crawling, pages: Pages) -> Finding:
+def evaluate(crawling: Crawling, pages: Pages) -> Finding:
     """Named in robots.txt, or at one of the usual addresses (sitemaps.org); one told to a search engine by hand does not show."""
     page = pages.home
     if crawling.sitemap:
@@ -23,7 +23,7 @@ CHECK = Check(
     title="Sitemap",
     why="With such a list search engines know every page you have, even those no link leads to.",
     needs=(Crawling, Pages),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.5,
     rank=60,
     owner=OwnersWords(

@@ -10,7 +10,7 @@ QUIET_DAYS, DEAD_DAYS = 60, 180
 """Common practice: a page without a post for two months looks asleep, for half a year closed."""
 
 
-def judge(page: SocialPage) -> Finding:
+def evaluate(page: SocialPage) -> Finding:
     """Days from the last post to the day the network was asked."""
     if not page.last_post:
         return unknown("the network does not tell when it last posted")
@@ -30,7 +30,7 @@ CHECK = Check(
     title="Social activity",
     why="People check whether a business is alive by its latest posts.",
     needs=(SocialPage,),
-    judge=judge,
+    evaluate=evaluate,
     rank=60,
     owner=OwnersWords(
         topic="A social page that is alive",

@@ -5,7 +5,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
 from openacorn.core.audit.reputation import SocialPage
 
 
-def judge(page: SocialPage) -> Finding:
+def evaluate(page: SocialPage) -> Finding:
     """As the network tells it; who pays for ads already has a budget and a hope."""
     if page.ads_running is None:
         return unknown("the network does not tell")
@@ -19,7 +19,7 @@ CHECK = Check(
     title="Ads running",
     why="A little money reaches everybody in town who is likely to need you.",
     needs=(SocialPage,),
-    judge=judge,
+    evaluate=evaluate,
     rank=70,
     weight=0.3,
 )

@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, ok
 from openacorn.core.audit.readable import nowhere
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Profile links only: share buttons and single posts do not count."""
     found = {link.value: (link, page) for page in reversed(pages.all) for link in page.socials}
     if found:
@@ -22,7 +22,7 @@ CHECK = Check(
     title="Social profiles linked",
     why="People check whether a business is alive by its latest posts.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Links to your social pages",
         claim="Your website does not link to your social pages.",

@@ -12,7 +12,7 @@ WORDS = {
 }
 
 
-def judge(mail: MailDomain) -> Finding:
+def evaluate(mail: MailDomain) -> Finding:
     """RFC 7208. A domain that takes no mail is not asked for it."""
     if not mail.mx:
         return not_applicable(f"{mail.domain} takes no mail")
@@ -35,7 +35,7 @@ CHECK = Check(
     title="SPF record",
     why="Without such a list, mail goes to spam more often, and others can write in your name.",
     needs=(MailDomain,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Who may send e-mail in your name",
         claim="Your domain does not say who may send its e-mail, so your mail may go to spam.",

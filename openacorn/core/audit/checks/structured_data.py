@@ -10,7 +10,7 @@ NEAR_TYPES = frozenset({"Organization", "Corporation", "MedicalOrganization", "V
 """Types of a business that carry no place or hours of a local one; VeterinaryCare is not under LocalBusiness."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """LocalBusiness or a subtype, as JSON-LD or microdata, on any page read."""
     types = [(item, page) for page in pages.all for item in page.schema_types]
     for item, page in types:
@@ -43,7 +43,7 @@ CHECK = Check(
     title="Structured data",
     why="With this, search engines need not guess your hours, place and phone, and can show you on the map.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Facts that search engines can read",
         claim="Your website does not give search engines your hours, place and number in the form they read.",

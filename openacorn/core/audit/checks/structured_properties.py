@@ -15,7 +15,7 @@ MAY_LACK = 2
 """So many recommended ones may be missing before it is worth a word (ours)."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """The fullest local business described on the pages read."""
     found = [(item, page) for page in pages.all for item in page.content.items if item.type in LOCAL_BUSINESS_TYPES]
     if not found:
@@ -38,7 +38,7 @@ CHECK = Check(
     title="Structured data's content",
     why="Search engines guess or leave out what they are not told of your hours, address and number.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=65,
     owner=OwnersWords(
         topic="Complete facts for search engines",

@@ -7,7 +7,7 @@ from openacorn.core.audit.finding import Evidence, Finding, ok
 from openacorn.core.audit.tag_evidence import all_tags, no_tag
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Its container; a page built by script may load one unseen."""
     for (vendor, kind), (hit, page) in all_tags(pages).items():
         if kind == TagKind.MANAGER:
@@ -21,7 +21,7 @@ CHECK = Check(
     title="Tag manager",
     why="With it tracking can be set up and mended without touching the site.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.5,
     rank=65,
 )

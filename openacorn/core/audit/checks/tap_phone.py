@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable,
 from openacorn.core.audit.readable import hidden
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A tel: link (RFC 3966) on any page read. Phones guess numbers in a text, but not all of them, nor always."""
     calls = [(call, page) for page in pages.all for call in page.phones]
     links = [(call, page) for call, page in calls if call.how == "link"]
@@ -25,7 +25,7 @@ CHECK = Check(
     title="Tap-to-call number",
     why="Most people who look you up on a phone want to call: one tap, or copying ten digits.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="A number that can be tapped",
         claim="Visitors cannot tap your phone number to call you.",

@@ -9,7 +9,7 @@ BARE, THIN = 40, 250
 """Words: common practice asks for 300 and more; under 250 there is little to be found by, under 40 next to nothing."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """Visible words of the home page."""
     page = pages.home
     shown = Evidence(page.url, page.at, f"{page.words} words: {page.text_start[:120]}")
@@ -28,7 +28,7 @@ CHECK = Check(
     title="Amount of text",
     why="Search engines can only show you for words that are on your page.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     rank=65,
     owner=OwnersWords(
         topic="Enough text to be found",

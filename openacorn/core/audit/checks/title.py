@@ -16,7 +16,7 @@ MAX_CHARS = 70
 """Common practice: result pages cut titles at about 60–70 characters."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """The title element of the home page; a script-built page may set it later."""
     page = pages.home
     if not page.title:
@@ -37,7 +37,7 @@ CHECK = Check(
     title="Page title",
     why="The title is the line people see and click in search results.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=2,
     rank=10,
     owner=OwnersWords(

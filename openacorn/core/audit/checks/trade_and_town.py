@@ -7,7 +7,7 @@ from openacorn.core.audit.readable import hidden
 from openacorn.core.trades.trade import UnknownTrade, names_trade, normal_words
 
 
-def judge(pages: Pages, listing: ListingFacts) -> Finding:
+def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
     """Common practice: whoever searches "florist port ellery" finds pages that say both where it counts. What names the
     trade only loosely ("Blooms") counts as well: nobody is told of a lack that a reader would not see."""
     page = pages.home
@@ -40,7 +40,7 @@ CHECK = Check(
     title="Trade and town in title",
     why="People search for what you are and where you are; pages that say so come first.",
     needs=(Pages, ListingFacts),
-    judge=judge,
+    evaluate=evaluate,
     owner=OwnersWords(
         topic="Your trade and town in the title",
         claim="The title and main heading of your home page do not say what you do or where.",

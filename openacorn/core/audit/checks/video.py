@@ -6,7 +6,7 @@ from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 from openacorn.core.audit.readable import hidden
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """A player of its own or an embedded one; a mere link to a film does not count."""
     page = pages.home
     if page.content.videos:
@@ -21,7 +21,7 @@ CHECK = Check(
     title="Video on home page",
     why="Half a minute of video shows the place, the people and the work better than text.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=0.5,
     owner=OwnersWords(
         topic="A video on the home page",

@@ -12,7 +12,7 @@ SCALE_ONE = re.compile(r"initial-scale\s*=\s*1(\.0*)?\b", re.IGNORECASE)
 """CSS Device Adaptation: either one lets the layout follow the device's width."""
 
 
-def judge(pages: Pages) -> Finding:
+def evaluate(pages: Pages) -> Finding:
     """No viewport means that phones show the desktop page, shrunk."""
     page = pages.home
     if page.viewport is None:
@@ -31,7 +31,7 @@ CHECK = Check(
     title="Mobile viewport",
     why="Most local searches are on phones; people who must zoom to read move on to the next name.",
     needs=(Pages,),
-    judge=judge,
+    evaluate=evaluate,
     weight=2,
     owner=OwnersWords(
         topic="Fitted to phones",

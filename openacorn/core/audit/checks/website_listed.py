@@ -5,7 +5,7 @@ from openacorn.core.audit.evidence import ListingFacts
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
 
 
-def judge(listing: ListingFacts) -> Finding:
+def evaluate(listing: ListingFacts) -> Finding:
     """A listed address that turns out dead or borrowed is the matter of other checks."""
     if listing.website:
         return ok(
@@ -20,6 +20,6 @@ CHECK = Check(
     title="Website listed",
     why="People who find you in a listing look for a link to your website; without one most go to the next name.",
     needs=(ListingFacts,),
-    judge=judge,
+    evaluate=evaluate,
     rank=10,
 )
