@@ -99,6 +99,8 @@ CASES: list[tuple[str, str, str, str]] = [
     ("address_found", "114 Mill Lane", "", "gap"),
     ("address_found", LD.format(FACTS), "", "unknown"),
     ("hours_found", "Mon–Fri 9am–5pm", "", "ok"),
+    ("hours_found", "Maintenance on Friday April 30, 02:00–04:00", "", "gap"),
+    ("hours_found", "Monday 2 December: 9am–5pm<br>Tuesday 3 December: 9am–12pm", "", "ok"),
     ("hours_found", "Montague Street, 9 to 11 minutes from here; on Sunday we rest", "", "gap"),
     ("contact_form", FORM, "", "ok"),
     ("contact_form", "<form><input type=email name=mail><button>Subscribe</button></form>", "", "gap"),

@@ -22,6 +22,13 @@ TIME_LIKE = re.compile(
     r"|\b24\s?(?:/\s?7|hours)",
     re.I,
 )
+_MONTH = r"(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*\.?"
+A_DATE = re.compile(
+    rf"\b{_MONTH}\s+\d{{1,2}}\b(?!\s*[:.h]\s*\d)|\b\d{{1,2}}\.?\s+{_MONTH}\b|\b\d{{1,2}}[./]\d{{1,2}}[./]\d{{2,4}}\b",
+    re.I,
+)
+"""A day of the year beside the weekday: one such alone is an occasion, not the hours of every week."""
+
 REACH, MOST_SPOTS = 60, 80
 
 
@@ -70,5 +77,9 @@ def find_hours(text: str, spoken: frozenset[str]) -> str:
     """Return the words that give opening hours, "" if there are none: a day beside a time or a span of times, in one of the
     languages spoken (ISO 639-1) or in English."""
     pattern = _pattern((spoken | {"en"}) & languages())
-    found = next(filter(None, (pattern.search(spot) for spot in _near_times(text[:READ_CHARS]))), None)
+    matches = [match for spot in _near_times(text[:READ_CHARS]) for match in pattern.finditer(spot)]
+    weekly = (match for match in matches if not A_DATE.search(match.group(0)))
+    found = next(
+        weekly, matches[0] if len(matches) > 1 else None
+    )  # days with their dates one after another are hours too
     return " ".join(found.group(0).split())[:160] if found else ""
