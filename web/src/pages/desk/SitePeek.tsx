@@ -56,8 +56,9 @@ function Pictures({ row, beside }: { row: Row; beside: DOMRect }) {
           className="min-w-0 flex-1 border border-line object-cover object-top"
         />
       </div>
-      <p className="mt-1 text-xs text-soft">
-        {host(row.website)}, seen in a browser {when(row.pictured)}
+      <p className="mt-1 flex justify-between gap-3 text-xs whitespace-nowrap text-soft">
+        <span className="truncate">{host(row.website)}</span>
+        <span>seen {when(row.pictured)}</span>
       </p>
     </div>
   );
