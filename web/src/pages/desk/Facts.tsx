@@ -1,8 +1,7 @@
-import { ArrowTopRightOnSquareIcon } from "@heroicons/react/16/solid";
 import { Link } from "react-router";
 import type { Business } from "../../api/client";
-import { distance, host, phone } from "../../lib/format";
-import { webAddress } from "../../lib/link";
+import SiteLink from "../../components/SiteLink";
+import { distance, phone } from "../../lib/format";
 
 /** What stands under a business's name: trade, place, site, phone, and what holds it back. */
 export default function Facts({ business }: { business: Business }) {
@@ -14,14 +13,7 @@ export default function Facts({ business }: { business: Business }) {
       </p>
       <p className="mt-1 flex flex-wrap gap-x-3">
         {business.website ? (
-          <a
-            href={webAddress(business.website)}
-            target="_blank"
-            rel="noopener noreferrer"
-            className="flex items-center gap-1 text-leaf-dark underline"
-          >
-            {host(business.website)} <ArrowTopRightOnSquareIcon className="size-3" />
-          </a>
+          <SiteLink site={business.website} />
         ) : (
           <span className="text-acorn">no website listed</span>
         )}

@@ -1,9 +1,8 @@
-import { ArrowTopRightOnSquareIcon } from "@heroicons/react/16/solid";
 import type { Business } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { host, when } from "../../lib/format";
-import { webAddress } from "../../lib/link";
+import SiteLink from "../../components/SiteLink";
+import { when } from "../../lib/format";
 import { pictureOf } from "../../lib/pictures";
 import { useAuditAgain } from "../../queries/audits";
 
@@ -29,15 +28,7 @@ export default function SiteLooks({ business }: { business: Business }) {
       </h3>
       {business.found && (
         <p className="border-l-[3px] border-acorn pl-2">
-          Found by us, not in any listing:{" "}
-          <a
-            href={webAddress(business.found)}
-            target="_blank"
-            rel="noopener noreferrer"
-            className="text-leaf-dark underline"
-          >
-            {host(business.found)} <ArrowTopRightOnSquareIcon className="inline size-3" />
-          </a>
+          Found by us, not in any listing: <SiteLink site={business.found} />
         </p>
       )}
       <ErrorNote error={look.error} />

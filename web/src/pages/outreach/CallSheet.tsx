@@ -1,10 +1,9 @@
-import { ArrowTopRightOnSquareIcon } from "@heroicons/react/16/solid";
 import type { ReactNode } from "react";
 import type { Service } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import SiteLink from "../../components/SiteLink";
 import { day, host, money, phone, sentence, when } from "../../lib/format";
-import { webAddress } from "../../lib/link";
 import { useAuditAgain } from "../../queries/audits";
 import type { CallSheet as Sheet } from "../../queries/outreach";
 
@@ -26,18 +25,7 @@ export default function CallSheet({ sheet, services, service, onService, currenc
       <p className="text-soft">
         {[sheet.trade, sheet.town].filter(Boolean).join(" · ")}
         {" · "}
-        {sheet.website ? (
-          <a
-            href={webAddress(sheet.website)}
-            target="_blank"
-            rel="noopener noreferrer"
-            className="text-leaf-dark underline"
-          >
-            {host(sheet.website)} <ArrowTopRightOnSquareIcon className="inline size-3" />
-          </a>
-        ) : (
-          "no website listed"
-        )}
+        {sheet.website ? <SiteLink site={sheet.website} /> : "no website listed"}
         {sheet.hours && ` · ${sheet.hours}`}
       </p>
       {sheet.standing && (
