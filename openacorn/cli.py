@@ -225,14 +225,14 @@ def restore(
 @app.command()
 def doctor(data: Data = DATA_FOLDER, as_json: AsJson = False) -> None:
     """Tell what this machine lacks, with the remedy."""
-    from openacorn.health import State, examine
+    from openacorn.health import HealthState, examine
 
     found = []
     for part in examine(data):
         found.append({"name": part.name, "state": str(part.state), "said": part.said, "remedy": part.remedy})
         if not as_json:
             print(f"{part.state:10}{part.name:13}{part.said}")
-            if part.remedy and part.state is not State.OK:
+            if part.remedy and part.state is not HealthState.OK:
                 print(f"{'':23}→ {part.remedy}")
     if as_json:
         sys.stdout.buffer.write(orjson.dumps(found, option=orjson.OPT_INDENT_2) + b"\n")

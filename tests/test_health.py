@@ -6,7 +6,7 @@ import dns.resolver
 import pytest
 
 from openacorn import health
-from openacorn.health import Part, State, examine
+from openacorn.health import HealthPart, HealthState, examine
 from openacorn.settings import Settings, save_settings
 from openacorn.sim.serve import free_ports
 from tests.application import NURSERY
@@ -19,7 +19,7 @@ def asking(port: int) -> dns.resolver.Resolver:
     return found
 
 
-def parts(folder: Path, port: int, mail_port: int = 25) -> dict[str, Part]:
+def parts(folder: Path, port: int, mail_port: int = 25) -> dict[str, HealthPart]:
     return {part.name: part for part in examine(folder, resolver=asking(port), mail_port=mail_port)}
 
 
@@ -37,29 +37,29 @@ def test_on_a_machine_that_has_everything_nothing_is_missing(coast: Coast, tmp_p
     world = coast.settings.world
     assert world is not None
     found = parts(tmp_path, world.dns_port, world.smtp_port)
-    assert {part.name: part.said for part in found.values() if part.state is not State.OK} == {}
+    assert {part.name: part.said for part in found.values() if part.state is not HealthState.OK} == {}
     assert found["mail port"].said == f"the mail server of {host} answers"
 
 
 def test_what_does_not_answer_is_named_with_its_remedy(tmp_path: Path, nobody: int) -> None:
     save_settings(tmp_path, Settings(contact_address="hello@wrenfold.example"))
     found = parts(tmp_path, nobody)
-    assert found["name server"].state is found["mail port"].state is State.MISSING
+    assert found["name server"].state is found["mail port"].state is HealthState.MISSING
     assert "127.0.0.1" in found["name server"].said
-    assert all(part.remedy for part in found.values() if part.state in {State.MISSING, State.LOW})
+    assert all(part.remedy for part in found.values() if part.state in {HealthState.MISSING, HealthState.LOW})
     (tmp_path / "settings.json").write_text('{"agency": 1}')
     found = parts(tmp_path, nobody)
-    assert (found["settings"].state, "agency" in found["settings"].said) == (State.MISSING, True)
-    assert found["mail port"].state is State.NOT_TRIED
+    assert (found["settings"].state, "agency" in found["settings"].said) == (HealthState.MISSING, True)
+    assert found["mail port"].state is HealthState.NOT_TRIED
 
 
 def test_a_missing_browser_and_a_full_disk(tmp_path: Path, nobody: int, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("PATH", str(tmp_path))
     monkeypatch.setattr(health, "ROOM_MB", 10**12)
     found = parts(tmp_path / "not" / "there" / "yet", nobody)
-    assert (found["browser"].state, found["data folder"].state) == (State.MISSING, State.LOW)
+    assert (found["browser"].state, found["data folder"].state) == (HealthState.MISSING, HealthState.LOW)
     monkeypatch.setattr(health, "LEAST_MB", 10**12)
-    assert parts(tmp_path, nobody)["data folder"].state is State.MISSING
+    assert parts(tmp_path, nobody)["data folder"].state is HealthState.MISSING
 
 
 @pytest.mark.world
