@@ -21,7 +21,7 @@ from tests.application import clear_away
 hypothesis.settings.register_profile("suite", deadline=None)
 hypothesis.settings.load_profile("suite")
 
-PER_TRADE = 80
+PER_TRADE = 130
 """Businesses of a trade on the tests' coast: every trade exceeds the listing service's cap of 60."""
 
 REQUEST_SECONDS = 2.5

@@ -19,7 +19,7 @@ from tests.application import Application, application
 from tests.conftest import Coast, circle
 
 pytestmark = pytest.mark.world
-PLAN = {"trades": ["vets"], "areas": [circle(-37.02, 160.02, 4000.0)], "wanted": 0, "place": "Port Ellery"}
+PLAN = {"trades": ["vets"], "areas": [circle(-37.02, 160.02, 8000.0)], "wanted": 0, "place": "Port Ellery"}
 
 
 @pytest.fixture(scope="module")

@@ -1,25 +1,16 @@
 """The shipped pipeline against the coast's truth. Floors may only rise."""
 
-from pathlib import Path
-
 import pytest
 
 from bench.accuracy import measure_accuracy
-from openacorn.settings import Settings
-from openacorn.sim.generate import make_world
-from openacorn.sim.run import running_world
-from openacorn.sim.sources import REGISTRY
+from tests.conftest import Coast
 
 ANSWERED, RECALL, PRECISION = 0.95, 0.98, 0.98
-PER_TRADE = 130
-"""More than on the tests' coast: every check is to be decided 500 times."""
 
 
 @pytest.mark.world
-def test_every_check_keeps_its_floors(tmp_path: Path) -> None:
-    make_world(tmp_path, per_trade=PER_TRADE)
-    with running_world(tmp_path) as world:
-        figures = measure_accuracy(tmp_path, Settings(region="AU", world=world, **REGISTRY))
+def test_every_check_keeps_its_floors(coast: Coast) -> None:
+    figures = measure_accuracy(coast.folder, coast.settings.model_copy(update={"request_seconds": 10.0}))
     short = {
         check: row
         for check, row in figures.items()
