@@ -94,8 +94,8 @@ def profile_of(url: str) -> tuple[str, str] | None:
     if network == "facebook" and path[:1] == ["profile.php"]:
         ids = parse_qs(parts.query).get("id", [])
         return (network, f"https://www.facebook.com/profile.php?id={ids[0]}") if ids else None
-    if network == "facebook" and path[:1] == ["pages"] and len(path) > 1:
-        return network, f"https://{host}/{'/'.join(path)}"
+    if network == "facebook" and path[:1] == ["pages"]:
+        return (network, f"https://{host}/{'/'.join(path)}") if len(path) > 1 else None
     if not path or path[0].lower() in NOT_PROFILES or path[0].lower().endswith(".php") or not HANDLE.match(path[0]):
         return None
     allowed = SUB_PATHS.get(network)
