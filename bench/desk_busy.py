@@ -21,7 +21,7 @@ from openacorn.core.trades.catalogue import OWN
 from openacorn.db.database import Database
 from openacorn.demo import DIRECTORY_PLAN, demo_settings, prepare_world
 from openacorn.gather.store import places, recipes
-from openacorn.settings import save_settings
+from openacorn.settings_file import save_settings
 from openacorn.sim.run import running_world
 from openacorn.sim.serve import free_ports
 

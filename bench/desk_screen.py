@@ -18,7 +18,8 @@ import orjson
 from openacorn.core.audit.check import all_checks
 from openacorn.core.score.columns import OUTCOMES
 from openacorn.db.database import Database
-from openacorn.settings import Settings, save_settings
+from openacorn.settings import Settings
+from openacorn.settings_file import save_settings
 from openacorn.sim.serve import free_ports
 
 ROWS, CLICKS, BATCH = 100_000, 12, 10_000

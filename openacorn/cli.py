@@ -15,8 +15,10 @@ import typer
 
 from openacorn.db.database import Database, DatabaseError
 from openacorn.db.folder import DATABASE, FolderError, locked
+from openacorn.errors import AcornError
 from openacorn.progress import step
-from openacorn.settings import Settings, SettingsError, load_settings
+from openacorn.settings import Settings
+from openacorn.settings_file import SettingsError, load_settings
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO_FOLDER = ROOT / "data" / "demo"
@@ -67,7 +69,9 @@ def serve_application(folder: Path, settings: Settings, port: int, about: str) -
     try:
         doors = [listening(port), owners_door(port, settings.owners_port)]
     except PortTaken as taken:
-        raise CommandError(f"{taken}; choose another with --port N, or owners_port in settings.json") from None
+        raise CommandError(
+            f"{taken}; choose another with --port N, or set another port of owner’s pages in Settings"
+        ) from None
     owners_port = doors[1].getsockname()[1]
     config = uvicorn.Config(
         create_application(folder, settings, owners_port),
@@ -225,7 +229,7 @@ def restore(
 @app.command()
 def doctor(data: Data = DATA_FOLDER, as_json: AsJson = False) -> None:
     """Tell what this machine lacks, with the remedy."""
-    from openacorn.health import HealthState, examine
+    from openacorn.agency.health import HealthState, examine
 
     found = []
     for part in examine(data):
@@ -278,7 +282,8 @@ def main() -> None:
         print(f"acorn: {getattr(error, 'format_message', error.__str__)().rstrip('.')}; see --help", file=sys.stderr)
         status = 1
     except (*expected, sqlite3.OperationalError) as error:
-        print(f"acorn: {error}", file=sys.stderr)
+        remedy = f"; {error.remedy}" if isinstance(error, AcornError) else ""
+        print(f"acorn: {error}{remedy}", file=sys.stderr)
         status = 1
     sys.exit(status)
 

@@ -19,7 +19,8 @@ from openacorn.pipeline.runs import Runs
 from openacorn.progress import Step, step
 from openacorn.runs.store import sweeps, tasks
 from openacorn.runs.store.sweeps import Plan
-from openacorn.settings import Settings, World, save_settings
+from openacorn.settings import Settings, World
+from openacorn.settings_file import save_settings
 from openacorn.sim.coast import TOWNS
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.generate import SEED, VERSION, make_world
@@ -70,6 +71,7 @@ def demo_settings(folder: Path, world: World) -> Settings:
         sources=world_sources(world),
         ground_map=str(folder / "world" / "ground.geojson"),
         home=(TOWNS[0].lat, TOWNS[0].lon),
+        set_up=True,
         world=world,
         **REGISTRY,
     )

@@ -1,19 +1,45 @@
-"""The installation's settings: one file in the data folder, checked when read."""
+"""The installation's settings: their names, meanings, units and limits. A new setting is one field here."""
 
-import json
-from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
+from zoneinfo import available_timezones
 
-from pydantic import BaseModel, ConfigDict, Field, IPvAnyAddress, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, IPvAnyAddress, field_validator, model_validator
 
 from openacorn import __version__
-from openacorn.db.folder import make_private, write_private
 
-SETTINGS = "settings.json"
+WEB_ADDRESS = r"^(https?://\S+)?$"
+TILE_ADDRESS = r"^(https?://\S*\{z\}\S*)?$"
+MONEY = "money"
+"""The unit of a sum in the agency's currency."""
+
+SECTIONS = {
+    "agency": "Your agency",
+    "place": "Country and home",
+    "spending": "What sweeps may spend",
+    "audits": "Audits",
+    "domains": "Domains",
+    "mail": "Mail server for notices",
+    "map": "Map",
+    "network": "Network and folders",
+}
+"""Section → its heading, in the order shown. A field without a section is not set on that page."""
 
 
-class SettingsError(Exception):
-    """The settings file cannot be used; the message names the field."""
+def _setting(
+    default: Any,
+    title: str,
+    meaning: str = "",
+    *,
+    section: str = "",
+    unit: str = "",
+    kind: str = "",
+    secret: bool = False,
+    restart: bool = False,
+    **limits: Any,
+) -> Any:
+    """A field with its name and meaning for people. secret: never shown again, and sealed in the file; restart: needs one."""
+    about: dict[str, Any] = {"section": section, "unit": unit, "kind": kind, "secret": secret, "restart": restart}
+    return Field(default=default, title=title, description=meaning or None, json_schema_extra=about, **limits)
 
 
 class World(BaseModel):
@@ -32,15 +58,15 @@ class World(BaseModel):
 
 
 class SourceSettings(BaseModel):
-    """Endpoint and key of a source. `pace_s`: least seconds between two requests. cost_per_row: paid only for rows found."""
+    """Where a source is reached, and on which terms."""
 
     model_config = ConfigDict(extra="forbid")
 
-    endpoint: str = ""
-    key: str = ""
-    pace_s: float = Field(default=0.1, ge=0)
-    cost_per_request: float = Field(default=0.0, ge=0)
-    cost_per_row: float = Field(default=0.0, ge=0)
+    endpoint: str = _setting("", "Address", "The web address of the service.", max_length=2000, pattern=WEB_ADDRESS)
+    key: str = _setting("", "Key", "What the service gave you when you signed up.", max_length=2000, secret=True)
+    pace_s: float = _setting(0.1, "Pace", "The least time between two requests.", ge=0, le=3600, unit="seconds")
+    cost_per_request: float = _setting(0.0, "Price of a request", ge=0, unit=MONEY)
+    cost_per_row: float = _setting(0.0, "Price of a result", "Where only what is found is paid for.", ge=0, unit=MONEY)
 
 
 class MailSettings(BaseModel):
@@ -48,54 +74,124 @@ class MailSettings(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    host: str = ""
-    port: int = 25
-    sender: str = "open-acorn@localhost"
-    user: str = ""
-    password: str = ""
+    host: str = _setting("", "Mail server", "The outgoing (SMTP) server, such as smtp.agency.example.", max_length=253)
+    port: int = _setting(25, "Port", "587 for most providers.", ge=1, le=65535)
+    sender: str = _setting("open-acorn@localhost", "Sender", "The address that notices come from.", max_length=254)
+    user: str = _setting("", "User name", "With one, the connection is encrypted (STARTTLS).", max_length=254)
+    password: str = _setting("", "Password", max_length=1000, secret=True)
 
 
 class Settings(BaseModel):
-    """Everything that differs between installations. `region`: ISO 3166 code in which national phone numbers are read."""
+    """Everything that differs between installations; each field with its name and meaning for people, by section."""
 
     model_config = ConfigDict(extra="forbid")
 
-    agency: str = "Your agency"
-    region: str | None = None
-    currency: str = "AUD"
-    locale: str = Field(default="", pattern=r"^([a-z]{2,3}(-[A-Za-z0-9]{2,8})*)?$")
-    """How numbers and dates are written (BCP 47: "en-AU"); "": English as in the agency's country."""
-    contact_address: str = ""
-    public_address: str = Field(default="", pattern=r"^(https?://[^/\s]+/?)?$")
-    """Where owners reach their pages from outside, by a proxy ("https://pages.agency.example"); "": nowhere."""
-    owners_port: int | None = Field(default=None, ge=1, le=65535)
-    """Port that such a proxy forwards to: nothing but owners' pages is there. None: the one after the application's own."""
-    trusted_proxies: list[IPvAnyAddress] = Field(default_factory=list, max_length=20)
-    """Addresses of proxies that are believed when they say for whom they ask (X-Forwarded-For)."""
-    delivery_folders: list[str] = Field(default_factory=list, max_length=50)
-    """Folders that exports may be delivered into, besides `deliveries` in the data folder."""
-    trusted_hosts: list[Annotated[str, Field(pattern=r"^[\w.-]+(:\d{1,5})?$")]] = Field(
-        default_factory=list, max_length=50
+    agency: str = _setting("Your agency", "Agency", section="agency", min_length=1, max_length=120)
+    contact_address: str = _setting(
+        "", "Contact e-mail", "Websites and services that we ask can reach you there. So do owners’ replies.",
+        section="agency", max_length=254,
+    )  # fmt: skip
+    public_address: str = _setting(
+        "", "Public address of owner’s pages", "Where owners open them, such as https://pages.agency.example. Empty: nowhere yet.",
+        section="agency", pattern=r"^(https?://[^/\s]+/?)?$",
+    )  # fmt: skip
+    region: str | None = _setting(
+        None,
+        "Country",
+        "National phone numbers are read in its format.",
+        section="place",
+        kind="country",
+        pattern=r"^[A-Z]{2}$",
     )
-    """Hosts of the user's own network that may be asked although their addresses are private: "maps.office.lan",
-    "10.0.0.5:8080"; with a port only that one."""
-    workers: int = Field(default=2, ge=1, le=16)
-    sites_in_flight: int = Field(default=60, ge=1, le=400)
-    request_seconds: float = Field(default=10.0, ge=0.5, le=60)
-    """How long a website may take to answer one request before it counts as not answering."""
-    site_pages: int = Field(default=60, ge=5, le=1000)
-    """Most pages of a site that is read whole."""
-    browser_looks: int = Field(default=20, ge=0, le=1000)
-    """Sites that a sweep opens in a browser once it has audited everybody, the best offers first; 0: none."""
-    sources: dict[str, SourceSettings] = Field(default_factory=dict)
-    mail: MailSettings = MailSettings()
-    ground_map: str | None = None
-    home: tuple[float, float] | None = None
-    registry: str = ""
-    """RDAP address that tells whether a domain is taken (RFC 9082), "" for none."""
-    endings: list[str] = Field(default_factory=list, max_length=6)
-    """Endings under which the agency registers names: com.au, com …; tried also when a site is looked for."""
+    home: tuple[float, float] | None = _setting(
+        None, "Home", "Latitude and longitude where maps and new sweeps begin.", section="place"
+    )
+    locale: str = _setting(
+        "", "Numbers and dates as in", "A language tag such as en-AU. Empty: English as in your country.",
+        section="place", pattern=r"^([a-z]{2,3}(-[A-Za-z0-9]{2,8})*)?$",
+    )  # fmt: skip
+    currency: str = _setting(
+        "AUD", "Currency", "Three letters, such as AUD or EUR.", section="place", pattern=r"^[A-Z]{3}$"
+    )
+    time_zone: str = _setting(
+        "", "Time zone", "Such as Australia/Melbourne; scheduled sweeps run by it. Empty: that of this computer.",
+        section="place", max_length=64,
+    )  # fmt: skip
+    units: Literal["km", "mi"] = _setting("km", "Distances in", section="place")
+    month_requests: int = _setting(
+        0, "Most requests to sources in a month", "Sweeps stop there and say so. 0: no limit.",
+        section="spending", ge=0, le=10_000_000,
+    )  # fmt: skip
+    month_cost: float = _setting(
+        0.0,
+        "Most money for sources in a month",
+        "Sweeps stop there and say so. 0: no limit.",
+        section="spending",
+        unit=MONEY,
+        ge=0,
+    )
+    browser_looks: int = _setting(
+        20, "Websites opened in a browser in each sweep", "The best offers first, for pictures and measured load times. 0: none.",
+        section="audits", ge=0, le=1000,
+    )  # fmt: skip
+    site_pages: int = _setting(60, "Most pages of a website that is read whole", section="audits", ge=5, le=1000)
+    request_seconds: float = _setting(
+        10.0,
+        "Longest wait for a website",
+        "After that it counts as not answering.",
+        section="audits",
+        unit="seconds",
+        ge=0.5,
+        le=60,
+    )
+    sites_in_flight: int = _setting(60, "Websites audited at once by one process", section="audits", ge=1, le=400)
+    workers: int = _setting(2, "Audit processes", "One for each processor core.", section="audits", ge=1, le=16)
+    registry: str = _setting(
+        "", "Domain registry", "An RDAP address that tells whether a domain is taken. Empty: domains are not looked up.",
+        section="domains", pattern=WEB_ADDRESS,
+    )  # fmt: skip
+    endings: list[str] = _setting(
+        [], "Endings you register names under", "Such as com.au and com. They are also tried when a website is looked for.",
+        section="domains", max_length=6,
+    )  # fmt: skip
+    sources: dict[str, SourceSettings] = {}
+    mail: MailSettings = _setting(MailSettings(), "Mail server", section="mail")
+    ground_map: str | None = _setting(
+        None, "Map of your own", "A GeoJSON file on this computer, drawn over the map of the world.", section="map"
+    )
+    map_tiles: str = _setting(
+        "", "Map tiles", "An address with {z}, {x} and {y}; your browser fetches maps there. Empty: nothing is fetched.",
+        section="map", pattern=TILE_ADDRESS,
+    )  # fmt: skip
+    map_attribution: str = _setting(
+        "", "Credit for the map tiles", "What the service asks you to show.", section="map", max_length=300
+    )
+    trusted_hosts: list[Annotated[str, Field(pattern=r"^[\w.-]+(:\d{1,5})?$")]] = _setting(
+        [], "Trusted hosts", "Hosts in your own network that may be asked, such as maps.office.lan or 10.0.0.5:8080.",
+        section="network", max_length=50,
+    )  # fmt: skip
+    delivery_folders: list[str] = _setting(
+        [], "Delivery folders", "Exports may be delivered into them, besides the one in the data folder.",
+        section="network", max_length=50,
+    )  # fmt: skip
+    trusted_proxies: list[IPvAnyAddress] = _setting(
+        [], "Trusted proxies", "Addresses of proxies that are believed when they say for whom they ask (X-Forwarded-For).",
+        section="network", max_length=20,
+    )  # fmt: skip
+    owners_port: int | None = _setting(
+        None, "Port of owner’s pages", "A proxy forwards to it. Empty: the one after the application’s own.",
+        section="network", restart=True, ge=1, le=65535,
+    )  # fmt: skip
+    set_up: bool = False
+    """Has somebody finished set-up, or left it?"""
     world: World | None = None
+
+    @field_validator("time_zone")
+    @classmethod
+    def _known_zone(cls, name: str) -> str:
+        if name and name not in available_timezones():
+            raise ValueError(f"there is no time zone {name!r}")
+        return name
 
     @model_validator(mode="before")
     @classmethod
@@ -110,6 +206,11 @@ class Settings(BaseModel):
         """A source's settings, empty ones if it has none."""
         return self.sources.get(source_id) or SourceSettings()
 
+    def take(self, changed: "Settings") -> None:
+        """Become as `changed`: whoever holds these settings works by the new ones from now on."""
+        for name in type(self).model_fields:
+            setattr(self, name, getattr(changed, name))
+
     @property
     def written_as(self) -> str:
         """The locale, BCP 47."""
@@ -120,30 +221,3 @@ class Settings(BaseModel):
         """Says honestly who reads, and where to complain."""
         contact = f"; {self.contact_address}" if self.contact_address else ""
         return f"OpenAcorn/{__version__} (website audit for {self.agency}{contact})"
-
-
-def load_settings(folder: Path) -> Settings:
-    """Read `settings.json` in the data folder; defaults if there is none. Raises SettingsError naming what is wrong."""
-    path = folder / SETTINGS
-    if not path.exists():
-        return Settings()
-    try:
-        return Settings.model_validate_json(path.read_text(encoding="utf-8-sig"))
-    except UnicodeDecodeError:
-        raise SettingsError(
-            f"{path} is not UTF-8 text; save it in that encoding, or delete it to start from defaults"
-        ) from None
-    except OSError as error:
-        raise SettingsError(f"{path} cannot be read: {error.strerror}") from None
-    except ValidationError as error:
-        first = error.errors()[0]
-        where = ".".join(str(part) for part in first["loc"]) or "the file"
-        raise SettingsError(
-            f"{path}: {where}: {first['msg']}; mend it or delete the file to start from defaults"
-        ) from None
-
-
-def save_settings(folder: Path, settings: Settings) -> None:
-    """Write the settings file in one step, so that a kill cannot leave half of it."""
-    make_private(folder)
-    write_private(folder / SETTINGS, (json.dumps(settings.model_dump(mode="json"), indent=2) + "\n").encode())

@@ -15,7 +15,8 @@ from typing import Any
 
 from openacorn.db.database import Database
 from openacorn.gather.store import places, regions
-from openacorn.settings import Settings, save_settings
+from openacorn.settings import Settings
+from openacorn.settings_file import save_settings
 from openacorn.sim.serve import free_ports
 from tests.nursery import Child, Nursery
 

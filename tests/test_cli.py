@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 
 from openacorn.db.database import Database
-from openacorn.settings import save_settings
+from openacorn.settings_file import save_settings
 from openacorn.sim.serve import free_ports
 from tests.application import NURSERY, ROOT
 from tests.conftest import Coast
@@ -128,7 +128,7 @@ UNUSABLE: list[tuple[str, Callable[[Path], object], str]] = [
     (
         "settings with a mark",
         lambda data: (data / "settings.json").write_bytes(b'\xef\xbb\xbf{"agency": 7}'),
-        "agency: Input should be a valid string",
+        "line 1: agency: this must be a text",
     ),
     ("settings that are a folder", lambda data: (data / "settings.json").mkdir(), "cannot be read"),
 ]
@@ -178,7 +178,7 @@ def test_a_taken_port_and_broken_settings_are_named(tmp_path: Path) -> None:
         assert f"port {port} is taken" in acorn("serve", "--port", port, "--data", str(tmp_path)).stderr
     (tmp_path / "settings.json").write_text("{not json")
     assert (
-        "mend it or delete the file" in acorn("serve", "--port", str(free_ports(1)[0]), "--data", str(tmp_path)).stderr
+        "or delete the file to start" in acorn("serve", "--port", str(free_ports(1)[0]), "--data", str(tmp_path)).stderr
     )
 
 

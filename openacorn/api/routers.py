@@ -2,6 +2,7 @@
 
 from fastapi import APIRouter
 
+from openacorn.agency import routes as agency
 from openacorn.audit import routes as audit
 from openacorn.desk import routes as desk
 from openacorn.gather import routes as gather
@@ -11,7 +12,7 @@ from openacorn.pipeline import routes as pipeline
 from openacorn.plugins import scan
 from openacorn.score import routes as score
 
-ROOMS = (gather, match, audit, score, desk, outreach, pipeline)
+ROOMS = (agency, gather, match, audit, score, desk, outreach, pipeline)
 
 
 def routers() -> list[APIRouter]:

@@ -12,7 +12,7 @@ from openacorn.net.pace import Pace
 from openacorn.settings import Settings
 
 DIRECTORY = "people_directory"
-NOT_SET_UP = "the people directory is not set up: enter its address and key in settings.json"
+NOT_SET_UP = "the people directory is not set up: enter its address and key in Settings"
 
 
 class PeopleFinder:

@@ -4,6 +4,7 @@ A backup is a ZIP archive: `manifest.json` (format, version of the database, SHA
 one consistent copy, and every other file of the data folder.
 """
 
+import contextlib
 import hashlib
 import json
 import os
@@ -18,7 +19,16 @@ from pathlib import Path
 from typing import Any
 
 from openacorn.db.database import Database, DatabaseError, known_version, online_copy
-from openacorn.db.folder import DATABASE, FOLDER_MODE, LOCK, make_private, open_private, own_parts, write_private
+from openacorn.db.folder import (
+    DATABASE,
+    FOLDER_MODE,
+    LAST_BACKUP,
+    LOCK,
+    make_private,
+    open_private,
+    own_parts,
+    write_private,
+)
 
 FORMAT = 1
 MANIFEST = "manifest.json"
@@ -28,7 +38,7 @@ KEPT_ASIDE = "before-restore"
 ARRIVING = ".restoring"
 READY = "complete"
 CHUNK = 1024 * 1024
-LEFT_OUT = (LOCK, "world", "copies", KEPT_ASIDE, ".")
+LEFT_OUT = (LOCK, LAST_BACKUP, "world", "copies", KEPT_ASIDE, ".")
 """Parts of the data folder that a backup leaves out: the lock, the demo's simulated world, copies, and drafts."""
 
 Report = Callable[[float], None]
@@ -83,6 +93,8 @@ def make_backup(folder: Path, target: Path, report: Report = lambda _: None) -> 
             about = {"format": FORMAT, "database": version, "made_at": datetime.now(UTC).isoformat(), "files": listed}
             pack.writestr(MANIFEST, json.dumps(about, indent=1))
         os.replace(draft, target)
+        with contextlib.suppress(OSError):
+            write_private(folder / LAST_BACKUP, str(about["made_at"]).encode())
     except (OSError, DatabaseError, sqlite3.Error) as error:
         raise BackupError(f"the backup could not be written to {target}: {error}") from None
     finally:

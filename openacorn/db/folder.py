@@ -10,12 +10,16 @@ from typing import IO
 
 DATABASE = "acorn.db"
 LOCK = "in-use.lock"
+LAST_BACKUP = "last-backup"
+"""Holds the time of the last backup, ISO 8601."""
+
 FOLDER_MODE, FILE_MODE = 0o700, 0o600
 OWN_PARTS = (
     DATABASE,
     LOCK,
     "settings.json",
     "secret.key",
+    LAST_BACKUP,
     "imports",
     "copies",
     "world",

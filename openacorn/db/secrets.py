@@ -27,15 +27,28 @@ def _key(folder: Path) -> bytes:
     return path.read_bytes()
 
 
+def seal(folder: Path, text: str) -> str:
+    """A text that only this installation can open. Raises SealBroken."""
+    try:
+        return Fernet(_key(folder)).encrypt(text.encode()).decode()
+    except ValueError:
+        raise SealBroken(f"{KEY_FILE} is damaged; bring back the right one from a backup, or delete it") from None
+
+
+def unseal(folder: Path, sealed: str | bytes) -> str:
+    """The text that was sealed. Raises SealBroken."""
+    try:
+        return Fernet(_key(folder)).decrypt(sealed).decode()
+    except (InvalidToken, ValueError):
+        raise SealBroken(f"this was sealed with another key; bring back {KEY_FILE} or enter it again") from None
+
+
 def keep(conn: sqlite3.Connection, folder: Path, name: str, secret: str, at: str) -> None:
     """Keep a secret under a name; an empty one takes it away. Raises SealBroken."""
     if not secret:
         conn.execute("DELETE FROM secret WHERE name = ?", (name,))
         return
-    try:
-        sealed = Fernet(_key(folder)).encrypt(secret.encode())
-    except ValueError:
-        raise SealBroken(f"{KEY_FILE} is damaged; bring back the right one from a backup, or delete it") from None
+    sealed = seal(folder, secret).encode()
     conn.execute("INSERT OR REPLACE INTO secret (name, sealed, at) VALUES (?, ?, ?)", (name, sealed, at))
 
 
@@ -45,8 +58,8 @@ def reveal(conn: sqlite3.Connection, folder: Path, name: str) -> str:
     if row is None:
         return ""
     try:
-        return Fernet(_key(folder)).decrypt(row[0]).decode()
-    except (InvalidToken, ValueError):
+        return unseal(folder, row[0])
+    except SealBroken:
         raise SealBroken(
             f"the secret of {name} was sealed with another key; bring back {KEY_FILE} or enter it again"
         ) from None

@@ -44,7 +44,7 @@ def delivery_folder(settings: Settings, data: Path, wanted: str) -> Path:
         if not any(folder.is_relative_to(root) for root in roots):
             raise DeliveryError(
                 f"{wanted} is outside the folders that may be delivered into ({', '.join(map(str, roots))}); "
-                "add it to delivery_folders in settings.json"
+                "add it to the delivery folders in Settings"
             )
     except (OSError, RuntimeError, ValueError) as error:
         raise DeliveryError(f"{wanted!r} is no folder: {error}") from None

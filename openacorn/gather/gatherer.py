@@ -26,9 +26,6 @@ from openacorn.runs.store.sweeps import Plan
 from openacorn.runs.store.tasks import Task
 from openacorn.settings import Settings
 
-ASKING = 4
-"""Questions to a source in flight: enough to keep its pace while answers travel."""
-
 FAILURES_IN_A_ROW = 4
 """After this many failed questions on end the source is taken to be down, and the rest is left for later."""
 
@@ -49,7 +46,7 @@ def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, fo
     service = settings.source(source_id)
     if not service.endpoint:
         title = source_of(source_id).title.lower()
-        raise SourceFailure(f"the {title} is not set up", "enter its address and key in settings.json")
+        raise SourceFailure(f"the {title} is not set up", "enter its address and key in Settings")
     return Endpoint(service.endpoint, service.key, service.pace_s, trades=trades)
 
 
@@ -76,6 +73,8 @@ class Lane:
         self._source = source_of(source_id)
         self._failures = self._rows = 0
         self._tally = Tally()
+        self._month = (0, 0.0)
+        """Requests and cost of this month's runs before this lane began."""
         self.down: SourceFailure | None = None
         self.enough = False
 
@@ -87,7 +86,7 @@ class Lane:
             self.down = failure
         else:
             asker = Asker(client, pace, language=self._plan.language)
-            await together(*(self._ask_on(asker) for _ in range(ASKING)))
+            await together(*(self._ask_on(asker) for _ in range(self._source.at_once)))
             self._tally = asker.tally
         await aside(self._close)
 
@@ -96,6 +95,7 @@ class Lane:
         with self._database.read() as conn:
             self._title = title_of(conn, self.source_id)
             self._endpoint = endpoint_of(conn, self._settings, self.source_id, self._database.path.parent)
+            self._month = sweeps.spent_since(conn, f"{utc_now():.7}")
 
     def _close(self) -> None:
         with self._database.write() as conn:
@@ -126,6 +126,11 @@ class Lane:
 
     def _spent(self, tally: Tally) -> str:
         """The budget that is used up, in words, "" if none is."""
+        month, cost = self._month[0] + tally.requests, self._month[1] + self._cost(tally)
+        if self._settings.month_requests and month >= self._settings.month_requests:
+            return f"{self._settings.month_requests:,} requests a month"
+        if self._settings.month_cost and cost >= self._settings.month_cost:
+            return f"{self._settings.currency} {self._settings.month_cost:,.2f} a month"
         if self._plan.most_requests and tally.requests >= self._plan.most_requests:
             return f"{self._plan.most_requests:,} requests"
         if self._plan.most_cost and self._cost(tally) >= self._plan.most_cost:

@@ -1,14 +1,12 @@
 """The agency's country: in its format national phone numbers are read."""
 
-from pathlib import Path
-
 import phonenumbers
 
 from openacorn.business.store import listings
 from openacorn.db.database import Database
 from openacorn.errors import InvalidInput
 from openacorn.match.merging import merge_new_listings
-from openacorn.settings import Settings, save_settings
+from openacorn.settings import Settings
 
 MERGED_AT_ONCE = 200
 
@@ -23,14 +21,6 @@ class CountryError(InvalidInput):
 def countries() -> list[str]:
     """ISO 3166 codes of the countries whose phone numbers can be read."""
     return sorted(phonenumbers.SUPPORTED_REGIONS)
-
-
-def set_country(folder: Path, settings: Settings, region: str) -> None:
-    """Set the country and keep it in the settings file. Raises CountryError."""
-    if region not in phonenumbers.SUPPORTED_REGIONS:
-        raise CountryError(f"there is no country {region!r}; write its two letters (ISO 3166), such as AU")
-    save_settings(folder, settings.model_copy(update={"region": region}))
-    settings.region = region
 
 
 def read_phones_again(database: Database, settings: Settings) -> None:

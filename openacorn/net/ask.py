@@ -54,8 +54,15 @@ class Asker:
     """Sends the requests of sources. `jitter` spreads retries, so that many do not come back at once."""
 
     def __init__(
-        self, client: Client, pace: Pace, *, language: str = "", jitter: Callable[[], float] = random.random
+        self,
+        client: Client,
+        pace: Pace,
+        *,
+        language: str = "",
+        retries: int = RETRIES,
+        jitter: Callable[[], float] = random.random,
     ) -> None:
+        self._retries = retries
         self._language = {"Accept-Language": language} if language else {}
         self._client = client
         self._pace = pace
@@ -118,7 +125,7 @@ class Asker:
         if cookies:
             sent["Cookie"] = "; ".join(f"{name}={value}" for name, value in cookies.items())
         trouble = ""
-        for attempt in range(RETRIES + 1):
+        for attempt in range(self._retries + 1):
             async with self._pace.turn(host, pace_s):
                 self.tally.requests += 1
                 self.tally.retries += attempt > 0
@@ -135,10 +142,11 @@ class Asker:
                 return answer
             if answer is not None:
                 trouble = self._refusal(answer)
-            if attempt < RETRIES:
+            if attempt < self._retries:
                 await asyncio.sleep(self._rest(host, answer, attempt))
         raise SourceFailure(
-            f"{trouble}, {RETRIES + 1} times", "try again when the source is up: what was gathered so far is kept"
+            trouble + (f", {self._retries + 1} times" if self._retries else ""),
+            "try again when the source is up: what was gathered so far is kept",
         )
 
     @staticmethod

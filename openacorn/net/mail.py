@@ -11,7 +11,7 @@ SENDING_S = 15
 def send_notice(mail: MailSettings, to: str, subject: str, text: str) -> str:
     """Send a plain message; return what went wrong in words, "" if nothing did. Blocks for up to SENDING_S a step."""
     if not mail.host:
-        return f"no e-mail was sent to {to}: enter the mail server in settings.json"
+        return f"no e-mail was sent to {to}: enter the mail server in Settings"
     message = EmailMessage()
     message["From"], message["To"] = mail.sender, to
     message["Subject"] = " ".join(subject.split())[:200]  # a line break would begin another header

@@ -27,7 +27,7 @@ async def post(
             )
     except FetchError as error:
         if error.failure is Failure.PRIVATE:
-            return "it is in a private network: name its host under trusted_hosts in settings.json"
+            return "it is in a private network: name its host among the trusted hosts in Settings"
         return f"it could not be reached, {error.failure}"
     if 300 <= answer.status < 400:
         return f"it answered HTTP {answer.status}, a redirect, which is not followed: enter the address it leads to"

@@ -5,6 +5,7 @@ from collections.abc import Awaitable, Callable
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import orjson
 from apscheduler.schedulers.asyncio import AsyncIOScheduler
@@ -42,8 +43,8 @@ class ScheduleError(InvalidInput):
     remedy = "choose another time"
 
 
-def trigger_of(item: Schedule) -> BaseTrigger:
-    """The scheduler's trigger. Raises ScheduleError."""
+def trigger_of(item: Schedule, zone: str = "") -> BaseTrigger:
+    """The scheduler's trigger; zone: in which a time without one is meant (IANA), "" for this computer's. Raises ScheduleError."""
     try:
         first = datetime.fromisoformat(item.at)
     except ValueError:
@@ -51,7 +52,7 @@ def trigger_of(item: Schedule) -> BaseTrigger:
     if not EARLIEST_YEAR <= first.year <= LATEST_YEAR:
         raise ScheduleError(f"the year {first.year} is out of range; choose one from {EARLIEST_YEAR} to {LATEST_YEAR}")
     if first.tzinfo is None:
-        first = first.astimezone()
+        first = first.replace(tzinfo=ZoneInfo(zone)) if zone else first.astimezone()
     if item.every == "once":
         return DateTrigger(first)
     clock: dict[str, Any] = {
@@ -65,9 +66,9 @@ def trigger_of(item: Schedule) -> BaseTrigger:
     return CronTrigger(**clock)
 
 
-def next_times(item: Schedule, count: int) -> list[str]:
+def next_times(item: Schedule, count: int, zone: str = "") -> list[str]:
     """The next times it will run, ISO 8601. Raises ScheduleError."""
-    trigger, found = trigger_of(item), list[str]()
+    trigger, found = trigger_of(item, zone), list[str]()
     last, moment = None, datetime.now(UTC)
     while len(found) < count:
         upcoming = trigger.get_next_fire_time(last, moment)
@@ -78,12 +79,12 @@ def next_times(item: Schedule, count: int) -> list[str]:
     return found
 
 
-def is_missed(item: Schedule, moment: datetime) -> bool:
+def is_missed(item: Schedule, moment: datetime, zone: str = "") -> bool:
     """Return whether a time of the schedule passed, within the last day, that nothing was done for. Raises ScheduleError."""
     if not item.done_to:
         return False
     since = max(datetime.fromisoformat(item.done_to), moment - LATE)
-    due = trigger_of(item).get_next_fire_time(None, since + INSTANT)
+    due = trigger_of(item, zone).get_next_fire_time(None, since + INSTANT)
     return due is not None and since < due <= moment
 
 
@@ -104,7 +105,7 @@ class Scheduling:
         self._scheduler.start()
         moment = datetime.now(UTC)
         for item in await asyncio.to_thread(self._kept, moment):
-            if is_missed(item, moment):
+            if is_missed(item, moment, self._settings.time_zone):
                 self._scheduler.add_job(self._run, args=[item.sweep_id], id=f"missed {item.sweep_id}")
             self.put(replace(item, done_to=moment.isoformat()))
         if self.deliver_waiting is not None:
@@ -129,10 +130,11 @@ class Scheduling:
         """Keep a sweep's schedule from now on; a single time that is over starts nothing. Raises ScheduleError."""
         self.drop(item.sweep_id)
         moment = datetime.now(UTC)
-        due = trigger_of(item).get_next_fire_time(None, moment)
+        trigger = trigger_of(item, self._settings.time_zone)
+        due = trigger.get_next_fire_time(None, moment)
         if due is not None and due >= moment:
             self._scheduler.add_job(
-                self._run, trigger_of(item), args=[item.sweep_id], id=str(item.sweep_id),
+                self._run, trigger, args=[item.sweep_id], id=str(item.sweep_id),
                 misfire_grace_time=int(LATE.total_seconds()), coalesce=True, max_instances=1,
             )  # fmt: skip
 

@@ -72,7 +72,8 @@ BODIES: list[tuple[str, str, Any]] = [
     ("POST", "/api/imports/pasted", {"kind": "list", "text": f"Gull {HALF} Vets\n(03) 5550 1234"}),
     ("POST", f"/api/imports/pasted?{'a' * 300}=1", {f"kind{HALF}": "list"}),
     ("POST", "/api/relationships", {"text": f"gull{HALF}.example", "kind": "client"}),
-    ("PUT", "/api/country", {"country": f"{HALF}x"}),
+    ("PUT", "/api/settings/home", {"country": f"{HALF}x"}),
+    ("PUT", "/api/settings", {"values": {"agency": f"Gull {HALF}"}}),
 ]
 
 
@@ -119,9 +120,9 @@ def test_names_and_times_beyond_all_bounds_are_refused(app: Application, tmp_pat
 
 def test_a_country_is_set_once_and_kept(app: Application) -> None:
     assert app.get("/api/status")["country"] == ""
-    assert ask(app, "PUT", "/api/country", {"country": "XX"})[0] == 422
+    assert ask(app, "PUT", "/api/settings/home", {"country": "XX"})[0] == 422
     assert {"AU", "DE", "US"} <= set(app.get("/api/countries"))
-    app.put("/api/country", {"country": "au"})
+    app.put("/api/settings/home", {"country": "au"})
     app.end()
     app.start()
     assert app.get("/api/status")["country"] == "AU"

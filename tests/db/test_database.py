@@ -15,7 +15,7 @@ from openacorn.db.database import MIGRATIONS, Database, DatabaseTooNew
 from openacorn.errors import NameTaken
 from openacorn.gather.queries import decode_query
 from openacorn.runs.store import sweeps, tasks
-from openacorn.settings import Settings, SettingsError, SourceSettings, load_settings, save_settings
+from openacorn.settings_file import load_settings
 
 
 def test_migrations_run_once_and_a_newer_file_is_refused(tmp_path: Path) -> None:
@@ -100,16 +100,6 @@ def test_a_listing_seen_again_is_merged_again_only_if_it_changed(database: Datab
         assert (again.to_merge, again.seen_again) == ((), (9,))
         renamed = listings.put_listings(conn, run, "vets", [Listing("s", "1", "Harbour Vet Clinic")], "later")
         assert renamed.to_merge == seen.to_merge
-
-
-def test_settings_survive_and_a_broken_file_names_its_field(tmp_path: Path) -> None:
-    settings = Settings(agency="Wrenfold Studio", sources={"listing_service": SourceSettings(endpoint="http://x")})
-    save_settings(tmp_path, settings)
-    assert load_settings(tmp_path) == settings
-    assert load_settings(tmp_path / "elsewhere") == Settings()
-    (tmp_path / "settings.json").write_text('{"workers": 0}')
-    with pytest.raises(SettingsError, match=r"settings\.json: workers: .*mend it"):
-        load_settings(tmp_path)
 
 
 def test_a_store_of_the_first_version_is_carried_over(tmp_path: Path) -> None:

@@ -18,7 +18,8 @@ from openacorn.db import secrets
 from openacorn.db.backup import BackupError, finish_restore, make_backup, restore_backup
 from openacorn.db.database import Database, DatabaseDamaged, known_version, migrations
 from openacorn.db.folder import FolderError, locked, make_private, write_private
-from openacorn.settings import Settings, save_settings
+from openacorn.settings import Settings
+from openacorn.settings_file import save_settings
 
 HOLD = "import sys, time; from openacorn.db.folder import locked; from pathlib import Path\nwith locked(Path(sys.argv[1])): print('held', flush=True); time.sleep(60)"
 

@@ -128,7 +128,7 @@ def test_national_numbers_are_never_lost_for_want_of_a_country(tmp_path: Path) -
             "/api/imports/pasted", {"kind": "list", "text": "Gull Vets\n03 5550 1234\n\nTern Vets\nTel. 03 5550-9876\n"}
         )
         assert pasted["national_phones"] == ["03 5550 1234", "03 5550-9876"]
-        app.put("/api/country", {"country": "AU"})
+        app.put("/api/settings/home", {"country": "AU"})
         start(app, pasted)
         rows = app.get("/api/businesses?limit=9&columns=name,phone&sort=name")["rows"]
         assert rows == [["Gull Vets", "+61355501234"], ["Heron", "+61355504321"], ["Tern Vets", "+61355509876"]]

@@ -167,7 +167,7 @@ def test_a_source_that_is_not_there_is_explained_where_it_is_met(driver: Any, co
         app.wait_for_run(run_id)
         screen.open(f"/sweeps/runs/{run_id}")
         screen.until(lambda: "Failed" in screen.text, "failed")
-        assert "The listing service is not set up. Enter its address and key in settings.json." in screen.text
+        assert "The listing service is not set up. Enter its address and key in Settings." in screen.text
         screen.by_text("Resume")
 
 

@@ -26,6 +26,9 @@ const Directories = lazy(() => import("./pages/gather/Directories"));
 const Files = lazy(() => import("./pages/gather/Files"));
 const Relationships = lazy(() => import("./pages/match/Relationships"));
 const Verifier = lazy(() => import("./pages/audit/Verifier"));
+const SettingsPage = lazy(() => import("./pages/agency/SettingsPage"));
+const Health = lazy(() => import("./pages/agency/Health"));
+const SetUp = lazy(() => import("./pages/agency/SetUp"));
 const WatchRun = lazy(() => import("./pages/gather/WatchRun"));
 
 const PLACES = [
@@ -67,14 +70,29 @@ function Header() {
         {status.isError ? (
           <span className="text-alarm">not connected: is the application running?</span>
         ) : (
-          status.data?.agency
+          <NavLink to="/settings" className="hover:text-ink hover:underline">
+            {status.data?.agency}
+          </NavLink>
         )}
+        <NavLink
+          to="/settings"
+          className={({ isActive }) => (isActive ? "font-semibold text-leaf-dark" : "hover:text-ink")}
+        >
+          Settings
+        </NavLink>
         {status.data?.demo && (
           <span className="rounded-[3px] bg-faint px-1.5 text-xs text-soft">demo data</span>
         )}
       </span>
     </header>
   );
+}
+
+/** An installation that nobody has set up yet opens on set-up, all others on the table. */
+function Start() {
+  const status = useStatus();
+  if (status.isPending) return null;
+  return <Navigate to={status.data?.fresh ? "/setup" : "/businesses"} replace />;
 }
 
 export default function App() {
@@ -86,7 +104,10 @@ export default function App() {
         <Boundary>
           <Suspense fallback={<p className="p-6 text-soft">Loading …</p>}>
             <Routes>
-              <Route path="/" element={<Navigate to="/businesses" replace />} />
+              <Route path="/" element={<Start />} />
+              <Route path="/setup" element={<SetUp />} />
+              <Route path="/settings" element={<SettingsPage />} />
+              <Route path="/settings/health" element={<Health />} />
               <Route path="/sweeps" element={<Sweeps />} />
               <Route path="/sweeps/new" element={<PlanSweep />} />
               <Route path="/sweeps/duplicates" element={<PossibleDuplicates />} />

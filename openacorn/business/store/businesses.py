@@ -255,6 +255,11 @@ def nearby(conn: sqlite3.Connection, row: Mapping[str, Any], degrees: float) -> 
     return [dict(item) for item in found]
 
 
+def any_there(conn: sqlite3.Connection) -> bool:
+    """Is there any business at all?"""
+    return conn.execute("SELECT 1 FROM business LIMIT 1").fetchone() is not None
+
+
 def names(conn: sqlite3.Connection) -> list[tuple[int, str]]:
     """(id, name) of everything held."""
     return [(int(row[0]), str(row[1])) for row in conn.execute("SELECT id, name FROM business WHERE rejected = ''")]

@@ -5,14 +5,13 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
-from openacorn.business.store import own_trades
+from openacorn.business.store import businesses, own_trades
 from openacorn.clock import utc_now
 from openacorn.core.audit.check import all_checks
 from openacorn.core.trades.catalogue import OWN_PREFIX, made_trade
 from openacorn.core.trades.trade import Trade
 from openacorn.gather.schemas.catalogue import (
     CheckInfo,
-    CountryRequest,
     SourceInfo,
     Status,
     TradeInfo,
@@ -34,6 +33,7 @@ def status(state: AppDep) -> Status:
     """The installation at a glance."""
     with state.database.read() as conn:
         running = sweep_store.running(conn)
+        fresh = not (state.settings.set_up or sweep_store.list_sweeps(conn) or businesses.any_there(conn))
     settings = state.settings
     return Status(
         agency=settings.agency,
@@ -44,6 +44,8 @@ def status(state: AppDep) -> Status:
         has_ground_map=settings.ground_map is not None,
         source_ready=any(source.endpoint for source in settings.sources.values()),
         demo=settings.world is not None,
+        units=settings.units,
+        fresh=fresh,
         running=running,
     )
 
@@ -52,15 +54,6 @@ def status(state: AppDep) -> Status:
 def list_countries() -> list[str]:
     """Countries that can be set: ISO 3166 codes."""
     return country.countries()
-
-
-@router.put("/country")
-def set_country(state: AppDep, asked: CountryRequest) -> Status:
-    """Set the agency's country, in whose format national phone numbers are read; listings are merged again by it."""
-    country.set_country(state.folder, state.settings, asked.country.upper())
-    state.runs.renew_workers()
-    country.read_phones_again(state.database, state.settings)
-    return status(state)
 
 
 @router.get("/map")
@@ -73,11 +66,14 @@ def ground_map(state: AppDep) -> Response:
 
 @router.get("/places")
 def places(
-    state: AppDep, q: str = Query(default="", max_length=100), limit: int = Query(default=12, ge=1, le=50)
+    state: AppDep,
+    q: str = Query(default="", max_length=100),
+    limit: int = Query(default=12, ge=1, le=50),
+    country: str = Query(default="", max_length=80),
 ) -> list[Place]:
-    """Places by name."""
+    """Places by name; those of a country (its English name) first."""
     with state.database.read() as conn:
-        return place_store.search_places(conn, q.strip(), limit)
+        return place_store.search_places(conn, q.strip(), limit, country)
 
 
 @router.get("/trades")

@@ -7,7 +7,7 @@ from openacorn.api.schemas import RequestModel, ResponseModel
 
 class Status(ResponseModel):
     """The installation. home: the agency's own latitude and longitude; country: ISO 3166, "" if it is not set; locale:
-    BCP 47; currency: ISO 4217."""
+    BCP 47; currency: ISO 4217; units: of distance, "km" or "mi"; fresh: nobody has set anything up yet, and nothing is there."""
 
     agency: str
     country: str
@@ -17,13 +17,9 @@ class Status(ResponseModel):
     has_ground_map: bool
     source_ready: bool
     demo: bool
+    units: str
+    fresh: bool
     running: list[int]
-
-
-class CountryRequest(RequestModel):
-    """The agency's country (ISO 3166, two letters)."""
-
-    country: str = Field(min_length=2, max_length=2)
 
 
 class TradeInfo(ResponseModel):

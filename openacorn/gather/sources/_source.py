@@ -81,6 +81,16 @@ class Reading:
 
 
 @dataclass(frozen=True, slots=True)
+class PublicService:
+    """A service that anybody may use as it stands. terms: its rules of use, in a sentence or two for people."""
+
+    address: str
+    pace_s: float
+    terms: str
+    rules_at: str
+
+
+@dataclass(frozen=True, slots=True)
 class Source:
     """Somewhere listings come from.
 
@@ -105,6 +115,9 @@ class Source:
     """Does the order of its answers say whom a searcher sees first?"""
     hint: str = ""
     """For the plan: what this source is good for, in a few words."""
+    at_once: int = 4
+    """Questions in flight: enough to keep its pace while answers travel."""
+    public: PublicService | None = None
 
 
 def text_of(value: Any) -> str:

@@ -7,12 +7,21 @@ import orjson
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.trades.trade import Trade
-from openacorn.gather.sources._source import Endpoint, Reading, Request, Source, SourceFailure
+from openacorn.gather.sources._source import Endpoint, PublicService, Reading, Request, Source, SourceFailure
 
 CAP = 1000
 """Elements asked for at most in one answer; a fuller box is split."""
 
 TIMEOUT_S = 60
+
+PUBLIC = PublicService(
+    "https://overpass-api.de/api/interpreter",
+    2.0,
+    "Free for everybody, within reason: one question at a time, your contact e-mail with each, fewer than 10,000 a day. "
+    "The data are © OpenStreetMap contributors (ODbL): say so where you show them.",
+    "https://dev.overpass-api.de/overpass-doc/en/preface/commons.html",
+)
+"""The public server of the map's own community; address and rules from memory, 2026."""
 
 
 def _condition(pair: str) -> str:
@@ -103,4 +112,6 @@ SOURCE = Source(
     ask=ask,
     read=read,
     hint="pins drawn by volunteers; few phones and websites",
+    at_once=1,
+    public=PUBLIC,
 )

@@ -27,7 +27,7 @@ TOWN_RADIUS_KM = 1.0
 
 SEARCH = """
 SELECT name, within, kind, lat, lon, residents, radius_km FROM place WHERE name LIKE ? ESCAPE '\\'
-ORDER BY name LIKE ? ESCAPE '\\' DESC, residents DESC, name LIMIT ?
+ORDER BY within = ? DESC, name LIKE ? ESCAPE '\\' DESC, residents DESC, name LIMIT ?
 """
 INSERT = """
 INSERT INTO place (name, within, kind, lat, lon, residents, radius_km)
@@ -35,10 +35,13 @@ VALUES (:name, :within, :kind, :lat, :lon, :residents, :radius_km)
 """
 
 
-def search_places(conn: sqlite3.Connection, text: str, limit: int) -> list[Place]:
-    """Places whose name holds `text`, those that begin with it first, larger ones first."""
+def search_places(conn: sqlite3.Connection, text: str, limit: int, country: str = "") -> list[Place]:
+    """Places whose name holds `text`, those that begin with it first, larger ones first.
+
+    country: its name; places there come before all others.
+    """
     quoted = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-    return [Place(**dict(row)) for row in conn.execute(SEARCH, (f"%{quoted}%", f"{quoted}%", limit))]
+    return [Place(**dict(row)) for row in conn.execute(SEARCH, (f"%{quoted}%", country, f"{quoted}%", limit))]
 
 
 TOWNS = """

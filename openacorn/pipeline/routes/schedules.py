@@ -17,24 +17,24 @@ router = APIRouter(route_class=DeskRoute, tags=["schedules"])
 TIMES_SHOWN = 3
 
 
-def _response(item: Schedule) -> ScheduleResponse:
+def _response(item: Schedule, zone: str) -> ScheduleResponse:
     kept = asdict(item)
     del kept["done_to"]
-    return ScheduleResponse(**kept, next=next_times(item, TIMES_SHOWN))
+    return ScheduleResponse(**kept, next=next_times(item, TIMES_SHOWN, zone))
 
 
 @router.get("/schedules")
 def list_schedules(state: AppDep) -> list[ScheduleResponse]:
     """Sweeps that run by themselves, with their next times."""
     with state.database.read() as conn:
-        return [_response(item) for item in store.list_schedules(conn)]
+        return [_response(item, state.settings.time_zone) for item in store.list_schedules(conn)]
 
 
 @router.put("/sweeps/{sweep_id}/schedule")
 def set_schedule(state: AppDep, sweep_id: int, asked: ScheduleRequest) -> ScheduleResponse:
     """Have a sweep run by itself."""
     item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email, done_to=datetime.now(UTC).isoformat())
-    result = _response(item)
+    result = _response(item, state.settings.time_zone)
     if not result.next:
         raise ScheduleError(f"{asked.at} is over; choose a time to come")
     with state.database.write() as conn:

@@ -111,9 +111,16 @@ FROM run JOIN sweep ON sweep.id = run.sweep_id
 """
 SET_STATE = "UPDATE run SET state = ?, why = ?, remedy = ?, ended_at = ? WHERE id = ?"
 ADD_REQUESTS = "UPDATE run SET requests = requests + ?, retries = retries + ?, cost = cost + ? WHERE id = ?"
+SPENT_SINCE = "SELECT coalesce(sum(requests), 0), coalesce(sum(cost), 0) FROM run WHERE started_at >= ?"
 INSERT_NOTE = "INSERT INTO note (run_id, at, kind, text, remedy) VALUES (?, ?, ?, ?, ?)"
 LIST_NOTES = "SELECT at, kind, text, remedy FROM note WHERE run_id = ? ORDER BY id DESC LIMIT ?"
 COUNT_NOTES = "SELECT kind, count(*) FROM note WHERE run_id = ? GROUP BY kind"
+
+
+def spent_since(conn: sqlite3.Connection, at: str) -> tuple[int, float]:
+    """(requests, cost) of the runs that began at a time or later, as far as their lanes have ended."""
+    requests, cost = conn.execute(SPENT_SINCE, (at,)).fetchone()
+    return int(requests), float(cost)
 
 
 def add_sweep(conn: sqlite3.Connection, name: str, plan: str, at: str) -> int:

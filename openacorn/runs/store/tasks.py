@@ -110,6 +110,29 @@ def lane_counts(conn: sqlite3.Connection, run_id: int) -> list[LaneCount]:
     return [LaneCount(*row) for row in conn.execute(COUNT_LANES, (run_id,))]
 
 
+@dataclass(frozen=True, slots=True)
+class LastAnswer:
+    """What came of the last question to a source. at: when its run began; error: "" if it was answered."""
+
+    lane: str
+    at: str
+    rows: int
+    error: str
+    remedy: str
+
+
+LAST_ANSWERS = """
+SELECT lane, run.started_at AS at, coalesce(rows, 0) AS rows, error, unit.remedy FROM unit JOIN run ON run.id = run_id
+WHERE unit.id IN (SELECT max(id) FROM unit WHERE kind = 'query' AND unit.state IN ('done', 'failed') GROUP BY lane)
+ORDER BY lane
+"""
+
+
+def last_answers(conn: sqlite3.Connection) -> list[LastAnswer]:
+    """The last answer of each source that was ever asked."""
+    return [LastAnswer(*row) for row in conn.execute(LAST_ANSWERS)]
+
+
 def fail_lane(conn: sqlite3.Connection, run_id: int, lane: str, error: str, remedy: str) -> int:
     """Give up what a lane still has to ask, with the reason; return how many questions that were."""
     return conn.execute(FAIL_LANE, (error, remedy, run_id, lane)).rowcount

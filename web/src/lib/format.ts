@@ -75,6 +75,14 @@ export function phone(e164: string): string {
   return home ? number.formatNational() : number.formatInternational();
 }
 
+const NAMES = new Intl.DisplayNames(["en"], { type: "region" });
+
+/** Codes of countries with their names, in the order of the names. */
+export const countryNames = (codes: string[]): [string, string][] =>
+  codes
+    .map((code): [string, string] => [code, NAMES.of(code) ?? code])
+    .sort((a, b) => a[1].localeCompare(b[1]));
+
 export const host = (url: string): string => url.replace(/^https?:\/\//, "").replace(/\/$/, "");
 
 /** A day here, so many days from now, as a date field has it: the user's day, not Greenwich's. */

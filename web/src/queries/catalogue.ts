@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { answerOf, client, type Schemas } from "../api/client";
 import { setHere } from "../lib/format";
-import { A_BUSINESS, key, useChange } from "./keys";
+import { key, useChange } from "./keys";
 
 const still = { staleTime: Number.POSITIVE_INFINITY };
 
@@ -27,13 +27,6 @@ export const useCountries = (wanted: boolean) =>
     ...still,
   });
 
-export const useSetCountry = () =>
-  useChange(
-    (country: string) => answerOf(client.PUT("/api/country", { body: { country } })),
-    ...A_BUSINESS,
-    "settings",
-  );
-
 export const useChecks = () =>
   useQuery({ queryKey: key("checks"), queryFn: () => answerOf(client.GET("/api/checks")), ...still });
 
@@ -53,10 +46,10 @@ export const useDropTrade = () =>
     "trades",
   );
 
-export const usePlaces = (q: string) =>
+export const usePlaces = (q: string, country = "") =>
   useQuery({
-    queryKey: key("places", q),
-    queryFn: () => answerOf(client.GET("/api/places", { params: { query: { q } } })),
+    queryKey: key("places", q, country),
+    queryFn: () => answerOf(client.GET("/api/places", { params: { query: { q, country } } })),
     ...still,
   });
 

@@ -6,6 +6,8 @@ const ROOM = {
   countries: "settings",
   checks: "settings",
   map: "settings",
+  settings: "settings",
+  health: "settings",
   sweeps: "gather",
   territories: "gather",
   held: "gather",

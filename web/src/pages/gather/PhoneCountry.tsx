@@ -1,10 +1,10 @@
 import { ErrorNote } from "../../components/ErrorNote";
-import { useCountries, useSetCountry } from "../../queries/catalogue";
+import { countryNames } from "../../lib/format";
+import { useSaveHome } from "../../queries/agency";
+import { useCountries } from "../../queries/catalogue";
 
 /** The answer that leaves national numbers as they are written. */
 export const AS_WRITTEN = "as written";
-
-const NAMES = new Intl.DisplayNames(["en"], { type: "region" });
 
 interface Props {
   /** A number of the list that is written without a country’s code. */
@@ -17,10 +17,8 @@ interface Props {
 /** Asks once for the agency’s country when a list has national phone numbers and none is set. */
 export default function PhoneCountry({ example, answer, onAnswer }: Props) {
   const countries = useCountries(true).data ?? [];
-  const set = useSetCountry();
-  const named = countries
-    .map((code) => [code, NAMES.of(code) ?? code] as const)
-    .sort((a, b) => a[1].localeCompare(b[1]));
+  const set = useSaveHome();
+  const named = countryNames(countries);
   return (
     <div>
       <label>
@@ -31,7 +29,7 @@ export default function PhoneCountry({ example, answer, onAnswer }: Props) {
           onChange={(event) => {
             const chosen = event.target.value;
             if (chosen === AS_WRITTEN || chosen === "") onAnswer(chosen);
-            else set.mutate(chosen, { onSuccess: () => onAnswer(chosen) });
+            else set.mutate({ country: chosen }, { onSuccess: () => onAnswer(chosen) });
           }}
           className="box"
         >

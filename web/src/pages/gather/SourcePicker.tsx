@@ -32,7 +32,10 @@ export default function SourcePicker({ chosen, requests, onChange }: Props) {
                   {source.title} <span className="text-soft">– {source.hint}</span>
                   {!source.ready && chosen.includes(source.id) && (
                     <span className="block border-l-[3px] border-alarm pl-2">
-                      It is not set up: enter its address and key in settings.json.
+                      It is not set up.{" "}
+                      <Link to={`/settings#sources.${source.id}`} className="text-leaf-dark underline">
+                        Enter its address and key
+                      </Link>
                     </span>
                   )}
                 </span>

@@ -67,8 +67,10 @@ export default function Mailing() {
         <ErrorNote error={query.error ?? send.error} />
         {draft && !draft.public && (
           <p className="mt-2 text-soft">
-            Owners’ pages open on this machine alone, so the letters name none: set public_address in
-            settings.json.
+            Owners’ pages open on this machine alone, so the letters name none.{" "}
+            <Link to="/settings#public_address" className="text-leaf-dark underline">
+              Set their public address
+            </Link>
           </p>
         )}
         {draft && draft.earlier.length > 0 && <Earlier mailings={draft.earlier} />}

@@ -134,8 +134,12 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
           </span>
           {!page.public && (
             <p className="mt-1.5 text-soft">
-              This address opens on this machine alone. For owners to reach it, let a proxy forward to its
-              port, and set public_address in settings.json; or send the PDF.
+              This address opens on this machine alone; send the PDF instead. For owners to reach it, let a
+              proxy forward to its port and{" "}
+              <Link to="/settings#public_address" className="text-leaf-dark underline">
+                set the public address
+              </Link>
+              .
             </p>
           )}
         </>

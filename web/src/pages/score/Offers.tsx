@@ -1,10 +1,11 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Service, ServiceAsked } from "../../api/client";
+import type { ServiceAsked } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { setting } from "../../lib/filter";
 import { count, money } from "../../lib/format";
+import { draftOf } from "../../lib/offers";
 import { useAddress } from "../../lib/useAddress";
 import { useTitle } from "../../lib/useTitle";
 import { useCurrency, useServices } from "../../queries/catalogue";
@@ -25,18 +26,6 @@ const BLANK: ServiceAsked = {
   gates: [],
   note: "",
 };
-
-const draftOf = (service: Service): ServiceAsked => ({
-  title: service.title,
-  sentence: service.sentence,
-  fee: service.fee,
-  monthly: service.monthly,
-  months: service.months,
-  delivery: service.delivery,
-  rules: service.rules,
-  gates: service.gates,
-  note: "",
-});
 
 /** What the agency sells: fees, gates and weights, with what a change would do to the ranking before it is saved. */
 export default function Offers() {

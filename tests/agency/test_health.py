@@ -5,9 +5,10 @@ from pathlib import Path
 import dns.resolver
 import pytest
 
-from openacorn import health
-from openacorn.health import HealthPart, HealthState, examine
-from openacorn.settings import Settings, save_settings
+from openacorn.agency import health
+from openacorn.agency.health import HealthPart, HealthState, examine
+from openacorn.settings import Settings
+from openacorn.settings_file import save_settings
 from openacorn.sim.serve import free_ports
 from tests.application import NURSERY
 from tests.conftest import Coast
@@ -67,4 +68,4 @@ def test_the_command_prints_a_line_a_part(tmp_path: Path) -> None:
     done = NURSERY.run(["doctor", "--data", str(tmp_path)], None, within_s=60)
     assert (done.returncode, done.stderr) == (0, "")
     assert [line.split()[0] for line in done.stdout.splitlines() if "→" not in line].count("ok") >= 4
-    assert "contact_address" in done.stdout
+    assert "no contact e-mail is set" in done.stdout

@@ -7,6 +7,7 @@ import smtplib
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from enum import StrEnum
 from importlib import resources
 from pathlib import Path
@@ -15,9 +16,15 @@ import dns.exception
 import dns.resolver
 
 from openacorn.core.report.pdf import NoPdf, to_pdf
-from openacorn.db.folder import DATABASE
+from openacorn.db.database import Database, DatabaseError
+from openacorn.db.folder import DATABASE, LAST_BACKUP
+from openacorn.gather.gatherer import source_titles
+from openacorn.gather.sources._source import all_sources
 from openacorn.net.probes.browser import browser_paths
-from openacorn.settings import Settings, SettingsError, load_settings
+from openacorn.runs.store import tasks
+from openacorn.runs.store.tasks import LastAnswer
+from openacorn.settings import Settings
+from openacorn.settings_file import SettingsError, load_settings, unopened
 
 SECONDS = 4.0
 """What a name server or a mail server may take to answer."""
@@ -26,6 +33,8 @@ ROOM_MB, LEAST_MB = 2_000, 200
 """A thousand audited businesses take about 100 MB: under ROOM_MB it is time to make room, under LEAST_MB a run stops."""
 
 DAY_S = 86_400
+BACKUP_DAYS = 7
+"""A backup older than this is too old (common practice)."""
 
 
 class HealthState(StrEnum):
@@ -45,6 +54,17 @@ class HealthPart:
     state: HealthState
     said: str
     remedy: str = ""
+
+
+def _settings(folder: Path, settings: Settings) -> HealthPart:
+    if lost := unopened(folder):
+        return HealthPart(
+            "settings",
+            HealthState.MISSING,
+            f"{lost} keys or passwords cannot be opened: secret.key is another one",
+            "enter them again under Settings, or bring back secret.key from a backup",
+        )
+    return HealthPart("settings", HealthState.OK, f"agency: {settings.agency}; sources: {len(settings.sources)}")
 
 
 def _browser() -> HealthPart:
@@ -86,7 +106,7 @@ def _mail(settings: Settings, resolver: dns.resolver.Resolver, port: int) -> Hea
     domain = settings.contact_address.rpartition("@")[2]
     if not domain:
         return HealthPart(
-            "mail port", HealthState.NOT_TRIED, "no contact_address is set whose mail server could be asked"
+            "mail port", HealthState.NOT_TRIED, "no contact e-mail is set whose mail server could be asked"
         )
     try:
         best = min(resolver.resolve(domain, "MX", lifetime=SECONDS), key=lambda record: record.preference)
@@ -102,6 +122,43 @@ def _mail(settings: Settings, resolver: dns.resolver.Resolver, port: int) -> Hea
             remedy,
         )
     return HealthPart("mail port", HealthState.OK, f"the mail server of {domain} answers")
+
+
+def _backup(folder: Path, now: datetime) -> HealthPart:
+    """When was the last backup made?"""
+    remedy = "./acorn backup FILE, also while the application runs"
+    try:
+        made = datetime.fromisoformat((folder / LAST_BACKUP).read_text())
+    except (OSError, ValueError):
+        if not (folder / DATABASE).exists():
+            return HealthPart("last backup", HealthState.OK, "there is nothing to back up yet")
+        return HealthPart("last backup", HealthState.LOW, "there is no backup yet", remedy)
+    days = (now - made).days
+    said = f"made {days} days ago" if days > 1 else "made within the last two days"
+    return HealthPart("last backup", HealthState.LOW if days > BACKUP_DAYS else HealthState.OK, said, remedy)
+
+
+def _sources(folder: Path, settings: Settings) -> Iterator[HealthPart]:
+    """What came of the last question to each source that is set up or was asked."""
+    answers: dict[str, LastAnswer] = {}
+    if (folder / DATABASE).exists():
+        with (
+            contextlib.suppress(DatabaseError),
+            contextlib.closing(Database(folder / DATABASE)) as database,
+            database.read() as conn,
+        ):
+            answers = {answer.lane: answer for answer in tasks.last_answers(conn)}
+            titles = source_titles(conn)
+    else:
+        titles = {source.id: source.title for source in all_sources().values()}
+    for source_id in dict.fromkeys((*settings.sources, *answers)):
+        last, name = answers.get(source_id), f"source: {titles.get(source_id, source_id)}"
+        if last is None:
+            yield HealthPart(name, HealthState.NOT_TRIED, "it has not been asked yet", "try it under Settings")
+        elif last.error:
+            yield HealthPart(name, HealthState.MISSING, f"{last.error} ({last.at:.10})", last.remedy)
+        else:
+            yield HealthPart(name, HealthState.OK, f"answered with {last.rows} results ({last.at:.10})")
 
 
 def _clock() -> HealthPart:
@@ -136,7 +193,7 @@ def _disk(folder: Path) -> HealthPart:
 
 def _pages() -> HealthPart:
     built = resources.files("openacorn").joinpath("pages", "index.html").is_file()
-    built = built or (Path(__file__).parents[1] / "web" / "dist" / "index.html").is_file()
+    built = built or (Path(__file__).parents[2] / "web" / "dist" / "index.html").is_file()
     if not built:
         return HealthPart(
             "pages",
@@ -154,14 +211,16 @@ def examine(
     settings = Settings()
     try:
         settings = load_settings(folder)
-        yield HealthPart("settings", HealthState.OK, f"{len(settings.sources)} sources; agency: {settings.agency}")
+        yield _settings(folder, settings)
     except SettingsError as error:
         yield HealthPart(
             "settings", HealthState.MISSING, str(error), "mend that part, or delete the file to start from defaults"
         )
     asked = resolver or dns.resolver.get_default_resolver()
     parts: tuple[Callable[[], HealthPart], ...] = (
-        _browser, _pdf, _pages, lambda: _disk(folder), _clock, lambda: _names(asked), lambda: _mail(settings, asked, mail_port),
+        _browser, _pdf, _pages, lambda: _disk(folder), lambda: _backup(folder, datetime.now(UTC)), _clock,
+        lambda: _names(asked), lambda: _mail(settings, asked, mail_port),
     )  # fmt: skip
     for look in parts:
         yield look()
+    yield from _sources(folder, settings)

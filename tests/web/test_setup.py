@@ -1,0 +1,134 @@
+"""From an empty folder to businesses on the table, without a terminal and without a file: set-up, settings, health."""
+
+import json
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.application import Application
+from tests.web.screen import Screen
+from tests.web.strangers import strangers
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture(scope="module")
+def port() -> Iterator[int]:
+    with strangers() as found:
+        yield found
+
+
+@pytest.fixture(scope="module")
+def screen(driver: Any, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Screen]:
+    app = Application(tmp_path_factory.mktemp("new") / "data")
+    app.start()
+    yield Screen(driver, app)
+    driver.get("about:blank")
+    driver.get_log("browser")
+    app.end()
+    assert "Traceback" not in app.log.read_text()
+
+
+def enter(screen: Screen, css: str, text: str) -> None:
+    box = screen.one(css)
+    box.send_keys(Keys.CONTROL, "a")
+    box.send_keys(text or Keys.BACKSPACE)
+
+
+def fees(app: Application) -> dict[str, float]:
+    return {item["id"]: item["fee"] for item in app.get("/api/services")}
+
+
+def step(screen: Screen, number: int) -> None:
+    screen.until(lambda: f"Step {number} of 6" in screen.text, f"step {number}")
+    assert screen.faults() == []
+
+
+def test_an_empty_folder_opens_on_set_up_which_ends_in_a_first_sweep(screen: Screen, port: int) -> None:
+    app = screen.app
+    screen.open("/")
+    step(screen, 1)
+    enter(screen, "#name", "Kestrel & Vale")
+    enter(screen, "#email", "hello@kestrel.example")
+    screen.by_text("Save and continue").click()
+
+    step(screen, 2)
+    town = screen.one("input[aria-label='Search a place']")
+    town.send_keys("Hobart")
+    screen.until(lambda: "Australia" in screen.text, "the town")
+    town.send_keys(Keys.ENTER)
+    screen.by_text("Save").click()
+    screen.until(lambda: "AUD" in screen.text and "Australia/Hobart" in screen.text, "what follows of it")
+    screen.by_text("Continue").click()
+
+    step(screen, 3)
+    enter(screen, "input[aria-label='Fee of New website']", "3100")
+    screen.one("input[aria-label='A month of New website']").click()  # leaving the box keeps it
+    screen.by_text("Home-page video", "label").click()
+    screen.until(lambda: fees(app).get("new_website") == 3100, "the fee")
+    screen.until(lambda: "home_video" not in fees(app), "what is not sold")
+    screen.by_text("Continue").click()
+
+    step(screen, 4)
+    assert "one question at a time" in screen.text
+    screen.by_text("Use it").click()
+    screen.until(lambda: "It is set up" in screen.text, "the public service")
+    screen.by_text("Continue").click()
+
+    step(screen, 5)
+    enter(screen, "[id='set-month_requests']", "2000")
+    screen.by_text("Save and continue").click()
+    step(screen, 6)
+    kept = json.loads((app.folder / "settings.json").read_text())
+    assert (kept["agency"], kept["contact_address"], kept["region"]) == (
+        "Kestrel & Vale",
+        "hello@kestrel.example",
+        "AU",
+    )
+    assert (kept["sources"]["map_data"]["pace_s"], kept["month_requests"]) == (2.0, 2000)
+
+    maps = f"maps.localhost:{port}"
+    screen.open("/settings#trusted_hosts")
+    enter(screen, "[id='set-trusted_hosts']", f"{maps}, petal.localhost:{port}")
+    enter(screen, "[id='set-home']", "-36.905, 161.404")
+    enter(screen, "[id='set-sources.map_data.endpoint']", f"http://{maps}/q")
+    enter(screen, "[id='set-sources.map_data.pace_s']", "0.02")
+    enter(screen, "[id='set-mail.port']", "many")
+    assert screen.faults() == []
+    screen.by_text("Save").click()
+    screen.until(lambda: "This must be a whole number" in screen.text, "what is wrong")
+    assert screen.one("[id='set-mail.port']").get_attribute("aria-invalid") == "true"
+    enter(screen, "[id='set-mail.port']", "25")
+    screen.by_text("Save").click()
+    screen.until(lambda: app.get("/api/status")["home"] == [-36.905, 161.404], "the new home")
+
+    screen.one("button[aria-label='Test: Open map data']").click()
+    screen.until(lambda: "It works" in screen.text, "a real answer")
+    screen.open("/setup?step=6")
+    step(screen, 6)
+    screen.one("input[placeholder^='Search 4']").send_keys("florist")
+    screen.by_text("Florists", "label").click()
+    screen.until(lambda: "About" in screen.text, "an estimate")
+    screen.by_text("Start the first sweep").click()
+    screen.until(lambda: "/sweeps/runs/" in screen.driver.current_url, "the run")
+    run = app.wait_for_run(int(screen.driver.current_url.rsplit("/", 1)[1]))
+    assert (run["state"], run["why"]) == ("done", "")
+    names = {row[0] for row in app.get("/api/businesses?limit=9&columns=name")["rows"]}
+    assert {"Petal & Stem", "The Green Door"} <= names
+    screen.open("/")
+    screen.until(lambda: "/businesses" in screen.driver.current_url and "Petal & Stem" in screen.text, "the table")
+    assert screen.complaints() == []
+
+
+def test_health_says_what_is_missing_with_its_remedy(screen: Screen) -> None:
+    screen.open("/settings/health")
+    screen.until(lambda: "need you" in screen.text or "works." in screen.text, "what was found")
+    assert screen.faults() == []
+    assert "There is no backup yet" in screen.text
+    assert "Source: Open map data" in screen.text
+    assert "Answered with" in screen.text
+    screen.open("/settings")
+    screen.by_text("Health").click()
+    screen.until(lambda: "/settings/health" in screen.driver.current_url, "the way there")

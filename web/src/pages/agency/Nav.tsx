@@ -1,0 +1,40 @@
+import { Link, NavLink } from "react-router";
+import { useTitle } from "../../lib/useTitle";
+import type { SectionInfo } from "./Section";
+
+const LINE = "mt-0.5 block rounded-[3px] px-1.5 py-1 hover:bg-faint";
+
+/** What is on the left of Settings: its sections, health, set-up. */
+export default function Nav({ title, sections = [] }: { title: string; sections?: SectionInfo[] }) {
+  useTitle(title);
+  return (
+    <nav
+      aria-label="Settings"
+      className="flex w-[214px] shrink-0 flex-col overflow-y-auto border-r border-line bg-sheet p-2.5"
+    >
+      {[
+        ["/settings", "Settings"],
+        ["/settings/health", "Health"],
+        ["/setup", "Set-up"],
+        ["/outreach/letterhead", "Letterhead"],
+      ].map(([to, name]) => (
+        <NavLink
+          key={to}
+          to={to as string}
+          end
+          className={({ isActive }) =>
+            `mt-0.5 block rounded-[3px] px-1.5 py-1 ${isActive ? "bg-leaf-soft font-semibold text-leaf-dark" : "hover:bg-faint"}`
+          }
+        >
+          {name}
+        </NavLink>
+      ))}
+      {sections.length > 0 && <h2 className="mt-4 px-1.5 text-[13px]">Sections</h2>}
+      {sections.map((section) => (
+        <Link key={section.id} to={`/settings#${section.id}`} className={LINE}>
+          {section.title}
+        </Link>
+      ))}
+    </nav>
+  );
+}
