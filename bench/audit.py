@@ -6,13 +6,16 @@ import statistics
 import subprocess
 import sys
 import tempfile
+from contextvars import ContextVar
 from pathlib import Path
 from typing import Any
+
+from yarl import URL
 
 from bench.accuracy import archetype_counts, measure_accuracy
 from bench.accuracy_browser import measure_rendered
 from bench.accuracy_listings import measure_listings
-from openacorn.net.client import Client
+from openacorn.net.client import Answer, Client
 from openacorn.net.probes.site import SiteProbe
 from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
@@ -37,20 +40,29 @@ def answering_sites(world: Path, port: int) -> list[str]:
     return [f"https://{row['host']}:{port}/" for row in good]
 
 
+MADE: ContextVar[list[list[str]]] = ContextVar("MADE")
+"""The requests of the visit under way."""
+
+
+class _Recording(Client):
+    """A client that writes down each request that it sends."""
+
+    async def _one(self, target: URL, method: str, *rest: Any) -> Answer:
+        MADE.get().append([method, str(target)])
+        return await super()._one(target, method, *rest)
+
+
 async def _requests(sites: list[str], settings: Settings) -> dict[str, list[list[str]]]:
     """Every request that the shipped probe makes for each site, for the ceiling to repeat."""
     limit = asyncio.Semaphore(60)
-    async with Client(settings) as client:
+    async with _Recording(settings) as client:
         probe = SiteProbe(client, lambda _: settings.region)
 
         async def one(url: str) -> tuple[str, list[list[str]]]:
+            made: list[list[str]] = []
+            MADE.set(made)
             async with limit:
-                crawl, _ = await probe.visit(url)
-            made = [["GET", url + "robots.txt"], ["GET", url]]
-            made += [["GET", page.url] for page in crawl.pages.inner] if crawl.pages else []
-            made += (
-                [["HEAD", file.url] for file in crawl.weights.files if file.size is not None] if crawl.weights else []
-            )
+                await probe.visit(url)
             return url, made
 
         return dict(await asyncio.gather(*map(one, sites)))

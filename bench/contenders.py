@@ -5,6 +5,7 @@ settings, sites, and for the ceiling the requests to make.
 """
 
 import asyncio
+import contextlib
 import json
 import sys
 import time
@@ -70,10 +71,8 @@ def ceiling(job: dict[str, Any]) -> None:
                 nonlocal read
                 async with limit:
                     for method, url in requests:
-                        try:
+                        with contextlib.suppress(FetchError):
                             await client.fetch(url, method=method)
-                        except FetchError:
-                            return
                 read += 1
 
             await asyncio.gather(*(one(job["requests"][url]) for url in job["sites"]))

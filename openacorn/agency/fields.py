@@ -7,9 +7,6 @@ from typing import Any
 from openacorn.gather.sources._source import PublicService, Source, all_sources
 from openacorn.settings import MONEY, SECTIONS, MailSettings, Settings, SourceSettings
 
-NO_SERVICE = ("once", "directory")
-"""Sources that are no service with an address of its own: files, and what recipes read."""
-
 
 @dataclass(frozen=True, slots=True)
 class SettingField:
@@ -99,7 +96,7 @@ def sections(settings: Settings) -> list[SettingSection]:
 
 def services_of(sources: Mapping[str, Source]) -> Sequence[Source]:
     """Sources that are services with an address."""
-    return [source for source in sources.values() if source.by != "once" and source.id != "directory"]
+    return [source for source in sources.values() if source.by != "once" and source.id not in {"directory", "api"}]
 
 
 def source_sections(settings: Settings) -> list[SettingSection]:

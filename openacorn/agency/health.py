@@ -18,7 +18,7 @@ import dns.resolver
 from openacorn.core.report.pdf import NoPdf, to_pdf
 from openacorn.db.database import Database, DatabaseError
 from openacorn.db.folder import DATABASE, LAST_BACKUP
-from openacorn.gather.gatherer import source_titles
+from openacorn.gather.reach import source_titles
 from openacorn.gather.sources._source import all_sources
 from openacorn.net.probes.browser import browser_paths
 from openacorn.runs.store import tasks

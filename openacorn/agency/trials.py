@@ -12,8 +12,8 @@ from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import bounding_tile
 from openacorn.core.trades.trade import Trade
 from openacorn.db.database import Database
-from openacorn.gather.gatherer import endpoint_of
 from openacorn.gather.queries import words_of
+from openacorn.gather.reach import endpoint_of, source_in
 from openacorn.gather.sources._source import Endpoint, Source, SourceFailure, source_of
 from openacorn.gather.store import places
 from openacorn.net import webhook
@@ -67,13 +67,13 @@ async def try_source(database: Database, settings: Settings, source_id: str) -> 
     def prepared() -> tuple[Endpoint, Query]:
         with database.read() as conn:
             endpoint = endpoint_of(conn, settings, source_id, database.path.parent)
-            return endpoint, _question(conn, source, settings.home or NO_HOME)
+            return endpoint, _question(conn, source_in(conn, source_id), settings.home or NO_HOME)
 
     try:
         endpoint, query = await asyncio.to_thread(prepared)
         async with Client(settings, allow_private=settings.world is not None) as client:
-            body = await Asker(client, Pace(), retries=0).ask(source.ask(query, endpoint))
-        reading = source.read(query, endpoint, body)
+            reply = await Asker(client, Pace(), retries=0).ask(source.ask(query, endpoint))
+        reading = source.read(query, endpoint, reply)
     except SourceFailure as failure:
         return TrialResult(False, str(failure), failure.remedy)
     names = tuple(listing.name for listing in reading.listings[:SHOWN] if listing.name)

@@ -36,8 +36,8 @@ class PeopleFinder:
         for query in ways:
             asked.append(f"{query.word} in {query.place}" if query.place else query.word)
             try:
-                body = await self._asker.ask(self._source.ask(query, self._endpoint))
-                entries = self._source.read(query, self._endpoint, body).listings
+                reply = await self._asker.ask(self._source.ask(query, self._endpoint))
+                entries = self._source.read(query, self._endpoint, reply).listings
             except SourceFailure as failure:
                 return PeopleSearch(utc_now(), DIRECTORY, "; ".join(asked), failed=str(failure))
             if people := works_there(entries, facts.name, facts.town, domain):

@@ -37,7 +37,7 @@ from openacorn.desk.schemas.businesses import (
     TermResponse,
     VerifiedResponse,
 )
-from openacorn.gather.gatherer import title_of
+from openacorn.gather.reach import title_of
 from openacorn.outreach.people import people_at
 from openacorn.outreach.schemas.results import OutcomeResponse
 from openacorn.score.scorer import Scorer

@@ -10,7 +10,7 @@ from openacorn.business.store import own_trades, services, shortlists
 from openacorn.core.audit.check import all_checks
 from openacorn.core.desk.filter_words import Names
 from openacorn.core.desk.filters import NOT_KNOWN
-from openacorn.gather.gatherer import source_titles
+from openacorn.gather.reach import source_titles
 
 
 def cells(row: Mapping[str, Any], groups: Groups, columns: tuple[str, ...]) -> list[Cell]:

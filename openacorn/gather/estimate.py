@@ -15,11 +15,12 @@ from openacorn.core.gather.planning import UNCERTAINTY, KnownCounts, estimate_ro
 from openacorn.core.geo.geodesy import Mask, Points
 from openacorn.core.geo.territory import Territory
 from openacorn.gather.queries import places_in
+from openacorn.gather.reach import source_in, terms_of
 from openacorn.gather.sources._source import source_of
 from openacorn.gather.store import places
 from openacorn.runs.store import sweeps
 from openacorn.runs.store.sweeps import Plan
-from openacorn.settings import Settings
+from openacorn.settings import Settings, SourceSettings
 
 AUDITS_PER_SECOND = 12.0
 """One worker's audits a second with the shipped limits, slow and dead sites included (`./acorn bench audit`)."""
@@ -171,7 +172,7 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
         low += max(rows / UNCERTAINTY[basis], inside[trade.id])
         high += rows * UNCERTAINTY[basis]
         for name in plan.sources:
-            source = source_of(name)
+            source = source_in(conn, name)
             if source.by in {"once", "business"}:
                 continue
             if source.by == "places":
@@ -190,7 +191,8 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
         if group.id in plan.facts and group.town_pages and group.source in requests:
             requests[group.source] += group.town_pages * per_town
     facts = _facts(conn, plan, total, requests, settings, per_town)
-    paces = {name: max(settings.source(name).pace_s, 0.02) for name in requests}
+    terms = {name: terms_of(conn, settings, name) for name in requests}
+    paces = {name: max(found.pace_s, 0.02) for name, found in terms.items()}
     return SweepEstimate(
         rows=total,
         low=round(low),
@@ -200,7 +202,7 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
         # sources are asked side by side, so the slowest one decides
         seconds=max((count * paces[name] for name, count in requests.items()), default=0.0)
         + total / (AUDITS_PER_SECOND * settings.workers),
-        cost=_cost(requests, total, facts, settings),
+        cost=_cost(requests, total, facts, terms),
         residents=residents,
         area_km2=plan.territory.area_km2,
         how=_in_words(figures, residents),
@@ -209,10 +211,11 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
     )
 
 
-def _cost(requests: Mapping[str, int], rows: int, facts: Sequence[FactFigure], settings: Settings) -> float:
+def _cost(
+    requests: Mapping[str, int], rows: int, facts: Sequence[FactFigure], terms: Mapping[str, SourceSettings]
+) -> float:
     """What asking the sources costs: a price a request, and one a row found where a source sells rows."""
     shares = {fact.source: fact.share for fact in facts}
-    terms = {name: settings.source(name) for name in requests}
     return sum(
         asked * terms[name].cost_per_request + rows * shares.get(name, 1.0) * terms[name].cost_per_row
         for name, asked in requests.items()

@@ -3,19 +3,18 @@
 import asyncio
 import sqlite3
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
-from pathlib import Path
 
 from openacorn.audit.auditor import audit_task_key
-from openacorn.business.store import audits, businesses, listings, own_trades, town_ranks
+from openacorn.business.store import audits, businesses, listings, town_ranks
 from openacorn.business.store.town_ranks import TownRank
 from openacorn.clock import utc_now
 from openacorn.core.gather.planning import CutShort, Query, is_full
-from openacorn.db import secrets
 from openacorn.db.database import Database
 from openacorn.gather.queries import decode_query, encode_query, follow_up
-from openacorn.gather.sources._source import Endpoint, Reading, SourceFailure, all_sources, source_of
-from openacorn.gather.store import imports, recipes
+from openacorn.gather.reach import endpoint_of, source_in, terms_of, title_of
+from openacorn.gather.sources._source import Reading, Reply, SourceFailure, source_of
 from openacorn.match.merging import merge_new_listings
 from openacorn.net.ask import Asker, Tally
 from openacorn.net.client import Client
@@ -24,42 +23,13 @@ from openacorn.runs.aside import aside, together
 from openacorn.runs.store import sweeps, tasks
 from openacorn.runs.store.sweeps import Plan
 from openacorn.runs.store.tasks import Task
-from openacorn.settings import Settings
+from openacorn.settings import Settings, SourceSettings
 
 FAILURES_IN_A_ROW = 4
 """After this many failed questions on end the source is taken to be down, and the rest is left for later."""
 
 FRESH = timedelta(days=14)
 """An audit younger than this is not made again (DESIGN: facts are claimed for 14 days)."""
-
-
-def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, folder: Path) -> Endpoint:
-    """Where a source is reached; `folder`: of the data. Raises SourceFailure if it is not set up."""
-    trades = own_trades.trades_there(conn)
-    if source_id.startswith("directory:"):
-        kept = recipes.get_recipe(conn, int(source_id.partition(":")[2]))
-        try:
-            secret = secrets.reveal(conn, folder, source_id)
-        except secrets.SealBroken as broken:
-            raise SourceFailure(str(broken), "enter the log-in again under Directories") from None
-        return Endpoint(kept.plan.address, secret, kept.plan.pace_s, kept.plan, trades)
-    service = settings.source(source_id)
-    if not service.endpoint:
-        title = source_of(source_id).title.lower()
-        raise SourceFailure(f"the {title} is not set up", "enter its address and key in Settings")
-    return Endpoint(service.endpoint, service.key, service.pace_s, trades=trades)
-
-
-def source_titles(conn: sqlite3.Connection) -> dict[str, str]:
-    """Source id → its name for people, of connectors, directories and imported files."""
-    titles = {source.id: source.title for source in all_sources().values()}
-    titles |= {f"directory:{item.id}": item.title for item in recipes.list_recipes(conn)}
-    return titles | imports.titles(conn)
-
-
-def title_of(conn: sqlite3.Connection, source_id: str) -> str:
-    """A source's name for people; a source that no connector, directory or file has any more is named by its id."""
-    return source_titles(conn).get(source_id, source_id)
 
 
 class Lane:
@@ -71,6 +41,9 @@ class Lane:
         self._id, self.source_id, self._plan = run_id, source_id, plan
         self._database, self._settings, self._ends = database, settings, ends
         self._source = source_of(source_id)
+        self._terms = SourceSettings()
+        self._answered: dict[str, set[str]] = {}
+        """Question without its page → ids of all that it has brought."""
         self._failures = self._rows = 0
         self._tally = Tally()
         self._month = (0, 0.0)
@@ -94,6 +67,8 @@ class Lane:
         """Find out where the source is and what it is called. Raises SourceFailure."""
         with self._database.read() as conn:
             self._title = title_of(conn, self.source_id)
+            self._source = source_in(conn, self.source_id)
+            self._terms = terms_of(conn, self._settings, self.source_id)
             self._endpoint = endpoint_of(conn, self._settings, self.source_id, self._database.path.parent)
             self._month = sweeps.spent_since(conn, f"{utc_now():.7}")
 
@@ -121,8 +96,7 @@ class Lane:
 
     def _cost(self, tally: Tally) -> float:
         """What the source has cost so far: a price a request, or one a row found, as its terms say."""
-        terms = self._settings.source(self.source_id)
-        return tally.requests * terms.cost_per_request + self._rows * terms.cost_per_row
+        return tally.requests * self._terms.cost_per_request + self._rows * self._terms.cost_per_row
 
     def _spent(self, tally: Tally) -> str:
         """The budget that is used up, in words, "" if none is."""
@@ -151,8 +125,8 @@ class Lane:
     async def _ask_one(self, asker: Asker, unit: Task) -> None:
         query = decode_query(unit.payload)
         try:
-            body = await asker.ask(self._source.ask(query, self._endpoint))
-            reading = self._read(query, body)
+            reply = await asker.ask(self._source.ask(query, self._endpoint))
+            reading = self._once(query, self._read(query, reply))
         except SourceFailure as failure:
             self._failures += 1
             await aside(self._note_failure, unit, failure)
@@ -163,10 +137,18 @@ class Lane:
         self._rows += len(reading.listings)
         await aside(self._keep, unit, query, reading)
 
-    def _read(self, query: Query, body: bytes) -> Reading:
+    def _once(self, query: Query, reading: Reading) -> Reading:
+        """A reading, told to be the last page if it brings only what the pages before brought: its paging leads nowhere."""
+        question = query.key.rpartition("/")[0]
+        before, ids = self._answered.setdefault(question, set()), {listing.source_id for listing in reading.listings}
+        repeats = reading.more and query.page > 1 and ids <= before
+        before |= ids
+        return replace(reading, more=False, repeats=True) if repeats else reading
+
+    def _read(self, query: Query, reply: Reply) -> Reading:
         """Read an answer; a fault of ours in reading it is the failure of this question alone. Raises SourceFailure."""
         try:
-            return self._source.read(query, self._endpoint, body)
+            return self._source.read(query, self._endpoint, reply)
         except SourceFailure:
             raise
         except Exception as error:
@@ -196,6 +178,9 @@ class Lane:
             tasks.finish(conn, unit.id, len(reading.listings), full=full)
             if cut is not None:
                 self._note_cut(conn, cut)
+            if reading.repeats:
+                why = f"{self._title}, {unit.key}: the answer repeats itself, so nothing after it was asked for"
+                sweeps.add_note(conn, self._id, utc_now(), "failed", why, "check how its recipe asks for further pages")
             if reading.unreadable:
                 sweeps.add_note(
                     conn, self._id, utc_now(), "failed", f"{unit.key}: {reading.unreadable} rows could not be read"

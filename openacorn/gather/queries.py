@@ -21,7 +21,8 @@ from openacorn.core.geo.geodesy import Point, Points
 from openacorn.core.geo.tiles import Tile
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import Trade
-from openacorn.gather.sources._source import Reading, Source, source_of
+from openacorn.gather.reach import source_in
+from openacorn.gather.sources._source import Reading, Source
 from openacorn.gather.store import places
 from openacorn.runs.store.sweeps import Plan
 
@@ -63,7 +64,7 @@ def first_queries(conn: sqlite3.Connection, plan: Plan, source_id: str) -> list[
 
     A source that knows about one business at a time is asked when that one is audited.
     """
-    source = source_of(source_id)
+    source = source_in(conn, source_id)
     if source.by == "business":
         return []
     if source.by == "once":

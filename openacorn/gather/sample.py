@@ -11,8 +11,8 @@ from openacorn.core.gather.planning import Query
 from openacorn.core.geo.geodesy import Point
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.db.database import Database
-from openacorn.gather.gatherer import endpoint_of, title_of
 from openacorn.gather.queries import first_queries
+from openacorn.gather.reach import endpoint_of, title_of
 from openacorn.gather.sources._source import Endpoint, SourceFailure, source_of
 from openacorn.match.merging import trade_by_words
 from openacorn.net.ask import Asker

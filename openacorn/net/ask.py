@@ -10,7 +10,7 @@ from urllib.parse import urlencode, urljoin
 
 from openacorn.core.audit.evidence import Failure
 from openacorn.core.audit.hosts import host_of
-from openacorn.gather.sources._source import Request, SourceFailure
+from openacorn.gather.sources._source import Reply, Request, SourceFailure
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.pace import Pace
@@ -98,26 +98,28 @@ class Asker:
             raise SourceFailure(f"the log-in was refused ({detail})", "enter the user and the secret again")
         self._cookies[root] = dict(answer.cookies)
 
-    async def ask(self, request: Request) -> bytes:
-        """Return the body of a good answer. Raises SourceFailure with what went wrong and what to do."""
+    async def ask(self, request: Request) -> Reply:
+        """Return a good answer. Raises SourceFailure with what went wrong and what to do."""
         url = f"{request.url}?{urlencode(request.params)}" if request.params else request.url
         if request.robots and not await self._allowed(url, request.pace_s):
             raise SourceFailure("its robots.txt does not let us read this page", "choose another source for this area")
         if request.log_in is not None:
             async with self._logging_in:
                 await self._log_in(request)
-        form = request.form
+        form: Mapping[str, str] | bytes = request.body or request.form
         for _ in range(MAX_REDIRECTS):
             answer = await self._persist(url, request.headers, form, request.pace_s)
             if answer.status == 200:
-                return answer.body
+                return Reply(answer.body, answer.headers, answer.url)
             there = urljoin(url, answer.headers.get("location", ""))
             if there == url or host_of(there).removeprefix("www.") != host_of(url).removeprefix("www."):
                 break
             url, form = there, {}  # pages move, and a form may answer by sending its visitor on
         raise SourceFailure(f"HTTP {answer.status}: sent on to {there}", "check the source's address or its log-in")
 
-    async def _persist(self, url: str, headers: Mapping[str, str], form: Mapping[str, str], pace_s: float) -> Answer:
+    async def _persist(
+        self, url: str, headers: Mapping[str, str], form: Mapping[str, str] | bytes, pace_s: float
+    ) -> Answer:
         """Ask until there is an answer that asking again would not change. Raises SourceFailure."""
         host = f"{host_of(url)}:{url.split('/')[2].partition(':')[2]}"
         cookies = self._cookies.get(_root(url))

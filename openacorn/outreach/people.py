@@ -8,7 +8,7 @@ from openacorn.audit.auditor import own_domain
 from openacorn.business.store import audits, companies
 from openacorn.business.store.audits import StoredEvidence
 from openacorn.core.audit.people import Person, PersonMention, people
-from openacorn.gather.gatherer import title_of
+from openacorn.gather.reach import title_of
 from openacorn.gather.sources.company_register import officers_of
 
 

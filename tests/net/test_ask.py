@@ -40,8 +40,8 @@ def asked(script: Script, **changes: Any) -> tuple[bytes, Asker, list[str]]:
 
         async with serving(serve) as url, Client(Settings(), allow_private=True) as client:
             asker = Asker(client, Pace(), jitter=lambda: 0.0)
-            body = await asker.ask(Request(f"{url}/search", {"q": "vets & more"}, {"X-Api-Key": "k"}, **changes))
-            return body, asker, heads
+            reply = await asker.ask(Request(f"{url}/search", {"q": "vets & more"}, {"X-Api-Key": "k"}, **changes))
+            return reply.body, asker, heads
 
     return asyncio.run(run())
 

@@ -111,8 +111,15 @@ def drop_trade(state: AppDep, trade_id: str) -> None:
 def sources(state: AppDep) -> list[SourceInfo]:
     """Every source that a sweep can name: connectors, and directories by their recipes."""
     with state.database.read() as conn:
-        plans = recipes.list_recipes(conn)
-    found = []
+        plans, apis = recipes.list_recipes(conn), recipes.list_apis(conn)
+    found = [
+        SourceInfo(
+            id=f"api:{api.id}", title=api.title, hint="a JSON API read by your recipe", ready=True, by=api.recipe.by,
+            cap=api.recipe.cap or None, pace_s=api.recipe.pace_s, cost=api.recipe.cost_per_request,
+            row_cost=api.recipe.cost_per_row, joins=False,
+        )
+        for api in apis
+    ]  # fmt: skip
     for source in all_sources().values():
         kept = state.settings.source(source.id)
         if source.id == "directory":
@@ -123,7 +130,7 @@ def sources(state: AppDep) -> list[SourceInfo]:
                 )
                 for plan in plans
             ]  # fmt: skip
-        elif source.by != "once":
+        elif source.by != "once" and source.id != "api":
             found.append(
                 SourceInfo(
                     id=source.id, title=source.title, hint=source.hint, ready=bool(kept.endpoint), by=source.by,

@@ -13,8 +13,8 @@ from openacorn.core.gather.coverage import ASSUMPTION
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.normalise import plain
 from openacorn.gather.coverage import compare, coverage_of
-from openacorn.gather.gatherer import source_titles, title_of
 from openacorn.gather.growth import RunGrowth, growth
+from openacorn.gather.reach import source_titles, title_of
 from openacorn.gather.schemas.coverage import (
     ChangeResponse,
     CompanyResponse,

@@ -51,8 +51,8 @@ async def _page(state: AppState, asked: PageRequest) -> str:
         query = Query("directory", "", asked.term, place=asked.place)
         request = replace(ask(query, Endpoint(plan.address, secret, 0.2, plan)), pace_s=0.2)
     async with Client(state.settings, allow_private=False) as client:
-        body = await Asker(client, Pace()).ask(request)
-    return body.decode("utf-8", "replace")
+        reply = await Asker(client, Pace()).ask(request)
+    return reply.body.decode("utf-8", "replace")
 
 
 def _name(plan_id: int) -> str:

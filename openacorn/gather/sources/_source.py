@@ -6,6 +6,7 @@ from functools import cache
 from typing import Any
 
 import openacorn.gather.sources as sources
+from openacorn.core.gather.api_recipe import ApiRecipe
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.gather.recipe import Recipe
@@ -34,7 +35,7 @@ class SourceFailure(Upstream):
 
 @dataclass(frozen=True, slots=True)
 class Endpoint:
-    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's recipe.
+    """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's recipe; api: an API's.
 
     trades: what a query's trade is one of.
     """
@@ -43,6 +44,7 @@ class Endpoint:
     key: str
     pace_s: float
     plan: Recipe | None = None
+    api: ApiRecipe | None = None
     trades: Catalogue = field(default_factory=catalogue)
 
 
@@ -66,6 +68,17 @@ class Request:
     """Is this a web page, read only where robots.txt lets us? An interface made for programs has its own terms."""
     form: Mapping[str, str] = field(default_factory=dict)
     log_in: LogIn | None = None
+    body: bytes = b""
+    """A POST of it, as its own Content-Type header says."""
+
+
+@dataclass(frozen=True, slots=True)
+class Reply:
+    """A source's answer to one request. headers: names in lower case."""
+
+    body: bytes
+    headers: Mapping[str, str] = field(default_factory=dict)
+    url: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +91,8 @@ class Reading:
     unreadable: int = 0
     cursor: str = ""
     cut: bool = False
+    repeats: bool = False
+    """Did it bring only what the pages before had brought?"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +119,7 @@ class Source:
     cap: int
     page_size: int
     ask: Callable[[Query, Endpoint], Request]
-    read: Callable[[Query, Endpoint, bytes], Reading]
+    read: Callable[[Query, Endpoint, Reply], Reading]
     by: str = "tiles"
     words: int = 1
     independent: bool = True

@@ -7,7 +7,16 @@ import orjson
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.trades.trade import Trade
-from openacorn.gather.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
+from openacorn.gather.sources._source import (
+    Endpoint,
+    Reading,
+    Reply,
+    Request,
+    Source,
+    SourceFailure,
+    read_rows,
+    text_of,
+)
 
 CAP, PAGE_SIZE = 10_000, 40
 STRUCK_OFF = frozenset({"struck off", "dissolved", "deregistered", "liquidation"})
@@ -46,10 +55,10 @@ def _listing(row: dict[str, Any], source: str, trade: Trade, rank: int) -> Listi
     )  # fmt: skip
 
 
-def read(query: Query, endpoint: Endpoint, body: bytes) -> Reading:
+def read(query: Query, endpoint: Endpoint, reply: Reply) -> Reading:
     """Read one page of companies."""
     try:
-        answer = orjson.loads(body)
+        answer = orjson.loads(reply.body)
         rows, total = list(answer["items"]), int(answer["total"])
     except (orjson.JSONDecodeError, KeyError, TypeError, ValueError) as error:
         raise SourceFailure(

@@ -6,7 +6,7 @@ from openacorn.core.gather.file_columns import RowError, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.gather.recipe import Recipe, address_of, form_of, log_in_of, read_page
-from openacorn.gather.sources._source import Endpoint, LogIn, Reading, Request, Source, SourceFailure
+from openacorn.gather.sources._source import Endpoint, LogIn, Reading, Reply, Request, Source, SourceFailure
 
 CAP = 10_000
 """A directory shows all it has, page by page; the plan's page limit is what cuts."""
@@ -38,10 +38,10 @@ def _id_of(listing: Listing) -> str:
     return listing.source_id or f"{listing.name.lower()} | {listing.street.lower()} {listing.postcode}"
 
 
-def read(query: Query, endpoint: Endpoint, body: bytes) -> Reading:
+def read(query: Query, endpoint: Endpoint, reply: Reply) -> Reading:
     """Read one page; a row without a name is counted as unreadable."""
     plan = _plan(endpoint)
-    page = read_page(plan, body.decode("utf-8", "replace"), _address(query, plan))
+    page = read_page(plan, reply.body.decode("utf-8", "replace"), _address(query, plan))
     listings, unreadable = [], 0
     columns = {rule.field: rule.field for rule in plan.fields if rule.field != "source"}
     for place, row in enumerate(page.rows):

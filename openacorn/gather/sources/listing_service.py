@@ -7,7 +7,16 @@ import orjson
 
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
-from openacorn.gather.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
+from openacorn.gather.sources._source import (
+    Endpoint,
+    Reading,
+    Reply,
+    Request,
+    Source,
+    SourceFailure,
+    read_rows,
+    text_of,
+)
 
 CAP, PAGE_SIZE = 60, 20
 
@@ -56,10 +65,10 @@ def _listing(row: dict[str, Any], rank: int) -> Listing:
     )
 
 
-def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
+def read(query: Query, _endpoint: Endpoint, reply: Reply) -> Reading:
     """Read one page. A row without id or name is counted as unreadable; a page that is no JSON is a failure."""
     try:
-        page = orjson.loads(body)
+        page = orjson.loads(reply.body)
         rows = list(page["results"])
     except (orjson.JSONDecodeError, KeyError, TypeError) as error:
         raise SourceFailure(

@@ -6,7 +6,16 @@ import orjson
 
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
-from openacorn.gather.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
+from openacorn.gather.sources._source import (
+    Endpoint,
+    Reading,
+    Reply,
+    Request,
+    Source,
+    SourceFailure,
+    read_rows,
+    text_of,
+)
 
 CAP, PAGE_SIZE = 25, 25
 
@@ -29,10 +38,10 @@ def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
     )  # fmt: skip
 
 
-def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
+def read(query: Query, _endpoint: Endpoint, reply: Reply) -> Reading:
     """Read the persons found."""
     try:
-        rows = list(orjson.loads(body)["persons"])
+        rows = list(orjson.loads(reply.body)["persons"])
     except (orjson.JSONDecodeError, KeyError, TypeError) as error:
         raise SourceFailure(
             f"the answer is not what the people directory sends: {error}", "check the address in the settings"

@@ -6,7 +6,16 @@ import orjson
 
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
-from openacorn.gather.sources._source import Endpoint, Reading, Request, Source, SourceFailure, read_rows, text_of
+from openacorn.gather.sources._source import (
+    Endpoint,
+    Reading,
+    Reply,
+    Request,
+    Source,
+    SourceFailure,
+    read_rows,
+    text_of,
+)
 
 CAP, PAGE_SIZE = 5000, 30
 FACTS = ("followers", "last_post", "ads_running", "created", "messages")
@@ -38,10 +47,10 @@ def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
     )
 
 
-def read(query: Query, _endpoint: Endpoint, body: bytes) -> Reading:
+def read(query: Query, _endpoint: Endpoint, reply: Reply) -> Reading:
     """Read one page of pages."""
     try:
-        answer = orjson.loads(body)
+        answer = orjson.loads(reply.body)
         rows = list(answer["data"])
         after = (answer.get("paging") or {}).get("after") or ""
     except (orjson.JSONDecodeError, KeyError, TypeError, AttributeError) as error:

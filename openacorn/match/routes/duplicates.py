@@ -13,7 +13,7 @@ from openacorn.business.store import businesses, decisions, listings
 from openacorn.clock import utc_now
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.normalise import name_tokens, own_domain, street_key
-from openacorn.gather.gatherer import source_titles
+from openacorn.gather.reach import source_titles
 from openacorn.match import user_decisions
 from openacorn.match.schemas.duplicates import (
     CorrectionRequest,

@@ -10,8 +10,8 @@ from fastapi.responses import StreamingResponse
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, decisions, listings
-from openacorn.gather.gatherer import source_titles
 from openacorn.gather.queries import decode_query
+from openacorn.gather.reach import source_titles
 from openacorn.gather.schemas.sweeps import plan_response
 from openacorn.pipeline.schemas.runs import LaneResponse, Progress, RunLine, RunResponse, TileResponse
 from openacorn.runs.store import sweeps, tasks

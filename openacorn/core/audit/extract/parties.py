@@ -60,7 +60,7 @@ COUNTING = re.compile(
 """Words in the address of a script or picture that speak of counting visitors, whoever the host belongs to."""
 
 PICTURE = re.compile(r"\.(?:jpe?g|png|gif|svg|webp|avif|ico|bmp)$", re.I)
-IN_SCRIPT = re.compile(r"(?:https?:)?(?:\\?/){2}((?:[\w-]+\.)+[a-z]{2,12})(?::\d+)?((?:\\?/)[^\s'\"<>\\)]*)?", re.I)
+IN_SCRIPT = re.compile(r"/\\?/((?:[\w-]+\.)+[a-z]{2,12})(?::\d+)?((?:\\?/)[^\s'\"<>\\)]*)?", re.I)
 OWN_IN_SCRIPT = re.compile(r"['\"](/[\w./-]{1,120}\.js)\b")
 MOST = 40
 

@@ -58,6 +58,6 @@ def _hits(haystack: str) -> list[TagHit]:
         where = _compiled(signature.pattern).search(haystack)
         start = max(0, where.start() - 20) if where else 0
         snippet = _SPACE.sub(" ", haystack[start : start + SNIPPET_CHARS]).strip()
-        ids = tuple(dict.fromkeys(re.findall(signature.ids, haystack))) if signature.ids else ()
+        ids = tuple(dict.fromkeys(_compiled(signature.ids).findall(haystack))) if signature.ids else ()
         hits.append(TagHit(signature.vendor, signature.kind, snippet, ids))
     return hits
