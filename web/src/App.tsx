@@ -23,6 +23,7 @@ const Sweeps = lazy(() => import("./pages/gather/Sweeps"));
 const PlanSweep = lazy(() => import("./pages/gather/PlanSweep"));
 const PossibleDuplicates = lazy(() => import("./pages/match/PossibleDuplicates"));
 const Directories = lazy(() => import("./pages/gather/Directories"));
+const Apis = lazy(() => import("./pages/gather/Apis"));
 const Files = lazy(() => import("./pages/gather/Files"));
 const Relationships = lazy(() => import("./pages/match/Relationships"));
 const Verifier = lazy(() => import("./pages/audit/Verifier"));
@@ -113,6 +114,7 @@ export default function App() {
               <Route path="/sweeps/duplicates" element={<PossibleDuplicates />} />
               <Route path="/sweeps/files" element={<Files />} />
               <Route path="/sweeps/directories" element={<Directories />} />
+              <Route path="/sweeps/services" element={<Apis />} />
               <Route path="/sweeps/relationships" element={<Relationships />} />
               <Route path="/sweeps/verifier" element={<Verifier />} />
               <Route path="/sweeps/runs/:id" element={<WatchRun />} />

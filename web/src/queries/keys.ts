@@ -20,6 +20,7 @@ const ROOM = {
   sources: "gather",
   trades: "gather",
   recipes: "gather",
+  apis: "gather",
   imports: "gather",
   schedules: "gather",
   runs: "runs",

@@ -18,7 +18,7 @@ export default function SettingsPage() {
     <div className="flex h-full">
       <Nav title="Settings" sections={all} />
       {query.data ? (
-        <Form key={query.dataUpdatedAt} sections={all} file={query.data.file} />
+        <Form sections={all} file={query.data.file} />
       ) : (
         <div className="p-6 text-soft">
           <ErrorNote error={query.error} />
@@ -46,7 +46,7 @@ function Form({ sections, file }: { sections: SectionInfo[]; file: string }) {
       className="flex min-w-0 flex-1 flex-col"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate(draft);
+        save.mutate(draft, { onSuccess: () => setDraft({}) });
       }}
     >
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}

@@ -2,6 +2,7 @@ import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { type Draft, useSaveRecipe } from "../../queries/gathering";
+import FoundRows from "./FoundRows";
 import PlanAccess from "./RecipeAccess";
 
 type Rule = Schemas["RuleOfPlan"];
@@ -161,36 +162,7 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
             Rows found <span className="font-sans font-normal text-soft">{total} on this page</span>
           </h2>
           <p className="text-soft">{next ? `The next page: ${next}` : "No next page found."}</p>
-          <section
-            aria-label="Rows found"
-            // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
-            tabIndex={0}
-            className="mt-1 overflow-x-auto bg-sheet"
-          >
-            <table className="w-full">
-              <thead className="text-left text-soft">
-                <tr className="border-b border-line">
-                  {plan.fields.map((rule) => (
-                    <th key={rule.field} scope="col" className="px-2 py-1 font-normal">
-                      {rule.field}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {rows.map((row, index) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: rows are shown as they stand on the page
-                  <tr key={index} className="border-b border-faint">
-                    {plan.fields.map((rule) => (
-                      <td key={rule.field} className="max-w-56 truncate px-2 py-0.5">
-                        {row[rule.field] ?? <span className="text-soft">–</span>}
-                      </td>
-                    ))}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </section>
+          <FoundRows fields={plan.fields.map((rule) => rule.field)} rows={rows} />
         </>
       )}
     </section>

@@ -23,6 +23,7 @@ const ASIDE = [
   ["/sweeps/duplicates", "Possible duplicates"],
   ["/sweeps/files", "Import a list"],
   ["/sweeps/directories", "Directories"],
+  ["/sweeps/services", "JSON services"],
   ["/sweeps/relationships", "Clients & do-not-contact"],
   ["/sweeps/verifier", "Verifier"],
 ] as const;

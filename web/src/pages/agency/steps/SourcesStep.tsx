@@ -40,6 +40,14 @@ export default function SourcesStep({ onNext }: StepProps) {
             </Link>{" "}
             <span className="text-soft">– any website with pages of results</span>
           </li>
+          <li>
+            <Link to="/sweeps/services" className="text-leaf-dark underline">
+              A JSON service
+            </Link>{" "}
+            <span className="text-soft">
+              – any search service that programs can ask, by its documentation
+            </span>
+          </li>
           {sources
             .filter((source) => !source.public)
             .map((source) => (
