@@ -160,7 +160,7 @@ class Settings(BaseModel):
         None, "Map of your own", "A GeoJSON file on this computer, drawn over the map of the world.", section="map"
     )
     map_tiles: str = _setting(
-        "", "Map tiles", "An address with {z}, {x} and {y}; your browser fetches maps there. Empty: nothing is fetched.",
+        "", "Map tiles", "An address with {z}, {x} and {y}; pictures of the map are fetched there. Empty: nothing is fetched.",
         section="map", pattern=TILE_ADDRESS,
     )  # fmt: skip
     map_attribution: str = _setting(

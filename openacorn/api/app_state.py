@@ -13,12 +13,14 @@ from openacorn.api.deps import AppState
 from openacorn.audit.pool import Pool
 from openacorn.business.snapshot import Snapshot
 from openacorn.core.audit.check import check_ids
+from openacorn.core.geo.ground import warm_ground
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
 from openacorn.desk.deliveries import Deliveries
 from openacorn.desk.exports import Exporter
 from openacorn.gather.importer import delete_abandoned
 from openacorn.gather.store import places, regions
+from openacorn.gather.tiles import Tiles
 from openacorn.outreach.printing import Press
 from openacorn.outreach.replies import Senders
 from openacorn.outreach.views import EVERY_S, Views
@@ -52,6 +54,7 @@ def _warm(database: Database, snapshot: Snapshot) -> None:
     """
     score_unscored(database)
     snapshot.warm()
+    warm_ground()
     gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
     gc.collect()
     gc.freeze()
@@ -83,6 +86,7 @@ async def open_app_state(folder: Path, settings: Settings, owners_port: int) -> 
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
+        tiles=Tiles(),
         owners_port=owners_port,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)

@@ -7,7 +7,7 @@ from openacorn.core.gather.api_recipe import ApiRecipe, Asked, PlacesRead, call_
 from openacorn.core.gather.recipe import RecipeError
 from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import Tile, bounding_tile
-from openacorn.gather.sources._source import Reply, Request, SourceFailure
+from openacorn.gather.sources._source import Request, SourceFailure, SourceReply
 from openacorn.net.ask import Asker
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
@@ -38,7 +38,7 @@ async def find_api(
     Raises RecipeError, SourceFailure.
     """
     if answer:
-        reply = Reply(answer.encode())
+        reply = SourceReply(answer.encode())
     else:
         call = call_of(replace(access, address=address.replace("{", "%7B"), body=""), Asked(term), key)
         headers = {**call.headers, **({"Content-Type": "application/json"} if body else {})}

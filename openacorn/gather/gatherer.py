@@ -14,7 +14,7 @@ from openacorn.core.gather.planning import CutShort, Query, is_full
 from openacorn.db.database import Database
 from openacorn.gather.queries import decode_query, encode_query, follow_up
 from openacorn.gather.reach import endpoint_of, source_in, terms_of, title_of
-from openacorn.gather.sources._source import Reading, Reply, SourceFailure, source_of
+from openacorn.gather.sources._source import Reading, SourceFailure, SourceReply, source_of
 from openacorn.match.merging import merge_new_listings
 from openacorn.net.ask import Asker, Tally
 from openacorn.net.client import Client
@@ -145,7 +145,7 @@ class Lane:
         before |= ids
         return replace(reading, more=False, repeats=True) if repeats else reading
 
-    def _read(self, query: Query, reply: Reply) -> Reading:
+    def _read(self, query: Query, reply: SourceReply) -> Reading:
         """Read an answer; a fault of ours in reading it is the failure of this question alone. Raises SourceFailure."""
         try:
             return self._source.read(query, self._endpoint, reply)

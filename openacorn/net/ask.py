@@ -10,7 +10,7 @@ from urllib.parse import urlencode, urljoin
 
 from openacorn.core.audit.evidence import Failure
 from openacorn.core.audit.hosts import host_of
-from openacorn.gather.sources._source import Reply, Request, SourceFailure
+from openacorn.gather.sources._source import Request, SourceFailure, SourceReply
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.pace import Pace
@@ -98,7 +98,7 @@ class Asker:
             raise SourceFailure(f"the log-in was refused ({detail})", "enter the user and the secret again")
         self._cookies[root] = dict(answer.cookies)
 
-    async def ask(self, request: Request) -> Reply:
+    async def ask(self, request: Request) -> SourceReply:
         """Return a good answer. Raises SourceFailure with what went wrong and what to do."""
         url = f"{request.url}?{urlencode(request.params)}" if request.params else request.url
         if request.robots and not await self._allowed(url, request.pace_s):
@@ -110,7 +110,7 @@ class Asker:
         for _ in range(MAX_REDIRECTS):
             answer = await self._persist(url, request.headers, form, request.pace_s)
             if answer.status == 200:
-                return Reply(answer.body, answer.headers, answer.url)
+                return SourceReply(answer.body, answer.headers, answer.url)
             there = urljoin(url, answer.headers.get("location", ""))
             if there == url or host_of(there).removeprefix("www.") != host_of(url).removeprefix("www."):
                 break

@@ -8,7 +8,8 @@ from fastapi import APIRouter
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.clock import utc_now
-from openacorn.core.gather.api_recipe import ApiField, ApiRecipe, Asked, PlacesRead, api_of
+from openacorn.core.gather.api_check import api_of
+from openacorn.core.gather.api_recipe import ApiField, ApiRecipe, Asked, PlacesRead
 from openacorn.core.gather.recipe import RecipeError
 from openacorn.db import secrets
 from openacorn.gather.api_trial import find_api, read_api, second_page, tile_around

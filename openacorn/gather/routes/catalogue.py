@@ -1,6 +1,8 @@
 """What the product knows of itself."""
 
-from fastapi import APIRouter, Query
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Query
 from fastapi.responses import FileResponse, JSONResponse, Response
 
 from openacorn.api.deps import AppDep
@@ -8,8 +10,10 @@ from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, own_trades
 from openacorn.clock import utc_now
 from openacorn.core.audit.check import all_checks
+from openacorn.core.geo.tiles import Tile
 from openacorn.core.trades.catalogue import OWN_PREFIX, made_trade
 from openacorn.core.trades.trade import Trade
+from openacorn.gather.ground import ground_of
 from openacorn.gather.schemas.catalogue import (
     CheckInfo,
     SourceInfo,
@@ -42,6 +46,8 @@ def status(state: AppDep) -> Status:
         locale=settings.written_as,
         home=settings.home,
         has_ground_map=settings.ground_map is not None,
+        has_tiles=bool(settings.map_tiles),
+        map_attribution=settings.map_attribution,
         source_ready=any(source.endpoint for source in settings.sources.values()),
         demo=settings.world is not None,
         units=settings.units,
@@ -62,6 +68,29 @@ def ground_map(state: AppDep) -> Response:
     if state.settings.ground_map is None:
         return JSONResponse(EMPTY_MAP)
     return FileResponse(state.settings.ground_map, media_type="application/geo+json")
+
+
+@router.get("/map/world")
+def world_map(
+    state: AppDep,
+    south: Annotated[float, Query(ge=-90, le=90)],
+    west: Annotated[float, Query(ge=-540, le=540)],
+    north: Annotated[float, Query(ge=-90, le=90)],
+    east: Annotated[float, Query(ge=-540, le=540)],
+) -> JSONResponse:
+    """The shipped ground of one view, as GeoJSON (RFC 7946)."""
+    with state.database.read() as conn:
+        found = ground_of(conn, Tile(min(south, north), min(west, east), max(south, north), max(west, east), ""))
+    return JSONResponse(found, headers={"Cache-Control": "private, max-age=3600"})
+
+
+@router.get("/map/tiles/{z}/{x}/{y}")
+async def map_tile(
+    state: AppDep, z: Annotated[int, Path(ge=0, le=22)], x: Annotated[int, Path(ge=0)], y: Annotated[int, Path(ge=0)]
+) -> Response:
+    """A picture of the map from the service that the settings name."""
+    kind, body = await state.tiles.tile(state.settings, z, x, y)
+    return Response(body, media_type=kind, headers={"Cache-Control": "private, max-age=86400"})
 
 
 @router.get("/places")

@@ -15,6 +15,8 @@ class Status(ResponseModel):
     locale: str
     home: tuple[float, float] | None
     has_ground_map: bool
+    has_tiles: bool
+    map_attribution: str
     source_ready: bool
     demo: bool
     units: str

@@ -73,7 +73,7 @@ class Request:
 
 
 @dataclass(frozen=True, slots=True)
-class Reply:
+class SourceReply:
     """A source's answer to one request. headers: names in lower case."""
 
     body: bytes
@@ -119,7 +119,7 @@ class Source:
     cap: int
     page_size: int
     ask: Callable[[Query, Endpoint], Request]
-    read: Callable[[Query, Endpoint, Reply], Reading]
+    read: Callable[[Query, Endpoint, SourceReply], Reading]
     by: str = "tiles"
     words: int = 1
     independent: bool = True

@@ -8,7 +8,7 @@ from openacorn.core.gather.file_columns import HEADINGS, RowError, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.gather.recipe import RecipeError
-from openacorn.gather.sources._source import Endpoint, Reading, Reply, Request, Source, SourceFailure
+from openacorn.gather.sources._source import Endpoint, Reading, Request, Source, SourceFailure, SourceReply
 
 COLUMNS = {name: name for name in HEADINGS if name != "source"}
 ROUND = 10
@@ -66,7 +66,7 @@ def _is_cut(recipe: ApiRecipe, query: Query, read: PlacesRead) -> bool:
     return seen > 0 and recipe.page_size >= ROUND and seen % recipe.page_size == 0
 
 
-def read(query: Query, endpoint: Endpoint, reply: Reply) -> Reading:
+def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read one page; a place without a name is counted as unreadable."""
     recipe = _recipe(endpoint)
     try:

@@ -10,10 +10,10 @@ from openacorn.core.trades.trade import Trade
 from openacorn.gather.sources._source import (
     Endpoint,
     Reading,
-    Reply,
     Request,
     Source,
     SourceFailure,
+    SourceReply,
     read_rows,
     text_of,
 )
@@ -55,7 +55,7 @@ def _listing(row: dict[str, Any], source: str, trade: Trade, rank: int) -> Listi
     )  # fmt: skip
 
 
-def read(query: Query, endpoint: Endpoint, reply: Reply) -> Reading:
+def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read one page of companies."""
     try:
         answer = orjson.loads(reply.body)

@@ -6,7 +6,7 @@ from openacorn.core.gather.file_columns import RowError, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.gather.recipe import Recipe, address_of, form_of, log_in_of, read_page
-from openacorn.gather.sources._source import Endpoint, LogIn, Reading, Reply, Request, Source, SourceFailure
+from openacorn.gather.sources._source import Endpoint, LogIn, Reading, Request, Source, SourceFailure, SourceReply
 
 CAP = 10_000
 """A directory shows all it has, page by page; the plan's page limit is what cuts."""
@@ -38,7 +38,7 @@ def _id_of(listing: Listing) -> str:
     return listing.source_id or f"{listing.name.lower()} | {listing.street.lower()} {listing.postcode}"
 
 
-def read(query: Query, endpoint: Endpoint, reply: Reply) -> Reading:
+def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read one page; a row without a name is counted as unreadable."""
     plan = _plan(endpoint)
     page = read_page(plan, reply.body.decode("utf-8", "replace"), _address(query, plan))

@@ -3,7 +3,7 @@
 from typing import NoReturn
 
 from openacorn.core.gather.planning import Query
-from openacorn.gather.sources._source import Endpoint, Reading, Reply, Request, Source, SourceFailure
+from openacorn.gather.sources._source import Endpoint, Reading, Request, Source, SourceFailure, SourceReply
 
 
 def _no_question() -> NoReturn:
@@ -15,7 +15,7 @@ def ask(_query: Query, _endpoint: Endpoint) -> Request:
     _no_question()
 
 
-def read(_query: Query, _endpoint: Endpoint, _reply: Reply) -> Reading:
+def read(_query: Query, _endpoint: Endpoint, _reply: SourceReply) -> Reading:
     """There is no reply."""
     _no_question()
 

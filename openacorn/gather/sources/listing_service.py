@@ -10,10 +10,10 @@ from openacorn.core.gather.planning import Query
 from openacorn.gather.sources._source import (
     Endpoint,
     Reading,
-    Reply,
     Request,
     Source,
     SourceFailure,
+    SourceReply,
     read_rows,
     text_of,
 )
@@ -65,7 +65,7 @@ def _listing(row: dict[str, Any], rank: int) -> Listing:
     )
 
 
-def read(query: Query, _endpoint: Endpoint, reply: Reply) -> Reading:
+def read(query: Query, _endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read one page. A row without id or name is counted as unreadable; a page that is no JSON is a failure."""
     try:
         page = orjson.loads(reply.body)

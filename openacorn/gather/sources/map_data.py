@@ -7,7 +7,15 @@ import orjson
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.trades.trade import Trade
-from openacorn.gather.sources._source import Endpoint, PublicService, Reading, Reply, Request, Source, SourceFailure
+from openacorn.gather.sources._source import (
+    Endpoint,
+    PublicService,
+    Reading,
+    Request,
+    Source,
+    SourceFailure,
+    SourceReply,
+)
 
 CAP = 1000
 """Elements asked for at most in one answer; a fuller box is split."""
@@ -82,7 +90,7 @@ def listing_of(element: dict[str, Any], source: str) -> Listing | None:
     )
 
 
-def read(query: Query, _endpoint: Endpoint, reply: Reply) -> Reading:
+def read(query: Query, _endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read an answer. A remark about a run-out limit means that rows are missing: the tile is split."""
     try:
         answer = orjson.loads(reply.body)

@@ -9,10 +9,10 @@ from openacorn.core.gather.planning import Query
 from openacorn.gather.sources._source import (
     Endpoint,
     Reading,
-    Reply,
     Request,
     Source,
     SourceFailure,
+    SourceReply,
     read_rows,
     text_of,
 )
@@ -47,7 +47,7 @@ def _listing(row: dict[str, Any], query: Query, rank: int) -> Listing:
     )
 
 
-def read(query: Query, _endpoint: Endpoint, reply: Reply) -> Reading:
+def read(query: Query, _endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read one page of pages."""
     try:
         answer = orjson.loads(reply.body)

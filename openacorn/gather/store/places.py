@@ -65,6 +65,20 @@ def town_points(conn: sqlite3.Connection, south: float, north: float) -> list[tu
     return [tuple(row) for row in conn.execute(TOWN_POINTS, (south, north))]
 
 
+LARGEST = """
+SELECT name, within, kind, lat, lon, residents, radius_km FROM place
+WHERE residents > 0 AND lat BETWEEN ? AND ? AND (lon BETWEEN ? AND ? OR lon BETWEEN ? AND ?)
+ORDER BY residents DESC LIMIT ?
+"""
+
+
+def largest_towns(conn: sqlite3.Connection, within: Tile, most: int) -> list[Place]:
+    """The largest places in a rectangle, whose longitudes may run past ±180."""
+    turn = 360.0 if within.west < -180 else -360.0
+    bounds = (within.south, within.north, within.west, within.east, within.west + turn, within.east + turn)
+    return [Place(**dict(row)) for row in conn.execute(LARGEST, (*bounds, most))]
+
+
 def names_near(conn: sqlite3.Connection, lat: float, lon: float, degrees: float = 5.0) -> list[str]:
     """Names of places around a spot."""
     bounds = (lat - degrees, lat + degrees, lon - degrees, lon + degrees)

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import orjson
 
-from openacorn.core.gather.api_recipe import ApiRecipe, api_of, dump_api
+from openacorn.core.gather.api_check import api_of
+from openacorn.core.gather.api_recipe import ApiRecipe, dump_api
 from openacorn.core.gather.recipe import Recipe, dump, load
 from openacorn.errors import NameTaken, NotFound
 

@@ -11,7 +11,7 @@ from openacorn.core.geo.tiles import bounding_tile
 from openacorn.core.trades.catalogue import catalogue
 from openacorn.db.database import Database
 from openacorn.gather.queries import decode_query, encode_query, first_queries, follow_up, words_of
-from openacorn.gather.sources._source import Endpoint, Reading, Reply, SourceFailure
+from openacorn.gather.sources._source import Endpoint, Reading, SourceFailure, SourceReply
 from openacorn.gather.sources.listing_service import CAP, PAGE_SIZE, SOURCE
 from openacorn.gather.store import places
 from openacorn.runs.store.sweeps import Plan
@@ -23,8 +23,8 @@ PLAN = Plan(("vets",), (circle(-37.0, 179.99, 5000),))
 HERE = Endpoint("https://listings.example/", "secret", 0.25)
 
 
-def reply(*rows: Any, more: bool = False) -> Reply:
-    return Reply(json.dumps({"results": list(rows), "page": 1, "more": more}).encode())
+def reply(*rows: Any, more: bool = False) -> SourceReply:
+    return SourceReply(json.dumps({"results": list(rows), "page": 1, "more": more}).encode())
 
 
 def test_a_question_asks_for_the_circle_around_its_tile() -> None:
@@ -68,7 +68,7 @@ def test_sparse_rows_are_read_and_broken_ones_counted() -> None:
 @pytest.mark.parametrize("body", [b"", b"<html>busy</html>", b"[]", b'{"rows": []}', b'{"results": null}'])
 def test_what_is_no_reply_fails_with_a_remedy(body: bytes) -> None:
     with pytest.raises(SourceFailure) as caught:
-        SOURCE.read(QUERY, HERE, Reply(body))
+        SOURCE.read(QUERY, HERE, SourceReply(body))
     assert "address in the settings" in caught.value.remedy
 
 

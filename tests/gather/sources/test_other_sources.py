@@ -9,7 +9,7 @@ from openacorn.core.gather.recipe import FieldRule, Recipe
 from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import bounding_tile
 from openacorn.gather.sources import directory, map_data, social_pages
-from openacorn.gather.sources._source import Endpoint, Reply, SourceFailure, UnknownSource, source_of
+from openacorn.gather.sources._source import Endpoint, SourceFailure, SourceReply, UnknownSource, source_of
 
 TILE = bounding_tile(Circle(Point(-37.0, 179.99), 5000))
 MAP = Query("map_data", "vets", "vets", TILE)
@@ -41,7 +41,7 @@ def test_a_map_question_names_tags_and_box_and_splits_it_at_the_antimeridian() -
 
 
 def test_map_elements_become_listings() -> None:
-    reading = map_data.SOURCE.read(MAP, HERE, Reply(json.dumps(ANSWER).encode()))
+    reading = map_data.SOURCE.read(MAP, HERE, SourceReply(json.dumps(ANSWER).encode()))
     assert [
         (item.source_id, item.name, item.lat, item.street, item.phone, item.category) for item in reading.listings
     ] == [
@@ -50,7 +50,7 @@ def test_map_elements_become_listings() -> None:
     ]
     assert (reading.unreadable, reading.cut) == (1, False)
     short = ANSWER | {"remark": 'runtime error: Query ran out of memory in "query" at line 1.'}
-    assert map_data.SOURCE.read(MAP, HERE, Reply(json.dumps(short).encode())).cut
+    assert map_data.SOURCE.read(MAP, HERE, SourceReply(json.dumps(short).encode())).cut
 
 
 PAGES = Query("social_pages", "vets", "vets", place="Port Ellery", cursor="30", seen=30)
@@ -71,7 +71,7 @@ def test_social_pages_follow_their_cursor_and_keep_facts_of_their_own() -> None:
         "ads_running": False,
     }
     body = {"data": [row, {"id": 2}, row | {"id": 3, "website": "https://gull.example"}], "paging": {"after": "60"}}
-    reading = social_pages.SOURCE.read(PAGES, HERE, Reply(json.dumps(body).encode()))
+    reading = social_pages.SOURCE.read(PAGES, HERE, SourceReply(json.dumps(body).encode()))
     first, second = reading.listings
     assert (first.name, first.website, second.website, first.rank) == (
         "Gull Vets",
@@ -99,13 +99,13 @@ def test_a_directory_is_read_page_by_page_up_to_its_limit() -> None:
     here = Endpoint(PLAN.address, "", 1, PLAN)
     request = directory.SOURCE.ask(ASKED, here)
     assert (request.url, request.robots) == ("https://d.example/?q=vets&in=Port+Ellery", True)
-    reading = directory.SOURCE.read(ASKED, here, Reply(PAGE))
+    reading = directory.SOURCE.read(ASKED, here, SourceReply(PAGE))
     (found,) = reading.listings
     assert (found.source, found.name, found.town, found.rank) == ("directory:1", "Gull", "Port Ellery", 1)
     assert (reading.more, reading.cursor, reading.unreadable, reading.cut) == (True, "https://d.example/?p=2", 1, False)
     last = Query("directory:1", "vets", "vets", place="Port Ellery", page=2, cursor="https://d.example/?p=2")
     assert directory.SOURCE.ask(last, here).url == "https://d.example/?p=2"
-    reading = directory.SOURCE.read(last, here, Reply(PAGE.replace(b"?p=2", b"?p=3")))
+    reading = directory.SOURCE.read(last, here, SourceReply(PAGE.replace(b"?p=2", b"?p=3")))
     assert (reading.more, reading.cut) == (False, True)
 
 
@@ -113,7 +113,7 @@ def test_a_directory_is_read_page_by_page_up_to_its_limit() -> None:
 def test_what_is_no_reply_fails_with_a_remedy(body: bytes) -> None:
     for source in (map_data.SOURCE, social_pages.SOURCE):
         with pytest.raises(SourceFailure) as caught:
-            source.read(PAGES, HERE, Reply(body))
+            source.read(PAGES, HERE, SourceReply(body))
         assert "address in the settings" in caught.value.remedy
 
 

@@ -1,28 +1,10 @@
-import { colour } from "../lib/colours";
 import "leaflet/dist/leaflet.css";
 import L from "leaflet";
 import { type ReactNode, useMemo } from "react";
-import { GeoJSON, MapContainer, Pane, ScaleControl } from "react-leaflet";
-import { useGround } from "../queries/catalogue";
-
-const STYLES: Record<string, L.PathOptions> = {
-  land: { color: colour("map-shore"), weight: 1, fillColor: colour("map-land"), fillOpacity: 1 },
-  "built-up": { stroke: false, fillColor: colour("map-town"), fillOpacity: 1 },
-  road: { color: colour("map-road"), weight: 2 },
-};
-
-function nameOf(feature: GeoJSON.Feature, at: L.LatLng): L.Layer {
-  const town = feature.properties?.kind === "town";
-  if (!town) return L.layerGroup();
-  const dot = L.circleMarker(at, { radius: 2, color: colour("map-place"), weight: 1, interactive: false });
-  dot.bindTooltip(String(feature.properties?.name), {
-    permanent: true,
-    direction: "top",
-    className: "place-name",
-    offset: [0, -1],
-  });
-  return dot;
-}
+import { GeoJSON, MapContainer, Pane, ScaleControl, TileLayer } from "react-leaflet";
+import { useGround, useStatus } from "../queries/catalogue";
+import { groundStyle, townPoint } from "./groundStyle";
+import WorldGround from "./WorldGround";
 
 interface Props {
   centre: [number, number];
@@ -31,33 +13,40 @@ interface Props {
   children?: ReactNode;
 }
 
-/** The ground below the pins, drawn from the map that ships with the data: no tiles are fetched from anywhere. */
+/** The ground below the pins: the shipped map of the world, tiles where a service of them is set, and a map of one's own. */
 export default function GroundMap({ centre, zoom, label, children }: Props) {
   const ground = useGround();
+  const status = useStatus().data;
   const renderer = useMemo(() => L.canvas({ padding: 0.4 }), []);
+  const named = useMemo(
+    () => new Set((ground.data?.features ?? []).map((feature) => String(feature.properties?.name))),
+    [ground.data],
+  );
   return (
     <section aria-label={label} className="h-full w-full">
       <MapContainer
         center={centre}
         zoom={zoom}
-        minZoom={3}
+        minZoom={2}
         className="h-full w-full"
         preferCanvas
         renderer={renderer}
-        attributionControl={false}
+        attributionControl={status?.has_tiles ?? false}
       >
+        <Pane name="world" style={{ zIndex: 140 }}>
+          {status?.has_tiles ? (
+            <TileLayer url="/api/map/tiles/{z}/{x}/{y}" attribution={status.map_attribution} pane="world" />
+          ) : (
+            <WorldGround named={named} />
+          )}
+        </Pane>
         <Pane name="ground" style={{ zIndex: 150 }}>
           {ground.data && (
-            <GeoJSON
-              data={ground.data}
-              style={(feature) => STYLES[String(feature?.properties?.kind)] ?? {}}
-              pointToLayer={nameOf}
-              interactive={false}
-            />
+            <GeoJSON data={ground.data} style={groundStyle} pointToLayer={townPoint} interactive={false} />
           )}
         </Pane>
         {children}
-        <ScaleControl imperial={false} />
+        <ScaleControl imperial={status?.units === "mi"} metric={status?.units !== "mi"} />
       </MapContainer>
     </section>
   );

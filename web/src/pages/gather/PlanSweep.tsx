@@ -8,7 +8,7 @@ import GroundMap from "../../components/GroundMap";
 import { circle, isCircle, partsOf } from "../../lib/areas";
 import { marks } from "../../lib/marks";
 import { useTitle } from "../../lib/useTitle";
-import { useStatus, useTrades } from "../../queries/catalogue";
+import { useSources, useStatus, useTrades } from "../../queries/catalogue";
 import { useKnownCounts } from "../../queries/gathering";
 import { useEstimate, useSaveSweep, useSweeps } from "../../queries/sweeps";
 import Areas from "./Areas";
@@ -56,7 +56,9 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
   const status = useStatus().data;
   const trades = useTrades().data ?? [];
   const { draft, change, forget } = useDraft(saved);
-  const { trades: chosen, sources, rules, facts, limits } = draft;
+  const { trades: chosen, rules, facts, limits } = draft;
+  const ready = useSources().data;
+  const sources = useMemo(() => draft.sources ?? startingWith(ready ?? []), [draft.sources, ready]);
   const [at, setAt] = useState(0);
   const [drawing, setDrawing] = useState(false);
   const currency = status?.currency ?? "";
@@ -203,6 +205,13 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
       </div>
     </div>
   );
+}
+
+/** The sources that a new plan begins with: one that gathers by area and is set up, else the first there is. */
+function startingWith(sources: Schemas["SourceInfo"][]): string[] {
+  const fit = sources.filter((source) => source.ready && !source.joins && source.by === "tiles");
+  const first = fit.find((source) => source.id === "listing_service") ?? fit[0] ?? sources[0];
+  return first ? [first.id] : [];
 }
 
 /** The territory in a few words, "" for a circle that is no place's. */

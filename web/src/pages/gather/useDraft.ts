@@ -7,7 +7,8 @@ export interface Draft {
   trades: string[];
   /** null: nothing was drawn yet, and the circle around the agency stands. */
   areas: Area[] | null;
-  sources: string[];
+  /** null: nothing was chosen yet, and every source that is set up stands. */
+  sources: string[] | null;
   rules: Rules;
   facts: string[];
   limits: Limits;
@@ -18,7 +19,7 @@ export interface Draft {
 const EMPTY: Draft = {
   trades: [],
   areas: null,
-  sources: ["listing_service"],
+  sources: null,
   rules: {},
   facts: ["website", "contacts"],
   limits: NO_LIMITS,
