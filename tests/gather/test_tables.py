@@ -34,6 +34,46 @@ def write_xlsx(path: Path) -> None:
     book.save(path)
 
 
+def write_ods(path: Path) -> None:
+    """An OpenDocument table, by a library that shares nothing with the reader's."""
+    from odf.opendocument import OpenDocumentSpreadsheet
+    from odf.table import Table, TableCell, TableRow
+    from odf.text import P
+
+    book = OpenDocumentSpreadsheet()
+    sheet = Table(name="All")
+    for cells in [["name", "town"], *([row["name"], row["town"]] for row in ROWS)]:
+        line = TableRow()
+        for text in cells:
+            cell = TableCell(valuetype="string")
+            cell.addElement(P(text=text))
+            line.addElement(cell)
+        sheet.addElement(line)
+    book.spreadsheet.addElement(sheet)
+    book.save(str(path))
+
+
+def test_an_open_document_is_read_as_a_workbook_is(tmp_path: Path) -> None:
+    write_ods(tmp_path / "clients.ods")
+    (tmp_path / "clients.ods").rename(tmp_path / "clients")  # known by its content, whatever its name
+    assert [dict(row.cells) for row in read_rows(tmp_path / "clients", "clients")] == ROWS
+
+
+DELIMITED = [
+    ("name;lat;lon\nGull, Heron;-36,9;161,4\nTern;-36,8;161,3\n", ["Gull, Heron", "-36,9", "161,4"]),
+    ('name,lat\n"a;b;c",1\n"d;e;f",2\n', ["a;b;c", "1"]),
+    ("name|town\nGull|Bay, North\nTern|Bay, South\n", ["Gull", "Bay, North"]),
+]
+
+
+@pytest.mark.parametrize(("text", "first"), DELIMITED)
+def test_the_mark_between_cells_is_the_one_that_stands_alike_in_every_line(
+    tmp_path: Path, text: str, first: list[str]
+) -> None:
+    (tmp_path / "a.csv").write_text(text)
+    assert list(next(rows_here(tmp_path / "a.csv")).cells.values()) == first
+
+
 GOOD = {
     "a.csv": "name,town\nGull Vets,Gannet Bay\nNúñera “Optical”,\n".encode(),
     "b.csv": "\ufeffname;town\r\nGull Vets;Gannet Bay\r\nNúñera “Optical”;\r\n".encode(),
@@ -294,7 +334,7 @@ BAD = {
     "empty.csv": (b"", "empty"),
     "one line.csv": (b"name\n" + b"x" * (5 * 2**20), "longer than 4 MB"),
     "bomb.xlsx": (bomb(), "unpacks to"),
-    "old.xls": (b"\xd0\xcf\x11\xe0" + b"\0" * 600, "old kind"),
+    "old.xls": (b"\xd0\xcf\x11\xe0" + b"\0" * 600, "no readable workbook, or it has a password"),
     "torn.xlsx": (b"PK\3\4 and no more", "no readable workbook"),
     "torn.json": (b'[{"name": "Gull"}', "not JSON"),
     "torn.osm": (b"<osm><node id='1'>", "no map extract"),

@@ -4,9 +4,12 @@ import re
 import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 
+from openacorn.core import gather
 from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.tables import rows_of
 from openacorn.core.gather.listing import Listing
 from openacorn.errors import InvalidInput
 
@@ -46,9 +49,19 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 """Field → headings that name it, in the order in which they are tried."""
 
-_URL = re.compile(r"^(?:https?://|www\.)\S+$|^[\w-]+(?:\.[\w-]+)+(?:/\S*)?$", re.I)
+
+@cache
+def _elsewhere() -> dict[str, tuple[str, ...]]:
+    """Field → its headings in other languages (headings.tsv; own knowledge), as `_plain` has them."""
+    found: dict[str, list[str]] = {}
+    for row in rows_of(gather, "headings.tsv"):
+        found.setdefault(row["field"], []).extend(_plain(word) for word in row["words"].split("|"))
+    return {field: tuple(dict.fromkeys(words)) for field, words in found.items()}
+
+
+_URL = re.compile(r"^(?!\d+\.\d+$)(?:(?:https?://|www\.)\S+|[\w-]+(?:\.[\w-]+)+(?:/\S*)?)$", re.I)
 _EMAIL = re.compile(r"^[^@\s]+@[^@\s]+\.[^@\s]+$")
-_PHONE = re.compile(r"^\+?[\d\s().\-/]{7,20}$")
+_PHONE = re.compile(r"^(?!\d{4}-\d\d?-\d\d?$)(?!\d{1,2}[./]\d{1,2}[./]\d{2,4}$)(?!\d+[.,]\d+$)\+?[\d\s().\-/]{7,20}$")
 BY_CONTENT: tuple[tuple[str, re.Pattern[str]], ...] = (("email", _EMAIL), ("website", _URL), ("phone", _PHONE))
 LOOKS_LIKE = 0.7
 """Share of filled cells that must look like it before a column without a telling heading is taken."""
@@ -76,9 +89,11 @@ class Guess:
 
 
 def _plain(heading: str) -> str:
-    bare = unicodedata.normalize("NFKD", heading.replace("ß", "ss"))
-    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", "".join(char for char in bare if not unicodedata.combining(char)))
-    return " ".join(re.sub(r"[^a-z0-9]+", " ", spaced.lower()).split())
+    """A heading in lower case, without accents (of Latin letters) and marks, its words parted by one space."""
+    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", heading.replace("ß", "ss"))
+    bare = unicodedata.normalize("NFKD", spaced.lower())
+    kept = unicodedata.normalize("NFC", "".join(char for char in bare if not "\u0300" <= char <= "\u036f"))
+    return " ".join(re.sub(r"[\W_]+", " ", kept).split())
 
 
 def guess_columns(headings: Sequence[str], sample: Sequence[Mapping[str, str]]) -> Guess:
@@ -87,7 +102,8 @@ def guess_columns(headings: Sequence[str], sample: Sequence[Mapping[str, str]]) 
     fields: dict[str, str] = {}
     for exact in (True, False):
         for field, names in HEADINGS.items():
-            for name in names if field not in fields else ():
+            known = (*names, *_elsewhere().get(field, ()))
+            for name in known if field not in fields else ():
                 free = [h for h in headings if h not in fields.values()]
                 fits = [
                     h for h in free if plain[h] == name or (not exact and len(name) > 3 and name in plain[h].split())

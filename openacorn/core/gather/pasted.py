@@ -1,5 +1,6 @@
 """A copied page of results, or any list, as rows: name, phones, e-mails, site, place; and address patterns with a range."""
 
+import itertools
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -28,10 +29,29 @@ NOISE = re.compile(
 )
 """Lines that stand between the names of a list of results (common practice)."""
 
-STARS = re.compile(r"^(\d(?:\.\d)?)\s*(?:stars?)?\s*\(([\d,]+)\)")
+STARS = re.compile(
+    r"^(\d(?:[.,]\d)?)\s*(?:/\s*5)?\s*(?:stars?|[★⭐☆]+|sterne|étoiles|estrellas|stelle|sterren|звёзд|звезды)?\s*[·|,–-]?\s*\(?"
+    r"(\d[\d.,\s]*)\s*(?:(?:google )?(?:reviews?|ratings?|bewertungen|rezensionen|avis|opiniones|reseñas|recensioni|"
+    r"avaliações|beoordelingen|recensies|omdömen|recensioner|anmeldelser|arvostelua|opinii|recenzí|yorum|отзыв\w*|відгук\w*))?\)?$",
+    re.I,
+)
+"""A rating and how many gave it: "4.6 (1,120)", "4,6 ★ · 1.120 Bewertungen"."""
+
+LISTICLE = re.compile(
+    r"^(?:the |die |les |los |las |i |de )?(?:(?:top|best|beste[ns]?|meilleure?s|mejores|migliori|melhores)\s*\d+|"
+    r"\d+\s*(?:best|beste[n]?|meilleure?s|mejores|migliori|melhores|top))\b",
+    re.I,
+)
+"""A heading such as "Top 10 plumbers" or "Die 10 besten …": of a directory, no business."""
+
 RANGE = re.compile(r"\{(\d+)\.\.(\d+)\}")
 MOST_ADDRESSES = 10_000
 MOST_NAME_WORDS = 10
+MOST_REVIEW_DIGITS = 7
+MOSTLY = 0.6
+"""Share of blocks that must be businesses: headings and advertisements stand among them."""
+
+REACHED = {"phone", "email", "website"}
 
 
 class PatternError(InvalidInput):
@@ -80,7 +100,9 @@ def _name_in(line: str, pieces: dict[str, str]) -> str:
     """The line as a name, "" if it is none: too long, noise, or an address, phone or site itself."""
     text = line.strip(" \t•·-–—*|").strip()
     text = re.sub(r"^\d+[.)]\s+", "", text)
-    if not text or NOISE.match(text) or len(text.split()) > MOST_NAME_WORDS or not re.search(r"[A-Za-z]{2}", text):
+    if not text or NOISE.match(text) or LISTICLE.match(text) or len(text.split()) > MOST_NAME_WORDS:
+        return ""
+    if not re.search(r"[^\W\d_]{2}", text):
         return ""
     if pieces and set(pieces) - {"town"}:
         head = re.split(r"\s[-–—|·•]\s|\t|,", text)[0].strip()
@@ -90,21 +112,64 @@ def _name_in(line: str, pieces: dict[str, str]) -> str:
 
 
 def read_pasted(text: str, towns: Sequence[str], region: str | None) -> list[PastedRow]:
-    """Rows out of a pasted text. A line that can be a name begins a row; what follows belongs to it until the next one.
+    """Rows out of a pasted text: one a block where blank lines part it into blocks that each hold a name and a way to reach it,
+    else one a name. `towns`: names of places that are known.
+    """
+    lines = [(number, line, _pieces(line, towns, region)) for number, line in enumerate(text.splitlines(), 1)]
+    blocks = [
+        list(group) for blank, group in itertools.groupby(lines, key=lambda part: not part[1].strip()) if not blank
+    ]
+    whole = sum(_is_whole(block) for block in blocks)
+    if len(blocks) > 1 and whole >= MOSTLY * len(blocks):
+        return [row for block in blocks if (row := _block_row(block)) is not None]
+    return _rows_by_name([line for line in lines if line[1].strip()])
+
+
+Line = tuple[int, str, dict[str, str]]
+
+
+def _is_whole(block: Sequence[Line]) -> bool:
+    """Does a block of lines hold a name and a way to reach it, and no second number as of a second business?"""
+    named = any(_name_in(line, pieces) for _, line, pieces in block)
+    reached = any(REACHED & set(pieces) for _, _, pieces in block)
+    return named and reached and len(block) > 1 and sum("phone" in pieces for _, _, pieces in block) <= 1
+
+
+def _rating_in(line: str) -> dict[str, str]:
+    stars = STARS.match(line.strip())
+    count = re.sub(r"\D", "", stars.group(2)) if stars else ""
+    if stars is None or len(count) > MOST_REVIEW_DIGITS or not re.search(r"[^\d.,\s]", line):
+        return {}
+    return {"rating": stars.group(1).replace(",", "."), "reviews": count}
+
+
+def _block_row(block: Sequence[Line]) -> PastedRow | None:
+    """The one row of a block: what is in it belongs to its name, wherever it stands. None without a name."""
+    row = PastedRow({}, [number for number, _, _ in block])
+    for _, line, pieces in block:
+        rating = _rating_in(line)
+        name = "" if rating else _name_in(line, pieces)
+        if name and "name" not in row.cells:
+            row.cells["name"] = name
+        elif name and not REACHED & set(row.cells):
+            row.cells.setdefault("category", name)
+        for key, value in (rating or pieces).items():
+            row.cells.setdefault(key, value)
+    return row if "name" in row.cells else None
+
+
+def _rows_by_name(lines: Sequence[Line]) -> list[PastedRow]:
+    """A line that can be a name begins a row; what follows belongs to it until the next one.
 
     A second name without anything between is taken as the category of the first ("Harbour Vets" / "Veterinarian").
-    `towns`: names of places that are known.
     """
     rows: list[PastedRow] = []
-    for number, line in enumerate(text.splitlines(), 1):
-        if not line.strip():
-            continue
-        pieces = _pieces(line, towns, region)
-        name = _name_in(line, pieces)
-        stars = STARS.match(line.strip())
+    for number, line, pieces in lines:
+        rating = _rating_in(line)
+        name = "" if rating else _name_in(line, pieces)
         bare = bool(rows) and set(rows[-1].cells) <= {"name", "rating", "reviews"}
-        if stars and bare:
-            pieces = {"rating": stars.group(1), "reviews": stars.group(2).replace(",", "")}
+        if rating and bare:
+            pieces = rating
         elif name and bare:
             pieces["category"] = name
         elif name:

@@ -1,4 +1,4 @@
-"""Rows out of files: CSV, XLSX, JSON, NDJSON, GeoJSON, map extracts (JSON and XML), one row at a time."""
+"""Rows out of files: CSV, XLSX, ODS, XLS, JSON, NDJSON, GeoJSON, map extracts (JSON and XML), one row at a time."""
 
 import itertools
 from collections.abc import Iterator
@@ -11,7 +11,8 @@ from openacorn.gather.tables.text import encoding_of, open_text, read_csv
 from openacorn.gather.tables.workbook import read_workbook
 
 __all__ = ["KINDS", "FileError", "Row", "encoding_of", "headings_of", "kind_of", "open_text", "rows_here"]
-KINDS = ("csv", "xlsx", "json", "ndjson", "geojson", "osm")
+KINDS = ("csv", "xlsx", "ods", "xls", "json", "ndjson", "geojson", "osm")
+OPEN_DOCUMENT = b"application/vnd.oasis.opendocument.spreadsheet"
 SAME_AS = {"tsv": "csv", "txt": "csv", "tab": "csv", "jsonl": "ndjson", "xml": "osm", "xlsm": "xlsx"}
 """Other endings of file names → the kind they stand for."""
 
@@ -23,11 +24,11 @@ def kind_of(path: Path, name: str) -> str:
     with path.open("rb") as file:
         head = file.read(512).lstrip()
     if head.startswith(b"\xd0\xcf\x11\xe0"):
-        raise FileError(f"{name}: this is a workbook of the old kind (.xls) or has a password; save it as XLSX or CSV")
+        return "xls"
+    if head.startswith(b"PK\x03\x04"):
+        return "ods" if OPEN_DOCUMENT in head else "xlsx"
     if suffix in KINDS:
         return suffix
-    if head.startswith(b"PK\x03\x04"):
-        return "xlsx"
     if head.startswith((b"<?xml", b"<osm")):
         return "osm"
     if head.startswith(b"["):
@@ -43,8 +44,8 @@ def rows_here(path: Path, name: str = "", encoding: str = "", notes: list[str] |
     """Yield the rows of a file in this process; `child.read_rows` does so within limits. Raises FileError."""
     name = name or path.name
     kind = kind_of(path, name)
-    if kind == "xlsx":
-        return read_workbook(path, name, notes)
+    if kind in {"xlsx", "ods", "xls"}:
+        return read_workbook(path, name, notes, modern=kind == "xlsx")
     if kind == "osm":
         return read_map_extract(path, name)
     return {"csv": read_csv, "ndjson": read_ndjson}.get(kind, read_json)(path, name, encoding)

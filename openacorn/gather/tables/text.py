@@ -3,7 +3,9 @@
 import codecs
 import csv
 import itertools
-from collections.abc import Iterator
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
 from io import TextIOWrapper
 from pathlib import Path
 
@@ -16,6 +18,8 @@ MAX_LINE = 4 * 1024 * 1024
 SNIFFED = 64 * 1024
 CHUNK = 1024 * 1024
 DELIMITERS = ",;\t|"
+SAMPLED = 30
+"""Lines that tell which mark parts the cells."""
 
 
 def encoding_of(path: Path, name: str, region: str | None = None) -> str:
@@ -73,6 +77,24 @@ def lines_of(file: TextIOWrapper, name: str) -> Iterator[str]:
         yield line.replace("\ufeff", "") if number == 1 else line
 
 
+def delimiter_of(lines: Sequence[str]) -> str:
+    """The mark that parts the cells: the one that stands equally often in most lines, quoted texts left out."""
+    plain = [re.sub(r'"[^"]*"', "", line) for line in lines if line.strip()]
+
+    def regular(mark: str) -> tuple[int, int]:
+        times, alike = Counter(line.count(mark) for line in plain).most_common(1)[0]
+        return (alike if times else 0, times)
+
+    best = max(DELIMITERS, key=regular)
+    return (
+        best
+        if regular(best)[0]
+        else max(DELIMITERS, key=lines[0].count)
+        if any(m in lines[0] for m in DELIMITERS)
+        else ","
+    )
+
+
 def read_csv(path: Path, name: str, encoding: str = "") -> Iterator[Row]:
     """Yield the rows of a CSV file; its first line that is not blank names the columns. Raises FileError."""
     with open_text(path, name, encoding) as file:
@@ -80,8 +102,8 @@ def read_csv(path: Path, name: str, encoding: str = "") -> Iterator[Row]:
         above, first = next(((n, line) for n, line in enumerate(lines) if line.strip()), (0, ""))
         if not first:
             raise FileError(f"{name}: the file is empty; its first line must name the columns")
-        delimiter = max(DELIMITERS, key=first.count) if any(mark in first for mark in DELIMITERS) else ","
-        reader = csv.reader(itertools.chain([first], lines), delimiter=delimiter)
+        ahead = list(itertools.islice(lines, SAMPLED))
+        reader = csv.reader(itertools.chain([first], ahead, lines), delimiter=delimiter_of([first, *ahead]))
         headings = unique_headings(next(reader))
         before = reader.line_num
         while True:

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
+import { sentence } from "../../lib/format";
 import type { Values } from "../../queries/agency";
 import SettingRow from "./SettingRow";
 import Trial from "./Trial";
@@ -24,7 +25,7 @@ export default function Section({ section, draft, where, problem, onChange }: Pr
   return (
     <section aria-label={section.title} id={section.id} className="mt-6 max-w-3xl scroll-mt-4">
       <h2 className="text-[15px]">{section.title}</h2>
-      {section.about && <p className="text-soft">{section.about}</p>}
+      {section.about && <p className="text-soft">{sentence(section.about)}</p>}
       {offer && address && (
         <div className="mt-1 flex items-start gap-3 border border-line bg-sheet px-3 py-2">
           <p className="flex-1">

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { fieldName } from "../../lib/fields";
 import { count } from "../../lib/format";
 import { type ApiDraft, useSaveApi } from "../../queries/apis";
 import ApiKey from "./ApiKey";
@@ -119,7 +120,9 @@ export default function ApiEditor({ draft, trial, busy, onChange, onTry, onDone 
               className="box w-28"
             >
               {FIELDS.map((field) => (
-                <option key={field}>{field}</option>
+                <option key={field} value={field}>
+                  {fieldName(field)}
+                </option>
               ))}
             </select>
             <input

@@ -1,3 +1,5 @@
+import { fieldName } from "../../lib/fields";
+
 interface Props {
   fields: string[];
   rows: Record<string, string>[];
@@ -17,7 +19,7 @@ export default function FoundRows({ fields, rows }: Props) {
           <tr className="border-b border-line">
             {fields.map((field) => (
               <th key={field} scope="col" className="px-2 py-1 font-normal">
-                {field}
+                {fieldName(field)}
               </th>
             ))}
           </tr>

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { Button } from "../../../components/Button";
 import { ErrorNote } from "../../../components/ErrorNote";
+import { sentence } from "../../../lib/format";
 import { useSaveSettings, useSettings } from "../../../queries/agency";
 import type { SectionInfo } from "../Section";
 import type { StepProps } from "../SetUp";
@@ -79,7 +80,7 @@ function Offered({ source, contact }: { source: SectionInfo; contact: string }) 
   return (
     <section aria-label={source.title} className="border border-line bg-sheet px-4 py-3">
       <h3>{source.title}</h3>
-      <p>{source.about}.</p>
+      <p>{sentence(source.about)}</p>
       <p className="mt-1 text-soft">
         {offer.terms}{" "}
         <a href={offer.rules_at} target="_blank" rel="noreferrer" className="text-leaf-dark underline">
