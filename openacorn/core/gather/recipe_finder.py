@@ -1,11 +1,13 @@
 """Find a recipe in a page of results: the repeating item, its fields, the link to the next page."""
 
 import re
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from openacorn.core.gather.list_finder import LEAST_SURE, NONE_HERE, find_lists, label_of
 from openacorn.core.gather.recipe import LINK, NEXT_ATTRIBUTES, TEXT, FieldRule, Recipe, RecipeError, next_address
 
 _PHONE = re.compile(r"(?<![\d.])\+?\(?\d[\d ()\-]{6,16}\d(?!\d)")
@@ -32,44 +34,9 @@ CLASS_HINTS = {
 }
 """Field → what the class name of its element often holds (common practice)."""
 
-LEAST_ITEMS = 3
 MOST_LEAVES = 60
 SEEN_IN = 0.12
 """Share of the items that must have a field: many listings give no e-mail."""
-
-
-@dataclass(slots=True)
-class _Group:
-    """Elements that look alike under one kind of parent."""
-
-    selector: str
-    items: list[LexborNode] = field(default_factory=list)
-
-    def score(self) -> float:
-        """Many items, each with some text and a link: what a list of businesses looks like."""
-        texts = [item.text(separator=" ") for item in self.items[:30]]
-        words = sum(min(len(text.split()), 40) for text in texts) / len(texts)
-        linked = sum(bool(item.css_first("a[href]")) for item in self.items[:30]) / len(texts)
-        numbers = sum(bool(_PHONE.search(text) or _STREET.search(text)) for text in texts) / len(texts)
-        return min(len(self.items), 30) * min(words, 30) * (0.2 + linked + 2 * numbers)
-
-
-def _label(node: LexborNode) -> str:
-    """A selector step for an element: its tag and steady class names."""
-    classes = [name for name in (node.attributes.get("class") or "").split() if re.fullmatch(r"[A-Za-z][\w-]*", name)]
-    steady = [name for name in classes if not re.search(r"\d|odd|even|first|last|active", name)]
-    return (node.tag or "") + "".join(f".{name}" for name in steady[:2])
-
-
-def _groups(tree: LexborHTMLParser) -> list[_Group]:
-    found: dict[str, _Group] = {}
-    for node in tree.css("body li, body article, body div, body tr, body section, body dl"):
-        parent = node.parent
-        if parent is None or len(node.text().split()) < 3:
-            continue
-        selector = f"{_label(parent)} > {_label(node)}"
-        found.setdefault(selector, _Group(selector)).items.append(node)
-    return [group for group in found.values() if len(group.items) >= LEAST_ITEMS]
 
 
 def _leaves(item: LexborNode) -> list[tuple[str, LexborNode]]:
@@ -78,7 +45,7 @@ def _leaves(item: LexborNode) -> list[tuple[str, LexborNode]]:
     for node in item.css("*")[1 : MOST_LEAVES + 1]:
         own = "".join(child.text() for child in node.iter(include_text=True) if child.tag == "-text").strip()
         if own or node.attributes.get("href"):
-            found.append((_label(node), node))
+            found.append((label_of(node), node))
     return found
 
 
@@ -125,16 +92,16 @@ def _microdata_plan(tree: LexborHTMLParser) -> tuple[str, tuple[FieldRule, ...]]
     return item, tuple(rules)
 
 
-def _best_rules(group: _Group, site: str) -> tuple[FieldRule, ...]:
-    """Rules that most items of the group answer to, one a field, names first."""
+def _best_rules(items: Sequence[LexborNode], site: str) -> tuple[FieldRule, ...]:
+    """Rules that most items answer to, one a field, names first."""
     votes: dict[FieldRule, int] = {}
-    for item in group.items[:30]:
+    for item in items[:30]:
         seen = {rule for selector, node in _leaves(item) if (rule := _kind_of(selector, node, site))}
         for rule in seen:
             votes[rule] = votes.get(rule, 0) + 1
     chosen: dict[str, FieldRule] = {}
     for rule, count in sorted(votes.items(), key=lambda vote: -vote[1]):
-        if count >= SEEN_IN * min(30, len(group.items)):
+        if count >= SEEN_IN * min(30, len(items)):
             chosen.setdefault(rule.field, rule)
     return tuple(sorted(chosen.values(), key=lambda rule: rule.field != "name"))
 
@@ -145,8 +112,8 @@ def find_next(tree: LexborHTMLParser, url: str) -> str:
         if next_address(tree, selector, url):
             return selector
     for node in tree.css(", ".join(("a[href]", *(f"button[{name}]" for name in NEXT_ATTRIBUTES)))):
-        if NEXT_WORDS.match(node.text()) and "." in _label(node):
-            return _label(node)
+        if NEXT_WORDS.match(node.text()) and "." in label_of(node):
+            return label_of(node)
     return ""
 
 
@@ -156,19 +123,50 @@ def _by_itself(tree: LexborHTMLParser, selector: str) -> str:
     return alone if "." in alone and len(tree.css(alone)) == len(tree.css(selector)) else selector
 
 
-def propose(source: str, url: str, title: str, address: str) -> Recipe:
-    """Find the repeating item and its fields in a page. Raises RecipeError if no list is seen."""
+class NoList(RecipeError):
+    """A page holds no list that looks like entries of a directory."""
+
+    where = "address"
+    remedy = "give the address of a page of results"
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """A list that a page holds, as a recipe. sure: 0…1, how likely it is the one that the page is about."""
+
+    recipe: Recipe
+    sure: float
+    items: int
+
+
+MARKED_SURE = 1.0
+"""How sure a list is that the page itself marks as businesses (microdata)."""
+
+PROPOSED = 5
+
+
+def proposals(source: str, url: str, title: str, address: str) -> list[Proposal]:
+    """The lists of a page as recipes, the likeliest first; empty if none is seen."""
     tree = LexborHTMLParser(source)
+    site, following = urlsplit(url).netloc, find_next(tree, url)
+    found: list[Proposal] = []
     marked = _microdata_plan(tree)
     if marked is not None:
         item, rules = marked
-    else:
-        groups = sorted(_groups(tree), key=lambda group: -group.score())
-        site = urlsplit(url).netloc
-        read = [(group.selector, _best_rules(group, site)) for group in groups[:8]]
-        choices = [(selector, rules) for selector, rules in read if any(rule.field == "name" for rule in rules)]
-        if not choices:
-            raise RecipeError("no repeating list of names is seen on this page; give the address of a page of results")
-        item, rules = max(choices, key=lambda choice: len(choice[1]))
-        item = _by_itself(tree, item)
-    return Recipe(title, address, item, rules, find_next(tree, url))
+        found.append(Proposal(Recipe(title, address, item, rules, following), MARKED_SURE, len(tree.css(item))))
+    for each in find_lists(LexborHTMLParser(source)):
+        rules = _best_rules(each.items, site)
+        if each.sure < (LEAST_SURE if found else NONE_HERE) or len(found) == PROPOSED:
+            break
+        if any(rule.field == "name" for rule in rules):
+            recipe = Recipe(title, address, _by_itself(tree, each.selector), rules, following)
+            found.append(Proposal(recipe, each.sure, len(each.items)))
+    return sorted(found, key=lambda proposal: -proposal.sure)
+
+
+def propose(source: str, url: str, title: str, address: str) -> Recipe:
+    """The likeliest list of a page as a recipe. Raises NoList."""
+    found = proposals(source, url, title, address)
+    if not found:
+        raise NoList("no repeating list of names is seen on this page")
+    return found[0].recipe

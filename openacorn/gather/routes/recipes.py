@@ -2,6 +2,7 @@
 
 import asyncio
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import asdict, replace
 from urllib.parse import quote, quote_plus
 
@@ -12,9 +13,9 @@ from openacorn.api.threads import DeskRoute
 from openacorn.clock import utc_now
 from openacorn.core.gather.planning import Query
 from openacorn.core.gather.recipe import Recipe, RecipeError, plan_of, read_page
-from openacorn.core.gather.recipe_finder import propose
+from openacorn.core.gather.recipe_finder import NoList, Proposal, proposals
 from openacorn.db import secrets
-from openacorn.gather.schemas.coverage import PageRequest, PageResponse, RecipeRequest, RecipeResponse
+from openacorn.gather.schemas.coverage import OtherList, PageRequest, PageResponse, RecipeRequest, RecipeResponse
 from openacorn.gather.sources._source import Endpoint, Request
 from openacorn.gather.sources.directory import ask
 from openacorn.gather.store import recipes as store
@@ -24,6 +25,7 @@ from openacorn.net.pace import Pace
 
 router = APIRouter(route_class=DeskRoute, tags=["recipes"])
 ROWS_SHOWN = 30
+NAMES_SHOWN = 3
 
 
 def _response(plan_id: int, plan: Recipe, *, secret_kept: bool = False) -> RecipeResponse:
@@ -96,15 +98,37 @@ async def try_page(state: AppDep, asked: PageRequest) -> PageResponse:
 def _read(asked: PageRequest, source: str) -> PageResponse:
     if asked.plan is not None and asked.plan.item:
         plan = _checked(asked.plan)
-    else:
-        title = asked.title.strip() or "New directory"
-        plan = propose(source, asked.address, title, slotted(asked.address, asked.term.strip(), asked.place.strip()))
-        if asked.plan is not None:
-            reached = _checked(asked.plan, found=False)
-            plan = replace(reached, title=title, item=plan.item, fields=plan.fields, next=plan.next)
+        return _page_response(asked, source, plan, None, ())
+    title = asked.title.strip() or "New directory"
+    address = slotted(asked.address, asked.term.strip(), asked.place.strip())
+    found = proposals(source, asked.address, title, address)
+    if not found:
+        raise NoList("no repeating list of names is seen on this page")
+    reached = _checked(asked.plan, found=False) if asked.plan is not None else None
+    lists = [replace(proposal, recipe=_reached(proposal.recipe, reached, title)) for proposal in found]
+    return _page_response(asked, source, lists[0].recipe, lists[0].sure, lists[1:])
+
+
+def _reached(found: Recipe, access: Recipe | None, title: str) -> Recipe:
+    """A recipe found in a page, reached as the user said."""
+    if access is None:
+        return found
+    return replace(access, title=title, item=found.item, fields=found.fields, next=found.next)
+
+
+def _page_response(
+    asked: PageRequest, source: str, plan: Recipe, sure: float | None, others: Sequence[Proposal]
+) -> PageResponse:
     page = read_page(plan, source, asked.address)
     rows = [dict(row) for row in page.rows[:ROWS_SHOWN]]
-    return PageResponse(plan=_response(0, plan), rows=rows, next=page.next, total=len(page.rows))
+    further = []
+    for other in others:
+        names = [row.get("name", "") for row in read_page(other.recipe, source, asked.address).rows]
+        shown = [name for name in names if name][:NAMES_SHOWN]
+        further.append(OtherList(plan=_response(0, other.recipe), sure=other.sure, total=len(names), names=shown))
+    return PageResponse(
+        plan=_response(0, plan), sure=sure, others=further, rows=rows, next=page.next, total=len(page.rows)
+    )
 
 
 @router.post("/recipes", status_code=201)

@@ -205,10 +205,22 @@ class PageRequest(RequestModel):
     plan_id: int = Field(default=0, ge=0, le=2**31)
 
 
-class PageResponse(ResponseModel):
-    """A plan and the rows it reads off a page."""
+class OtherList(ResponseModel):
+    """Another list of the page, as a recipe. sure: 0…1; names: of its first rows."""
 
     plan: RecipeResponse
+    sure: float
+    total: int
+    names: list[str]
+
+
+class PageResponse(ResponseModel):
+    """A plan and the rows it reads off a page. sure: 0…1, how likely it is the page's list, None where the plan was given;
+    others: further lists of the page, the likeliest first."""
+
+    plan: RecipeResponse
+    sure: float | None = None
+    others: list[OtherList] = Field(default_factory=list)
     rows: list[dict[str, str]]
     next: str
     total: int

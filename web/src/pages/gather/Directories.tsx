@@ -5,6 +5,7 @@ import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { useTitle } from "../../lib/useTitle";
 import { type Draft, useRecipes, useTryRecipe } from "../../queries/gathering";
+import OtherLists from "./OtherLists";
 import PlanAccess from "./RecipeAccess";
 import PlanEditor from "./RecipeEditor";
 
@@ -89,6 +90,15 @@ export default function Directories() {
         )}
       </form>
       <ErrorNote error={attempt.error} />
+      {plan && attempt.data && (
+        <OtherLists
+          sure={attempt.data.sure ?? null}
+          others={attempt.data.others ?? []}
+          onChoose={(other) =>
+            read({ ...other, id: plan.id, secret: plan.secret, secret_kept: plan.secret_kept })
+          }
+        />
+      )}
       {plan ? (
         <PlanEditor
           plan={plan}
