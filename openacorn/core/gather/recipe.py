@@ -169,12 +169,19 @@ def _cleaned(text: str, rule: FieldRule) -> str:
     return text
 
 
+SCHEMES = {"email": "mailto:", "phone": "tel:"}
+"""Field → how the address of a link begins that gives it."""
+
+
 def _taken(node: LexborNode, rule: FieldRule, url: str) -> str:
     if rule.take == TEXT:
         return node.text(separator=" ")
     if rule.take == LINK:
         href = (node.attributes.get("href") or "").strip()
-        if href.startswith(("mailto:", "tel:")):
+        kind = next((name for name, scheme in SCHEMES.items() if href.startswith(scheme)), "")
+        if kind != (rule.field if rule.field in SCHEMES else "") and (kind or rule.field in SCHEMES):
+            return ""  # an address to write to is no website, nor the other way round
+        if kind:
             return href.partition(":")[2].partition("?")[0]
         return urljoin(url, href) if href else ""
     return node.attributes.get(rule.take) or ""

@@ -107,3 +107,10 @@ def test_a_plan_that_cannot_work_is_refused(changes: dict[str, object], says: st
     raw = {**dataclasses.asdict(PLAN), "fields": [dataclasses.asdict(rule) for rule in PLAN.fields], **changes}
     with pytest.raises(RecipeError, match=says):
         plan_of(raw)
+
+
+def test_an_address_to_write_to_is_no_website_nor_the_other_way_round() -> None:
+    page = "<div class=o><a href='mailto:a@x.example?subject=1'>M</a><a href='tel:+61370104411'>T</a><a href='/x'>W</a></div>"
+    rules = tuple(FieldRule(name, "a", "link") for name in ("website", "email", "phone"))
+    rows = read_page(Recipe("T", "http://d.example/{term}", "div.o", rules), page, "http://d.example/").rows
+    assert rows == ({"website": "http://d.example/x", "email": "a@x.example", "phone": "+61370104411"},)
