@@ -1,9 +1,11 @@
 """What a sweep would take, from the gazetteer and from what is held: no source is asked."""
 
+import math
 import sqlite3
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 import numpy.typing as npt
@@ -14,11 +16,11 @@ from openacorn.core.gather.facts import GROUPS, FactGroup
 from openacorn.core.gather.planning import UNCERTAINTY, KnownCounts, estimate_rows, expected_requests
 from openacorn.core.geo.geodesy import Mask, Points
 from openacorn.core.geo.territory import Territory
+from openacorn.gather.experience import Experience, experience_of, swept
 from openacorn.gather.queries import places_in
 from openacorn.gather.reach import source_in, terms_of
 from openacorn.gather.sources._source import source_of
 from openacorn.gather.store import places
-from openacorn.runs.store import sweeps
 from openacorn.runs.store.sweeps import Plan
 from openacorn.settings import Settings, SourceSettings
 
@@ -66,6 +68,8 @@ class SweepEstimate:
     low: int
     high: int
     requests: int
+    requests_low: int
+    requests_high: int
     by_source: dict[str, int]
     seconds: float
     cost: float
@@ -128,13 +132,6 @@ class _Towns:
         return int(self._residents[territory.contains_many(self._points)].sum())
 
 
-def _swept(conn: sqlite3.Connection) -> list[Plan]:
-    """Plans that finished runs have carried out whole, the latest first."""
-    plans = ((run.state, sweeps.plan_from_json(run.plan)) for run in sweeps.list_runs(conn))
-    # not what was cut off on purpose, nor a list of one's own
-    return [plan for state, plan in plans if state == "done" and not plan.wanted and plan.areas]
-
-
 def _own_rates(plans: Sequence[Plan], held: HeldPoints, towns: _Towns) -> dict[str, float]:
     """Trade → businesses per 10,000 residents, over the territories that were swept for it, the latest counting."""
     found: dict[str, float] = {}
@@ -150,10 +147,11 @@ def _own_rates(plans: Sequence[Plan], held: HeldPoints, towns: _Towns) -> dict[s
 
 def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: HeldPoints) -> SweepEstimate:
     """Return what carrying out `plan` would take. held: where the businesses are that are held."""
-    swept = _swept(conn)
-    towns = _Towns(conn, [plan.territory, *(earlier.territory for earlier in swept)])
+    runs = swept(conn)
+    earlier_plans = [earlier for _, earlier in runs]
+    towns = _Towns(conn, [plan.territory, *(earlier.territory for earlier in earlier_plans)])
     residents = towns.residents(plan.territory)
-    rates = _own_rates(swept, held, towns)
+    rates = _own_rates(earlier_plans, held, towns)
     catalogue = own_trades.trades_there(conn)
     trades = catalogue.checked(plan.trades)
     inside = held.count(plan.territory)
@@ -162,47 +160,48 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
         r / catalogue.of(t).per_10k for t, r in rates.items()
     ]
     typical = sum(lift) / len(lift) if lift else None
-    towns_inside = len(places_in(conn, plan))
-    figures, low, high = [], 0.0, 0.0
-    requests = dict.fromkeys(plan.sources, 0)
+    figures, low, high, expected = [], 0.0, 0.0, dict[str, float]()
     for trade in trades:
         rate = rates.get(trade.id) or (trade.per_10k * typical if typical else None)
         rows, basis = estimate_rows(trade.per_10k, residents, KnownCounts(inside[trade.id], rate))
         figures.append(TradeFigure(trade.id, round(rows), inside[trade.id], BASIS_WORDS[basis]))
         low += max(rows / UNCERTAINTY[basis], inside[trade.id])
         high += rows * UNCERTAINTY[basis]
-        for name in plan.sources:
-            source = source_in(conn, name)
-            if source.by in {"once", "business"}:
-                continue
-            if source.by == "places":
-                requests[name] += towns_inside + int(rows / source.page_size)
-            else:
-                requests[name] += expected_requests(rows, source.cap, source.page_size)
+        expected[trade.id] = rows
     total = sum(figure.rows for figure in figures)
+    past = {
+        name: found
+        for name in plan.sources
+        if (found := experience_of(conn, name, runs, lambda p: held.count(p.territory), partial(_expected, conn)))
+    }
+    requests = {
+        name: math.ceil(count * past[name].requests) if name in past else count
+        for name, count in _expected(conn, plan, expected).items()
+    }
     if plan.wanted and plan.wanted < total:
         share = plan.wanted / total
         requests = {name: max(len(trades), round(count * share)) for name, count in requests.items()}
         total, low, high = plan.wanted, min(low, plan.wanted), min(high, plan.wanted)
     if plan.most_requests:
         requests = {name: min(count, plan.most_requests) for name, count in requests.items()}
-    per_town = towns_inside * len(trades)
-    for group in GROUPS:
-        if group.id in plan.facts and group.town_pages and group.source in requests:
-            requests[group.source] += group.town_pages * per_town
+    per_town = len(places_in(conn, plan)) * len(trades)
     facts = _facts(conn, plan, total, requests, settings, per_town)
     terms = {name: terms_of(conn, settings, name) for name in requests}
     paces = {name: max(found.pace_s, 0.02) for name, found in terms.items()}
+    spread = LEARNT_SPREAD if past.keys() >= requests.keys() else GUESSED_SPREAD
+    asked = sum(requests.values())
     return SweepEstimate(
         rows=total,
         low=round(low),
         high=round(high),
-        requests=sum(requests.values()),
+        requests=asked,
+        requests_low=max(min(1, asked), math.floor(asked / spread)),
+        requests_high=math.ceil(asked * spread),
         by_source=requests,
         # sources are asked side by side, so the slowest one decides
         seconds=max((count * paces[name] for name, count in requests.items()), default=0.0)
         + total / (AUDITS_PER_SECOND * settings.workers),
-        cost=_cost(requests, total, facts, terms),
+        cost=_cost(requests, total, facts, terms, past),
         residents=residents,
         area_km2=plan.territory.area_km2,
         how=_in_words(figures, residents),
@@ -211,11 +210,36 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
     )
 
 
+LEARNT_SPREAD, GUESSED_SPREAD = 1.2, 2.0
+"""Factor up and down for the range of requests: after a run with the same sources, and before (common practice)."""
+
+
+def _expected(conn: sqlite3.Connection, plan: Plan, rows: Mapping[str, float]) -> dict[str, int]:
+    """Source → requests that a plan takes, if it brings so many rows of each trade and they lie evenly."""
+    requests = dict.fromkeys(plan.sources, 0)
+    towns_inside = len(places_in(conn, plan))
+    for trade in plan.trades:
+        for name in plan.sources:
+            source = source_in(conn, name)
+            if source.by == "places":
+                requests[name] += towns_inside + int(rows.get(trade, 0) / source.page_size)
+            elif source.by == "tiles":
+                requests[name] += expected_requests(rows.get(trade, 0), source.cap, source.page_size)
+    for group in GROUPS:
+        if group.id in plan.facts and group.town_pages and group.source in requests:
+            requests[group.source] += group.town_pages * towns_inside * len(plan.trades)
+    return requests
+
+
 def _cost(
-    requests: Mapping[str, int], rows: int, facts: Sequence[FactFigure], terms: Mapping[str, SourceSettings]
+    requests: Mapping[str, int],
+    rows: int,
+    facts: Sequence[FactFigure],
+    terms: Mapping[str, SourceSettings],
+    past: Mapping[str, Experience],
 ) -> float:
     """What asking the sources costs: a price a request, and one a row found where a source sells rows."""
-    shares = {fact.source: fact.share for fact in facts}
+    shares = {fact.source: fact.share for fact in facts} | {name: found.rows for name, found in past.items()}
     return sum(
         asked * terms[name].cost_per_request + rows * shares.get(name, 1.0) * terms[name].cost_per_row
         for name, asked in requests.items()

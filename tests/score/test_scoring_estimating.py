@@ -21,7 +21,7 @@ from openacorn.gather.estimate import BASIS_WORDS, SweepEstimate, estimate, held
 from openacorn.gather.store import places
 from openacorn.match.merging import merge_new_listings
 from openacorn.net.probes.notes import RawPage
-from openacorn.runs.store import sweeps
+from openacorn.runs.store import sweeps, tasks
 from openacorn.runs.store.sweeps import Plan
 from openacorn.score.scorer import Scorer, score_unscored
 from openacorn.settings import Settings
@@ -163,3 +163,23 @@ def test_an_estimate_starts_from_a_national_rate_and_learns_from_what_is_held(da
         other = estimated(conn, Plan(("florists",), (circle(-37.0, 160.0, 9000),)))
         assert other.rows > before.rows  # a trade never swept is lifted as the swept one was
         assert other.high - other.low > here.high - here.low
+
+
+def test_requests_are_foreseen_by_what_the_last_run_took(database: Database) -> None:
+    """A source that took three times as many questions as its rows would let expect takes as many again."""
+    with database.write() as conn:
+        places.replace_places(conn, [PORT, FAR])
+        town(conn, 12)
+        before = estimated(conn, PLAN)
+        run = sweeps.add_run(conn, sweeps.add_sweep(conn, "x", sweeps.plan_to_json(PLAN), AT), AT)
+        tasks.add_tasks(conn, run, "query", ((f"q{n}", "{}") for n in range(30)), lane="listing_service")
+        for unit in tasks.claim(conn, run, "query", 30, lane="listing_service"):
+            tasks.finish(conn, unit.id, 2)
+        sweeps.add_requests(conn, run, 33, 3, 0.0)
+        sweeps.set_state(conn, run, "done", at=AT)
+        after = estimated(conn, PLAN)
+    assert before.requests < 10
+    assert before.requests_high >= 2 * before.requests
+    factor = min(6.0, 33 / before.requests)
+    assert after.requests == pytest.approx(before.requests * factor, abs=1)
+    assert after.requests_low <= after.requests <= after.requests_high

@@ -26,8 +26,8 @@ export default function EstimateBar({ chosen, estimate, error, busy, trades, cur
         </span>
       </p>
       <p>
-        {count(estimate.requests)} {estimate.requests === 1 ? "question" : "questions"} ·{" "}
-        {duration(estimate.seconds)} ·{" "}
+        {count(estimate.requests)} {estimate.requests === 1 ? "question" : "questions"} (
+        {count(estimate.requests_low)}–{count(estimate.requests_high)}) · {duration(estimate.seconds)} ·{" "}
         {estimate.cost > 0 ? `costs ${currency} ${estimate.cost.toFixed(2)}` : "no cost"} ·{" "}
         {count(Math.round(estimate.area_km2))} km²
       </p>
