@@ -5,6 +5,7 @@ import { ErrorNote } from "../../components/ErrorNote";
 import { when } from "../../lib/format";
 import { marks } from "../../lib/marks";
 import { useSetSchedule } from "../../queries/schedules";
+import Trial from "../agency/Trial";
 
 type Schedule = Schemas["ScheduleResponse"];
 const EVERY = [
@@ -70,6 +71,7 @@ export default function ScheduleBox({ sweep, kept }: { sweep: number; kept: Sche
         </span>
         {box("email", "E-mail to")}
         {box("webhook", "Webhook")}
+        {draft.webhook && <Trial what="webhook" name="webhook" address={draft.webhook} />}
         <span className="flex gap-2">
           <Button disabled={set.isPending} onClick={() => set.mutate(draft)}>
             Schedule
