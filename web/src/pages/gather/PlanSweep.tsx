@@ -209,8 +209,11 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
 
 /** The sources that a new plan begins with: one that gathers by area and is set up, else the first there is. */
 function startingWith(sources: Schemas["SourceInfo"][]): string[] {
-  const fit = sources.filter((source) => source.ready && !source.joins && source.by === "tiles");
-  const first = fit.find((source) => source.id === "listing_service") ?? fit[0] ?? sources[0];
+  const fit = sources.filter((source) => !source.joins && source.by === "tiles");
+  const ready = fit.filter((source) => source.ready);
+  const ranked = (among: Schemas["SourceInfo"][]) =>
+    among.find((source) => source.id === "listing_service") ?? among[0];
+  const first = ranked(ready) ?? ranked(fit);
   return first ? [first.id] : [];
 }
 
