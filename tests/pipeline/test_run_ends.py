@@ -184,7 +184,8 @@ def test_a_source_that_raises_fails_that_question_alone(
 
     faulty = dataclasses.replace(source_of("map_data"), read=raising)
     monkeypatch.setattr(
-        "openacorn.gather.gatherer.source_of", lambda source: faulty if source == "map_data" else source_of(source)
+        "openacorn.gather.gatherer.source_in",
+        lambda _conn, source: faulty if source == "map_data" else source_of(source),
     )
 
     async def scene() -> None:
