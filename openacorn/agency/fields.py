@@ -1,10 +1,10 @@
 """Settings as fields of a form, made from the model; keys and passwords are never among the values."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from openacorn.gather.sources._source import PublicService, Source, all_sources
+from openacorn.gather.sources._source import PublicService, services
 from openacorn.settings import MONEY, SECTIONS, MailSettings, Settings, SourceSettings
 
 
@@ -94,11 +94,6 @@ def sections(settings: Settings) -> list[SettingSection]:
     return [SettingSection(key, title, "", trials.get(key, ""), tuple(found[key])) for key, title in SECTIONS.items()]
 
 
-def services_of(sources: Mapping[str, Source]) -> Sequence[Source]:
-    """Sources that are services with an address."""
-    return [source for source in sources.values() if source.by != "once" and source.id not in {"directory", "api"}]
-
-
 def source_sections(settings: Settings) -> list[SettingSection]:
     """Each source's address, key, pace and prices."""
     return [
@@ -107,5 +102,5 @@ def source_sections(settings: Settings) -> list[SettingSection]:
             tuple(_nested(SourceSettings, f"sources.{source.id}", settings.source(source.id).model_dump(), settings.currency)),
             source.public,
         )
-        for source in services_of(all_sources())
+        for source in services()
     ]  # fmt: skip

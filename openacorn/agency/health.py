@@ -141,6 +141,7 @@ def _backup(folder: Path, now: datetime) -> HealthPart:
 def _sources(folder: Path, settings: Settings) -> Iterator[HealthPart]:
     """What came of the last question to each source that is set up or was asked."""
     answers: dict[str, LastAnswer] = {}
+    titles = {source.id: source.title for source in all_sources().values()}
     if (folder / DATABASE).exists():
         with (
             contextlib.suppress(DatabaseError),
@@ -149,8 +150,6 @@ def _sources(folder: Path, settings: Settings) -> Iterator[HealthPart]:
         ):
             answers = {answer.lane: answer for answer in tasks.last_answers(conn)}
             titles = source_titles(conn)
-    else:
-        titles = {source.id: source.title for source in all_sources().values()}
     for source_id in dict.fromkeys((*settings.sources, *answers)):
         last, name = answers.get(source_id), f"source: {titles.get(source_id, source_id)}"
         if last is None:

@@ -12,6 +12,7 @@ from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import bounding_tile
 from openacorn.core.trades.trade import Trade
 from openacorn.db.database import Database
+from openacorn.gather.api_trial import NO_HOME
 from openacorn.gather.queries import words_of
 from openacorn.gather.reach import endpoint_of, source_in
 from openacorn.gather.sources._source import Endpoint, Source, SourceFailure, source_of
@@ -31,9 +32,6 @@ NEAREST_M = 30_000.0
 SHOWN = 5
 TRADES = ("shop/hairdresser", "florists")
 """A trade that every town has is asked for; the first of these that is known."""
-
-NO_HOME: tuple[float, float] = (51.5, -0.12)
-"""Where a source is tried while no home is set: a large town, so that an empty answer means something."""
 
 
 @dataclass(frozen=True, slots=True)

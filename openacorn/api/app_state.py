@@ -13,7 +13,6 @@ from openacorn.api.deps import AppState
 from openacorn.audit.pool import Pool
 from openacorn.business.snapshot import Snapshot
 from openacorn.core.audit.check import check_ids
-from openacorn.core.geo.ground import warm_ground
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
 from openacorn.desk.deliveries import Deliveries
@@ -54,7 +53,6 @@ def _warm(database: Database, snapshot: Snapshot) -> None:
     """
     score_unscored(database)
     snapshot.warm()
-    warm_ground()
     gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
     gc.collect()
     gc.freeze()

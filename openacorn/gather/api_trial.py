@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from openacorn.core.gather.api_finder import propose_api
-from openacorn.core.gather.api_recipe import ApiRecipe, Asked, PlacesRead, call_of, read_places
+from openacorn.core.gather.api_recipe import ApiRecipe, Asked, PlacesRead, call_of, read_places, without
 from openacorn.core.gather.recipe import RecipeError
 from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import Tile, bounding_tile
@@ -13,6 +13,8 @@ from openacorn.net.client import Client
 from openacorn.net.pace import Pace
 
 RADIUS_M = 5_000.0
+NO_HOME = (51.5, -0.12)
+"""Where a source is tried while no home is set: a large town, so that an empty answer means something."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,15 +53,8 @@ async def find_api(
     }
     recipe = replace(found, **kept)
     if recipe.key_name and recipe.key_in == "query":
-        recipe = replace(recipe, address=_without(recipe.address, recipe.key_name))
+        recipe = replace(recipe, address=without(recipe.address, recipe.key_name))
     return recipe, read_places(recipe, Asked(term, place), reply.body, reply.headers, address)
-
-
-def _without(address: str, name: str) -> str:
-    """An address without the parameter that carries the key: keys are kept apart, sealed."""
-    base, _, query = address.partition("?")
-    kept = [part for part in query.split("&") if part and part.partition("=")[0] != name]
-    return f"{base}?{'&'.join(kept)}" if kept else base
 
 
 async def read_api(client: Client, recipe: ApiRecipe, asked: Asked, key: str) -> PlacesRead:

@@ -7,7 +7,7 @@ import pytest
 
 from openacorn.agency import health
 from openacorn.agency.health import HealthPart, HealthState, examine
-from openacorn.settings import Settings
+from openacorn.settings import Settings, SourceSettings
 from openacorn.settings_file import save_settings
 from openacorn.sim.serve import free_ports
 from tests.application import NURSERY
@@ -69,3 +69,9 @@ def test_the_command_prints_a_line_a_part(tmp_path: Path) -> None:
     assert (done.returncode, done.stderr) == (0, "")
     assert [line.split()[0] for line in done.stdout.splitlines() if "→" not in line].count("ok") >= 4
     assert "no contact e-mail is set" in done.stdout
+
+
+def test_a_store_that_cannot_be_opened_hides_no_other_part(tmp_path: Path, nobody: int) -> None:
+    save_settings(tmp_path, Settings(sources={"map_data": SourceSettings(endpoint="https://maps.example/")}))
+    (tmp_path / "acorn.db").write_bytes(b"no database" * 999)
+    assert parts(tmp_path, nobody)["source: Open map data"].state is HealthState.NOT_TRIED

@@ -6,7 +6,6 @@ from pydantic import Field
 
 from openacorn.agency.fields import SettingSection
 from openacorn.agency.health import HealthPart
-from openacorn.agency.trials import TrialResult
 from openacorn.api.schemas import RequestModel, ResponseModel
 
 
@@ -54,6 +53,3 @@ class HealthResponse(ResponseModel):
     """What the application needs of this machine, part by part."""
 
     parts: list[HealthPart]
-
-
-TrialResponse = TrialResult

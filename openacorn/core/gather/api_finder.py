@@ -47,12 +47,17 @@ PLACE_NAMES = ("near", "where", "place", "city", "town", "location", "locality",
 ERROR_NAMES = ("error", "errors", "fault", "error_message")
 
 
+def _joined(name: str) -> str:
+    """A name as the tables of this module have it: "nextCursor" → "next_cursor"."""
+    return words_of(name).replace(" ", "_")
+
+
 def _named(document: Any, names: Sequence[str], *, but: str) -> tuple[str, Any]:
     """(path, value) of the first part outside the places that is called so, in the order of the names; ("", None) if none."""
     parts = [(path, value) for path, value in walk(document) if not path.startswith(but)]
     for name in names:
         for path, value in parts:
-            last = words_of(path.rpartition(".")[2].strip('"')).replace(" ", "_")
+            last = _joined(path.rpartition(".")[2])
             same = last == name or last.replace("_", "") == name.replace("_", "")
             if same and not isinstance(value, Mapping | list):
                 return path, value
@@ -81,7 +86,7 @@ def _paging(document: Any, items: str, link: str, parameters: Mapping[str, str])
     if name := next((lower[known] for known in OFFSET_NAMES if known in lower), ""):
         return found | {"paging": "offset", "slot": (name, "offset")}
     if path and not isinstance(value, bool | int):
-        last = words_of(path.rpartition(".")[2].strip('"')).replace(" ", "_")
+        last = _joined(path.rpartition(".")[2])
         own = next(
             (name for name in parameters if "cursor" in name.lower() or "token" in name.lower() or name == "after"), ""
         )
@@ -91,7 +96,7 @@ def _paging(document: Any, items: str, link: str, parameters: Mapping[str, str])
 
 def _slot_of(name: str, value: str, term: str, place: str) -> str:
     """What a parameter is to be filled with, "" to leave it as it is."""
-    plain, last = words_of(name).replace(" ", "_"), words_of(name).split()[-1] if words_of(name) else ""
+    plain, last = _joined(name), words_of(name).split()[-1] if words_of(name) else ""
     if term and value.strip().lower() == term.strip().lower():
         return "{term}"
     if place and place.strip().lower() in value.strip().lower() and not re.fullmatch(r"[-\d.,; ]+", value):
@@ -155,7 +160,7 @@ def _slotted_body(value: Any, term: str, place: str, name: str = "") -> Any:
             return [f"{{{side}}}" for side in order]
         return [_slotted_body(part, term, place, name) for part in value]
     text = text_at(value)
-    plain = words_of(name).replace(" ", "_")
+    plain = _joined(name)
     if isinstance(value, int) and not isinstance(value, bool):
         for names, slot in ((PAGE_NAMES, "page"), (OFFSET_NAMES, "offset")):
             if plain in names:
@@ -192,6 +197,6 @@ def propose_api(
 def _size_in(sent: Any) -> int | None:
     """The page size in a body."""
     for name, value in sent.items() if isinstance(sent, Mapping) else ():
-        if words_of(str(name)).replace(" ", "_") in SIZE_NAMES and isinstance(value, int):
+        if _joined(str(name)) in SIZE_NAMES and isinstance(value, int):
             return value
     return None

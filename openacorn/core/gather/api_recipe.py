@@ -157,11 +157,17 @@ def _filled(value: Any, slots: Mapping[str, Any]) -> Any:
     return SLOT.sub(lambda found: str(slots.get(found[1], found[0])), value)
 
 
-def _with(url: str, name: str, value: str) -> str:
-    """An address with one more parameter, in place of one of that name."""
+def without(url: str, name: str) -> str:
+    """An address without the parameter of a name."""
     base, _, query = url.partition("?")
     kept = [part for part in query.split("&") if part and part.partition("=")[0] != name]
-    return f"{base}?{'&'.join([*kept, f'{quote(name)}={quote(value)}'])}"
+    return f"{base}?{'&'.join(kept)}" if kept else base
+
+
+def _with(url: str, name: str, value: str) -> str:
+    """An address with one more parameter, in place of one of that name."""
+    rest = without(url, name)
+    return f"{rest}{'&' if '?' in rest else '?'}{quote(name)}={quote(value)}"
 
 
 def call_of(recipe: ApiRecipe, asked: Asked, key: str) -> ApiCall:

@@ -61,11 +61,6 @@ def _ground() -> tuple[shapely.STRtree, list[tuple[str, str]]]:
     return shapely.STRtree(whole), about
 
 
-def warm_ground() -> None:
-    """Read the ground now, so that the first map need not wait for it."""
-    _ground()
-
-
 def ground_within(view: Tile) -> list[dict[str, Any]]:
     """GeoJSON features of what lies in a view: kind "land", "lake" or "state", name, and its outline cut to the view."""
     index, about = _ground()

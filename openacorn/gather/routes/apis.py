@@ -12,7 +12,7 @@ from openacorn.core.gather.api_check import api_of
 from openacorn.core.gather.api_recipe import ApiField, ApiRecipe, Asked, PlacesRead
 from openacorn.core.gather.recipe import RecipeError
 from openacorn.db import secrets
-from openacorn.gather.api_trial import find_api, read_api, second_page, tile_around
+from openacorn.gather.api_trial import NO_HOME, find_api, read_api, second_page, tile_around
 from openacorn.gather.reach import API
 from openacorn.gather.schemas.apis import ApiRequest, ApiResponse, ApiSampleRequest, ApiSampleResponse
 from openacorn.gather.store import recipes as store
@@ -20,8 +20,6 @@ from openacorn.net.client import Client
 
 router = APIRouter(route_class=DeskRoute, tags=["apis"])
 ROWS_SHOWN = 30
-NO_HOME = (51.5, -0.12)
-"""Where an API is tried while no home is set: a large town."""
 
 
 def _response(recipe_id: int, recipe: ApiRecipe, *, secret_kept: bool = False) -> ApiResponse:

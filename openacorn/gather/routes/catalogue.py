@@ -21,7 +21,7 @@ from openacorn.gather.schemas.catalogue import (
     TradeInfo,
     TradeRequest,
 )
-from openacorn.gather.sources._source import all_sources
+from openacorn.gather.sources._source import all_sources, services
 from openacorn.gather.store import places as place_store
 from openacorn.gather.store import recipes
 from openacorn.gather.store.places import Place
@@ -159,7 +159,7 @@ def sources(state: AppDep) -> list[SourceInfo]:
                 )
                 for plan in plans
             ]  # fmt: skip
-        elif source.by != "once" and source.id != "api":
+        elif source in services():
             found.append(
                 SourceInfo(
                     id=source.id, title=source.title, hint=source.hint, ready=bool(kept.endpoint), by=source.by,

@@ -160,6 +160,15 @@ def all_sources() -> dict[str, Source]:
     return {source.id: source for source in scan(sources, "SOURCE", Source)}
 
 
+BY_RECIPE = frozenset(("directory", "api"))
+"""Connectors that are no source by themselves: each recipe of theirs is one."""
+
+
+def services() -> list[Source]:
+    """Sources that are services with an address of their own: no recipe's, no file."""
+    return [source for source in all_sources().values() if source.by != "once" and source.id not in BY_RECIPE]
+
+
 def source_of(source_id: str) -> Source:
     """The connector behind a source's id: "directory:3" is the directory connector with the third recipe."""
     found = all_sources().get(source_id.partition(":")[0])
