@@ -96,7 +96,7 @@ def run(clone: Path, *command: str) -> subprocess.CompletedProcess[str]:
 
 
 def get(url: str) -> Any:
-    with urllib.request.urlopen(url, timeout=20) as answer:
+    with urllib.request.urlopen(url, timeout=60) as answer:
         return json.load(answer)
 
 
@@ -109,7 +109,7 @@ def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path)
         address = demo.address()
         table = get(f"{address}api/businesses?limit=50&columns=name,website")  # at once: it answers when it is printed
         assert table["total"] > 100
-        with urllib.request.urlopen(address, timeout=20) as page:
+        with urllib.request.urlopen(address, timeout=60) as page:
             assert b"<div id=" in page.read()
         assert all(line.startswith(("  ", "Open Acorn: ")) for line in demo.lines), demo.lines  # plain lines, no bar
         site = next(website for _, website in table["rows"] if website)

@@ -152,7 +152,7 @@ def test_the_address_is_printed_once_it_answers_and_a_second_instance_is_refused
     try:
         assert first.stdout is not None
         assert first.stdout.readline().startswith(f"Open Acorn: http://127.0.0.1:{port}/")
-        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/status", timeout=5) as answer:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/status", timeout=60) as answer:
             assert answer.status == 200
         second = acorn("serve", "--data", str(tmp_path), "--port", str(free_ports(1)[0]))
         assert (second.returncode, second.stderr.count("\n")) == (1, 1)
@@ -163,7 +163,7 @@ def test_the_address_is_printed_once_it_answers_and_a_second_instance_is_refused
         assert "stop it first" in refused.stderr
     finally:
         first.send_signal(signal.SIGINT)
-        first.communicate(timeout=20)
+        first.communicate(timeout=60)
     assert first.returncode == 0
     restored = acorn("restore", str(tmp_path / "now.acorn"), "--data", str(tmp_path))
     assert restored.returncode == 0, restored.stderr

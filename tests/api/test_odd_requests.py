@@ -23,7 +23,7 @@ def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
 
 def ask(app: Application, method: str, path: str, body: Any = None) -> tuple[int, str]:
     """Status and text; the path goes out as it is, with no library between that would mend it."""
-    connection = http.client.HTTPConnection("127.0.0.1", app.port, timeout=20)
+    connection = http.client.HTTPConnection("127.0.0.1", app.port, timeout=60)
     try:
         data = json.dumps(body).encode() if body is not None else None
         connection.request(method, path, data, {"Content-Type": "application/json"} if data else {})

@@ -55,7 +55,7 @@ def test_another_verifiers_results_are_taken_in_and_score_anew(app: Application)
     after = app.get(f"/api/businesses/{business['id']}")
     assert contact["value"] not in {channel["value"] for channel in after["channels"]}
     assert failing(app, "POST", "/api/verifications", {"text": "name,age\nx,3\n"})[0] == 422
-    with urllib.request.urlopen(app.url + "/api/verifications/open", timeout=10) as answer:
+    with urllib.request.urlopen(app.url + "/api/verifications/open", timeout=60) as answer:
         lines = answer.read().decode().splitlines()
     assert lines[0] == "email"
     assert contact["value"] not in lines

@@ -292,7 +292,7 @@ def answered(
 ) -> tuple[int, str, Any]:
     """(status, text, headers) of a request with headers of our choice."""
     host = urllib.parse.urlsplit(url).netloc
-    asked = http.client.HTTPConnection(host, timeout=20)
+    asked = http.client.HTTPConnection(host, timeout=60)
     asked.request(
         method, path, body, headers={"Host": host} | {name.replace("_", "-"): v for name, v in headers.items()}
     )

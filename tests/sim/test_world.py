@@ -68,7 +68,7 @@ def ask(coast: Coast, key: str = KEY, **params: str) -> tuple[int, dict[str, obj
     )
     for _ in range(5):
         try:
-            with urllib.request.urlopen(request, timeout=5) as answer:
+            with urllib.request.urlopen(request, timeout=60) as answer:
                 return answer.status, json.load(answer)
         except urllib.error.HTTPError as error:
             status, body = error.code, json.load(error)
