@@ -8,7 +8,7 @@ from typing import Any
 
 from bench.accuracy import Tally, findings
 from openacorn.audit.auditor import AuditTask
-from openacorn.net.probes.browser import browser_paths
+from openacorn.net.probes.browser_session import browser_paths
 from openacorn.settings import Settings
 from openacorn.sim.rendered_truth import rendered_truth
 from openacorn.sim.site import Site

@@ -139,7 +139,7 @@ def audit(
 ) -> None:
     """Audit any website and print the findings."""
     from openacorn.gather.tables import FileError, open_text
-    from openacorn.net.probes.browser import NoBrowser
+    from openacorn.net.probes.browser_session import NoBrowser
     from openacorn.terminal_audit import audit_all, print_table
 
     wanted = list(urls or [])

@@ -20,7 +20,7 @@ from openacorn.db.database import Database, DatabaseError
 from openacorn.db.folder import DATABASE, LAST_BACKUP
 from openacorn.gather.reach import source_titles
 from openacorn.gather.sources._source import all_sources
-from openacorn.net.probes.browser import browser_paths
+from openacorn.net.probes.browser_session import browser_paths
 from openacorn.runs.store import tasks
 from openacorn.runs.store.tasks import LastAnswer
 from openacorn.settings import Settings

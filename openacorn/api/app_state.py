@@ -18,6 +18,7 @@ from openacorn.db.folder import DATABASE
 from openacorn.desk.deliveries import Deliveries
 from openacorn.desk.exports import Exporter
 from openacorn.gather.importer import delete_abandoned
+from openacorn.gather.pages import FetchedPages
 from openacorn.gather.store import places, regions
 from openacorn.gather.tiles import Tiles
 from openacorn.outreach.printing import Press
@@ -84,7 +85,7 @@ async def open_app_state(folder: Path, settings: Settings, owners_port: int) -> 
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
-        tiles=Tiles(),
+        tiles=Tiles(), pages=FetchedPages(),
         owners_port=owners_port,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)

@@ -15,6 +15,7 @@ from openacorn.core.trades.catalogue import Catalogue
 from openacorn.db.database import Database
 from openacorn.desk.deliveries import Deliveries
 from openacorn.desk.exports import Exporter
+from openacorn.gather.pages import FetchedPages
 from openacorn.gather.tiles import Tiles
 from openacorn.outreach.printing import Press
 from openacorn.outreach.replies import Senders
@@ -44,6 +45,7 @@ class AppState:
     press: Press
     watching: Watching
     tiles: Tiles
+    pages: FetchedPages
     owners_port: int
     """Port of this machine where owners' pages are."""
 

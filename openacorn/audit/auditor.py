@@ -20,7 +20,8 @@ from openacorn.core.geo.region import region_of, region_of_number
 from openacorn.core.trades.catalogue import catalogue
 from openacorn.core.trades.trade import Trade
 from openacorn.net.client import Client
-from openacorn.net.probes.browser import BrowserProbe, NoBrowser
+from openacorn.net.probes.browser import BrowserProbe
+from openacorn.net.probes.browser_session import NoBrowser
 from openacorn.net.probes.domains import domain_states
 from openacorn.net.probes.mailbox import MailboxProbe
 from openacorn.net.probes.notes import RawPage

@@ -12,6 +12,7 @@ from openacorn.business.store.town_ranks import TownRank
 from openacorn.clock import utc_now
 from openacorn.core.gather.planning import CutShort, Query, is_full
 from openacorn.db.database import Database
+from openacorn.gather.own_pages import Completed, OwnPages
 from openacorn.gather.queries import decode_query, encode_query, follow_up
 from openacorn.gather.reach import endpoint_of, source_in, terms_of, title_of
 from openacorn.gather.sources._source import Reading, SourceFailure, SourceReply, source_of
@@ -71,6 +72,7 @@ class Lane:
             self._terms = terms_of(conn, self._settings, self.source_id)
             self._endpoint = endpoint_of(conn, self._settings, self.source_id, self._database.path.parent)
             self._month = sweeps.spent_since(conn, f"{utc_now():.7}")
+        self._own_pages = OwnPages(self._source, self._endpoint, self._ends)
 
     def _close(self) -> None:
         with self._database.write() as conn:
@@ -126,7 +128,7 @@ class Lane:
         query = decode_query(unit.payload)
         try:
             reply = await asker.ask(self._source.ask(query, self._endpoint))
-            reading = self._once(query, self._read(query, reply))
+            found = await self._own_pages.complete(asker, self._once(query, self._read(query, reply)))
         except SourceFailure as failure:
             self._failures += 1
             await aside(self._note_failure, unit, failure)
@@ -134,8 +136,8 @@ class Lane:
                 self.down = failure
             return
         self._failures = 0
-        self._rows += len(reading.listings)
-        await aside(self._keep, unit, query, reading)
+        self._rows += len(found.reading.listings)
+        await aside(self._keep, unit, query, found)
 
     def _once(self, query: Query, reading: Reading) -> Reading:
         """A reading, told to be the last page if it brings only what the pages before brought: its paging leads nowhere."""
@@ -162,8 +164,9 @@ class Lane:
                 conn, self._id, utc_now(), "failed", f"{self._title}, {unit.key}: {failure}", failure.remedy
             )
 
-    def _keep(self, unit: Task, query: Query, reading: Reading) -> None:
+    def _keep(self, unit: Task, query: Query, found: Completed) -> None:
         """Store an answer, what follows from it, and that it is done, all at once."""
+        reading = found.reading
         after, full, cut = follow_up(query, reading, self._source, self._plan, self._endpoint.trades)
         with self._database.write() as conn:
             put = listings.put_listings(conn, self._id, query.trade, reading.listings, utc_now())
@@ -178,15 +181,30 @@ class Lane:
             tasks.finish(conn, unit.id, len(reading.listings), full=full)
             if cut is not None:
                 self._note_cut(conn, cut)
-            if reading.repeats:
-                why = f"{self._title}, {unit.key}: the answer repeats itself, so nothing after it was asked for"
-                sweeps.add_note(conn, self._id, utc_now(), "failed", why, "check how its recipe asks for further pages")
-            if reading.unreadable:
-                sweeps.add_note(
-                    conn, self._id, utc_now(), "failed", f"{unit.key}: {reading.unreadable} rows could not be read"
-                )
+            self._note_reading(conn, unit, found)
             if self._plan.wanted and businesses.held_in_run(conn, self._id)[0] >= self._plan.wanted:
                 self.enough = True
+
+    def _note_reading(self, conn: sqlite3.Connection, unit: Task, found: Completed) -> None:
+        """Say what of an answer was not taken."""
+        reading, where = found.reading, f"{self._title}, {unit.key}"
+        notes = []
+        if reading.repeats:
+            why = f"{where}: the answer repeats itself, so nothing after it was asked for"
+            notes.append((why, "check how its recipe asks for further pages"))
+        if reading.unreadable:
+            notes.append((f"{where}: {reading.unreadable} rows could not be read", ""))
+        if reading.left_out:
+            notes.append(
+                (f"{where}: {reading.left_out} rows were left out, as their pages are no single business's", "")
+            )
+        if found.unread:
+            why = (
+                f"{where}: {found.unread} listings' own pages could not be read ({found.why}); they are kept as listed"
+            )
+            notes.append((why, "run the sweep again to try them once more"))
+        for text, remedy in notes:
+            sweeps.add_note(conn, self._id, utc_now(), "failed", text, remedy)
 
     def _keep_order(self, conn: sqlite3.Connection, query: Query, reading: Reading) -> None:
         """The order of an answer that was asked at a town's centre; at the source's cap there may be more behind it."""

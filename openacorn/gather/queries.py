@@ -83,7 +83,7 @@ def follow_up(
     query: Query, reading: Reading, source: Source, plan: Plan, trades: Catalogue
 ) -> tuple[Sequence[Query], bool, CutShort | None]:
     """Return (what to ask next, was the answer full, where it was cut short if nothing is left to ask)."""
-    seen = query.seen + len(reading.listings) + reading.unreadable
+    seen = query.seen + len(reading.listings) + reading.unreadable + reading.left_out
     if reading.more and seen < source.cap:
         return [replace(query, page=query.page + 1, seen=seen, cursor=reading.cursor)], False, None
     if query.ranks:

@@ -10,10 +10,11 @@ from urllib.parse import urlencode, urljoin
 
 from openacorn.core.audit.evidence import Failure
 from openacorn.core.audit.hosts import host_of
-from openacorn.gather.sources._source import Request, SourceFailure, SourceReply
+from openacorn.gather.sources._source import Drawing, Request, SourceFailure, SourceReply
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.pace import Pace
+from openacorn.net.probes.browser_session import BrowserTrouble, NoBrowser
 from openacorn.net.probes.robots import Robots, read_robots
 
 RETRIES = 5
@@ -48,6 +49,11 @@ def retry_after(value: str, now: float) -> float | None:
 
 def _root(url: str) -> str:
     return "/".join(url.split("/")[:3])
+
+
+def _lane(url: str) -> str:
+    """Whose pace a request keeps: the host's with its port."""
+    return f"{host_of(url)}:{url.split('/')[2].partition(':')[2]}"
 
 
 class Asker:
@@ -106,6 +112,8 @@ class Asker:
         if request.log_in is not None:
             async with self._logging_in:
                 await self._log_in(request)
+        if request.drawing is not None and not request.form:
+            return await self._draw(url, request.drawing, request.pace_s)
         form: Mapping[str, str] | bytes = request.body or request.form
         for _ in range(MAX_REDIRECTS):
             answer = await self._persist(url, request.headers, form, request.pace_s)
@@ -117,11 +125,23 @@ class Asker:
             url, form = there, {}  # pages move, and a form may answer by sending its visitor on
         raise SourceFailure(f"HTTP {answer.status}: sent on to {there}", "check the source's address or its log-in")
 
+    async def _draw(self, url: str, drawing: Drawing, pace_s: float) -> SourceReply:
+        """The page as a browser draws it. Raises SourceFailure."""
+        async with self._pace.turn(_lane(url), pace_s):
+            self.tally.requests += 1
+            try:
+                drawn = await self._client.draw(url, rows=drawing.rows, more=drawing.more, most=drawing.most)
+            except NoBrowser as missing:
+                raise SourceFailure(str(missing), "install it, or have the page read without a browser") from missing
+            except BrowserTrouble as trouble:
+                raise SourceFailure(str(trouble), "check the address; try it again later") from trouble
+        return SourceReply(drawn.html.encode(), {"content-type": "text/html; charset=utf-8"}, drawn.url)
+
     async def _persist(
         self, url: str, headers: Mapping[str, str], form: Mapping[str, str] | bytes, pace_s: float
     ) -> Answer:
         """Ask until there is an answer that asking again would not change. Raises SourceFailure."""
-        host = f"{host_of(url)}:{url.split('/')[2].partition(':')[2]}"
+        host = _lane(url)
         cookies = self._cookies.get(_root(url))
         sent = {**self._language, **headers}
         if cookies:

@@ -18,6 +18,7 @@ from yarl import URL
 from openacorn.core.audit.evidence import Certificate, Failure
 from openacorn.net.body import CHUNK, read_body
 from openacorn.net.errors import FetchError
+from openacorn.net.probes.drawing import Drawn, draw
 from openacorn.net.pulse import Pulse
 from openacorn.net.resolver import RESOLVE_SECONDS, GuardedResolver, UnknownNameError
 from openacorn.net.tls import contexts, problem_of, read_certificate
@@ -122,6 +123,10 @@ class Client:
     ) -> None:
         self._beating.cancel()
         await self._session.close()
+
+    async def draw(self, url: str, *, rows: str, more: str, most: int) -> Drawn:
+        """A page as a browser draws it, with what scrolling and clicking brings (`probes.drawing.draw`)."""
+        return await draw(url, self._settings, rows=rows, more=more, most=most, allow_private=self._allow_private)
 
     async def records(self, name: str, kind: str) -> list[str]:
         """What the name server says: "MX" or "TXT" records. Raises FetchError."""

@@ -22,7 +22,7 @@ from openacorn.match.merging import rebuild_businesses
 from openacorn.match.recluster import recluster_run, refresh_relevance
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
-from openacorn.net.probes.browser import browser_paths
+from openacorn.net.probes.browser_session import browser_paths
 from openacorn.outreach import owner_pages
 from openacorn.runs.aside import aside, together
 from openacorn.runs.store import sweeps, tasks

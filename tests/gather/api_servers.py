@@ -10,11 +10,12 @@ import http.server
 import json
 import math
 import random
-import threading
 import urllib.parse
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
+
+from tests.running import served
 
 KEYS = {"plover": "plv-77", "quarry": "qry-88", "lantern": "lnt-99"}
 FIRST = (
@@ -172,12 +173,6 @@ class Server(http.server.ThreadingHTTPServer):
 def service(shape: str) -> Iterator[Server]:
     """A running service on a port of its own."""
     server = Server(("127.0.0.1", 0), Service)
-    server.shape, server.daemon_threads = shape, True
-    thread = threading.Thread(target=server.serve_forever, args=(0.05,), daemon=True)
-    thread.start()
-    try:
-        yield server
-    finally:
-        server.shutdown()
-        server.server_close()
-        thread.join()
+    server.shape = shape
+    with served(server) as running:
+        yield running

@@ -8,11 +8,10 @@ from typing import Any
 
 import pytest
 
-from openacorn.settings import Settings
-from openacorn.settings_file import save_settings
 from tests.application import Application
 from tests.conftest import circle
 from tests.gather.api_servers import FIRMS, KEYS, Server, service
+from tests.running import new_application
 
 pytestmark = pytest.mark.world
 HOME = (-36.905, 161.404)
@@ -44,14 +43,9 @@ def server(request: pytest.FixtureRequest) -> Iterator[Server]:
 
 @pytest.fixture
 def app(server: Server, tmp_path: Path) -> Iterator[Application]:
-    folder = tmp_path / "data"
     hosts = [f"127.0.0.1:{server.server_port}"]
-    save_settings(folder, Settings(home=HOME, region="AU", trusted_hosts=hosts, browser_looks=0))
-    running = Application(folder)
-    running.start()
-    yield running
-    running.end()
-    assert "Traceback" not in running.log.read_text()
+    with new_application(tmp_path / "data", home=HOME, region="AU", trusted_hosts=hosts, browser_looks=0) as running:
+        yield running
 
 
 def found(app: Application, server: Server, **more: Any) -> dict[str, Any]:

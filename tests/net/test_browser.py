@@ -22,7 +22,8 @@ from openacorn.core.audit.checks.overflow import evaluate as evaluate_overflow
 from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.finding import Outcome
 from openacorn.net.client import Client
-from openacorn.net.probes.browser import BrowserProbe, BrowserVisit, browser_paths, sort_log
+from openacorn.net.probes.browser import BrowserProbe, BrowserVisit, sort_log
+from openacorn.net.probes.browser_session import browser_paths
 from openacorn.net.probes.proxy import GuardedProxy
 from openacorn.net.pulse import Pulse
 from openacorn.net.resolver import GuardedResolver
@@ -200,7 +201,7 @@ def test_chromiums_sandbox_is_left_out_for_the_superuser_alone(
         started.append(options.arguments)
         raise RuntimeError("far enough")
 
-    monkeypatch.setattr("openacorn.net.probes.browser.os.geteuid", lambda: user)
+    monkeypatch.setattr("openacorn.net.probes.browser_session.os.geteuid", lambda: user)
     monkeypatch.setattr("selenium.webdriver.Remote", remote)
     seen = asyncio.run(BrowserProbe(Settings()).look("http://gull.example/"))
     assert "far enough" in seen.rendered.failed

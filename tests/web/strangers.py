@@ -4,10 +4,11 @@ stranger's journey; nothing in them comes from the simulated world."""
 import http.server
 import json
 import re
-import threading
 import urllib.parse
 from collections.abc import Iterator
 from contextlib import contextmanager
+
+from tests.running import served
 
 OSM = [
     ("node", 11, -36.9012, 161.4031, {"amenity": "veterinary", "name": "Brindle Quay Vets", "contact:phone": "+61 3 7010 4411", "addr:housenumber": "2", "addr:street": "Slip Road", "addr:city": "Brindle Quay", "check_date": "2025-03-02"}),
@@ -116,12 +117,5 @@ class Stranger(http.server.BaseHTTPRequestHandler):
 @contextmanager
 def strangers() -> Iterator[int]:
     """The servers on one port, told apart by name: {maps,shed,petal,tidewater}.localhost."""
-    server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Stranger)
-    thread = threading.Thread(target=server.serve_forever, daemon=True)
-    thread.start()
-    try:
+    with served(http.server.ThreadingHTTPServer(("127.0.0.1", 0), Stranger)) as server:
         yield server.server_port
-    finally:
-        server.shutdown()
-        server.server_close()
-        thread.join()

@@ -5,10 +5,13 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
+from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from tests.application import Application
 from tests.gather.api_servers import KEYS, service
+from tests.gather.directory_servers import FIRMS, directory
 from tests.web.screen import Screen
 from tests.web.strangers import strangers
 
@@ -40,7 +43,8 @@ def enter(screen: Screen, css: str, text: str) -> None:
 
 def write(screen: Screen, label: str, text: str) -> None:
     """Fill the box that has a label."""
-    box = screen.driver.find_element("xpath", f"//label[span[normalize-space()='{label}']]//input")
+    path = f"//label[span[normalize-space()='{label}']]//input"
+    box = screen.until(lambda: next(iter(screen.driver.find_elements("xpath", path)), None), label)
     box.send_keys(Keys.CONTROL, "a")
     box.send_keys(text)
 
@@ -178,4 +182,77 @@ def test_a_json_service_is_added_from_its_documentation_and_swept(screen: Screen
         run = app.wait_for_run(int(screen.driver.current_url.rsplit("/", 1)[1]))
         assert run["state"] == "done"
         assert run["held"] > 100  # past the service's cap of 60
+    assert screen.complaints() == []
+
+
+POINT = """
+const frame = document.querySelector('iframe'), section = frame.closest('section');
+const found = [...frame.contentDocument.querySelectorAll('*')].find(e => !e.childElementCount && e.textContent.trim() === arguments[0]);
+section.scrollIntoView({block: 'center'});
+const inside = found.getBoundingClientRect();
+section.scrollTop = Math.max(0, inside.top - 150);
+const outside = frame.getBoundingClientRect();
+return [outside.left + inside.left + 4, outside.top + inside.top + inside.height / 2];
+"""
+
+
+def point(screen: Screen, text: str) -> None:
+    """Click what shows a text on the page that lies in the frame."""
+    shown = "return document.querySelector('iframe')?.contentDocument?.body?.innerText.includes(arguments[0])"
+    screen.until(lambda: screen.driver.execute_script(shown, text), f"{text} in the frame")
+    x, y = screen.driver.execute_script(POINT, text)
+    moves = ActionBuilder(screen.driver)
+    moves.pointer_action.move_to_location(int(x), int(y))
+    moves.pointer_action.click()
+    moves.perform()
+
+
+def test_a_directory_is_pointed_at_with_mouse_and_keys_and_swept(screen: Screen) -> None:
+    app = screen.app
+    first = str(FIRMS[0]["name"])
+    with directory("guildhall") as server:
+        kept = next(
+            f["value"]
+            for s in app.get("/api/settings")["sections"]
+            for f in s["fields"]
+            if f["name"] == "trusted_hosts"
+        )
+        app.put("/api/settings", {"values": {"trusted_hosts": [*kept, f"127.0.0.1:{server.server_port}"]}})
+        screen.open("/sweeps/directories")
+        write(screen, "Address of a results page", server.url("/suche?was=florists&wo=Brindle+Quay"))
+        write(screen, "Words you searched for", "florists")
+        write(screen, "Place you searched", "Brindle Quay")
+        screen.by_text("Find the list").click()
+        recipe = screen.one("section[aria-label='Recipe']")
+        screen.until(lambda: "Neues aus der Gilde 0" in recipe.text, "a list that is not the one meant")
+        assert screen.faults() == []
+        point(screen, first)
+        screen.until(lambda: first in screen.one("section[aria-label='Rows found']").text, "the list pointed at")
+        screen.by_text("The next page").click()
+        point(screen, "weiter")
+        screen.until(lambda: "seite=2" in recipe.text, "the next page")
+        screen.by_text("A value").click()
+        choose = Select(screen.driver.find_element("xpath", "//label[span='It is']//select"))
+        choose.select_by_visible_text("the town")
+        point(screen, "Brindle Quay")
+        screen.until(lambda: "town" in screen.one("section[aria-label='Rows found'] thead").text, "the town")
+        choose.select_by_visible_text("the link to its own page")
+        pointer = screen.one("button[aria-label^='Point at the page']")
+        pointer.send_keys(Keys.ARROW_DOWN, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)  # the part that holds the firms
+        pointer.send_keys(Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.ARROW_DOWN, Keys.ENTER)
+        screen.by_text("Read the first one").click()
+        screen.until(
+            lambda: str(FIRMS[0]["mail"]) in recipe.text and str(FIRMS[0]["phone"]) in recipe.text, "its own page"
+        )
+        assert screen.faults() == []
+        write(screen, "Name", "Guildhall")
+        screen.by_text("Save as a source").click()
+        screen.until(lambda: any(item["title"] == "Guildhall" for item in app.get("/api/sources")), "a source")
+        number = next(item["id"] for item in app.get("/api/sources") if item["title"] == "Guildhall")
+        area = {"name": "Brindle Quay", "lat": -36.905, "lon": 161.404, "radius_m": 4000}
+        plan = {"trades": ["florists"], "areas": [area], "sources": [number], "facts": []}
+        run = app.wait_for_run(app.post("/api/sweeps", {"name": "Guild", "plan": plan})["run_id"])
+        assert (run["state"], run["held"]) == ("done", len(FIRMS))
+        emails = {row[0] for row in app.get("/api/businesses?limit=500&columns=email&state=all")["rows"]}
+        assert {firm["mail"] for firm in FIRMS} <= emails
     assert screen.complaints() == []

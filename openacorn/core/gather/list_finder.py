@@ -14,6 +14,9 @@ LOOKED_AT = 30
 """Items of a list that are looked at closely."""
 
 MOST_PATH = 4
+MANY = 0.5
+"""More than this share of a list's entries must be of one kind for others to be taken as entries set apart."""
+
 ITEM_TAGS = frozenset(
     ("li", "article", "div", "tr", "section", "dl", "a", "p", "td", "h2", "h3", "h4", "dt", "details", "label")
 )
@@ -38,11 +41,19 @@ NONE_HERE, LEAST_SURE = 0.62, 0.3
 """Where no list is surer than the first, there is none; beside a surer one, those down to the second are offered too."""
 
 
+def _steady_classes(node: LexborNode) -> list[str]:
+    classes = [name for name in (node.attributes.get("class") or "").split() if re.fullmatch(r"[A-Za-z][\w-]*", name)]
+    return [name for name in classes if not re.search(r"\d|odd|even|first|last|active|current|selected", name)]
+
+
 def label_of(node: LexborNode) -> str:
     """A selector step for an element: its tag and steady class names."""
-    classes = [name for name in (node.attributes.get("class") or "").split() if re.fullmatch(r"[A-Za-z][\w-]*", name)]
-    steady = [name for name in classes if not re.search(r"\d|odd|even|first|last|active|current|selected", name)]
-    return (node.tag or "") + "".join(f".{name}" for name in steady[:2])
+    return (node.tag or "") + "".join(f".{name}" for name in _steady_classes(node)[:2])
+
+
+def labels_of(node: LexborNode) -> list[str]:
+    """Selector steps for an element, the narrowest first: an entry that is set apart ("card featured") is a card still."""
+    return list(dict.fromkeys((label_of(node), *(f"{node.tag}.{name}" for name in _steady_classes(node)))))
 
 
 def _words(text: str) -> int:
@@ -139,7 +150,7 @@ class FoundList:
         return 1 / (1 + math.exp(-(score - 2.2)))
 
 
-def _is_furniture(node: LexborNode) -> bool:
+def is_furniture(node: LexborNode) -> bool:
     """Does it stand in what surrounds a page's content?"""
     at: LexborNode | None = node
     while at is not None and at.tag not in {"body", "html", "main", None}:
@@ -152,7 +163,7 @@ def _is_furniture(node: LexborNode) -> bool:
     return False
 
 
-def _selector(tree: LexborHTMLParser, parent: LexborNode, label: str, count: int) -> str:
+def selector_of(tree: LexborHTMLParser, parent: LexborNode, label: str, count: int) -> str:
     """A selector for the children of one parent, or of its like: the shortest that finds little else."""
     path, at, best = label, parent, ""
     for _ in range(MOST_PATH):
@@ -169,6 +180,23 @@ def _selector(tree: LexborHTMLParser, parent: LexborNode, label: str, count: int
     return path if best else ""
 
 
+def _groups(parent: LexborNode) -> dict[str, list[LexborNode]]:
+    """An element's children by label. Those that are set apart by a further class join the many of their kind."""
+    groups: dict[str, list[LexborNode]] = {}
+    wide: dict[str, list[LexborNode]] = {}
+    for child in parent.iter():
+        if child.tag in ITEM_TAGS:
+            own, *wider = labels_of(child)
+            groups.setdefault(own, []).append(child)
+            for label in wider:
+                wide.setdefault(label, []).append(child)
+    for label, items in wide.items():
+        joined = [*groups.get(label, ()), *items]
+        if len(groups.get(label, ())) > MANY * len(joined):
+            groups[label] = [child for child in parent.iter() if label in labels_of(child)]
+    return groups
+
+
 def find_lists(tree: LexborHTMLParser) -> list[FoundList]:
     """The lists of a page, the likeliest first; of lists within each other's items the outer one."""
     body = tree.body
@@ -180,20 +208,16 @@ def find_lists(tree: LexborHTMLParser) -> list[FoundList]:
     for parent in body.css("*"):
         if parent.tag in PASSED_OVER:
             continue
-        groups: dict[str, list[LexborNode]] = {}
-        for child in parent.iter():
-            if child.tag in ITEM_TAGS:
-                groups.setdefault(label_of(child), []).append(child)
-        for label, items in groups.items():
+        for label, items in _groups(parent).items():
             if len(items) < LEAST_ITEMS:
                 continue
-            selector = _selector(tree, parent, label, len(items))
+            selector = selector_of(tree, parent, label, len(items))
             if not selector or selector in found:
                 continue
             nodes = tree.css(selector)
             share = sum(len(node.text(separator=" ")) for node in nodes[:200]) / whole
             found[selector] = FoundList(
-                selector, nodes, min(1.0, share), _is_furniture(parent) or bool(OVERLAY.search(label))
+                selector, nodes, min(1.0, share), is_furniture(parent) or bool(OVERLAY.search(label))
             )
     ranked = sorted(found.values(), key=lambda each: -each.sure)
     return [each for each in ranked if each.sure > 0]

@@ -1,13 +1,12 @@
 """Recipes: how to read listings off any paginated directory, as data that a user can see and correct."""
 
-import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field
 from typing import Any
-from urllib.parse import quote_plus, urljoin, urlsplit
+from urllib.parse import quote_plus
 
 import orjson
-from selectolax.lexbor import LexborHTMLParser, LexborNode
+from selectolax.lexbor import LexborHTMLParser
 
 from openacorn.core.gather.file_columns import HEADINGS
 from openacorn.errors import InvalidInput
@@ -61,21 +60,26 @@ class Recipe:
     """Address of the log-in form, if the site wants one, and its fields with the slots {user} and {secret}."""
     log_in_form: Mapping[str, str] = field(default_factory=dict)
     user: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class PageRead:
-    """Rows (field → text) of one page in order, and the address of the next one ("" at the end)."""
-
-    rows: tuple[Mapping[str, str], ...]
-    next: str
+    own_page: str = ""
+    """Selector of the link to an item's own page, "" if nothing is read there."""
+    details: tuple[FieldRule, ...] = ()
+    """Fields that are read on an item's own page."""
+    structured: bool = False
+    """Are the rows read from the page's structured data (JSON-LD)? A selector is then a path such as "address.postalCode"."""
+    drawn: bool = False
+    """Must a browser draw the page, because scripts put the rows there?"""
+    results: bool = False
+    """Are the rows results of a web search, of which each business is read from its own site?"""
+    usual: tuple[str, ...] = ()
+    """Fields that most rows had when the recipe was tried: a page where none has them has changed."""
 
 
 def plan_of(raw: Mapping[str, Any], *, found: bool = True) -> Recipe:
-    """Return the checked plan out of JSON; `found` False: what repeats on its pages is still to be found. Raises RecipeError."""
+    """Return the checked plan out of JSON. Raises RecipeError. found: False while it is being made: what repeats on its pages,
+    and where the searched words go, may still be missing."""
     try:
-        rules = tuple(FieldRule(**rule) for rule in raw.get("fields", ()))
-        plan = Recipe(**{**raw, "fields": rules})
+        rules = {name: tuple(FieldRule(**rule) for rule in raw.get(name, ())) for name in ("fields", "details")}
+        plan = Recipe(**{**raw, **rules, "usual": tuple(raw.get("usual", ()))})
     except TypeError as error:
         raise RecipeError(f"this is no recipe: {error}") from None
     if not found:
@@ -98,36 +102,40 @@ def _check_more(plan: Recipe) -> None:
 def _check_access(plan: Recipe) -> None:
     if not plan.address.startswith(("http://", "https://")):
         raise RecipeError(f"address {plan.address!r} must begin with http:// or https://")
-    if not any(slot in text for text in (plan.address, *plan.form.values()) for slot in ("{term}", "{place}")):
-        raise RecipeError("address: put {term} or {place} where the searched words go, here or in the form's fields")
     _check_more(plan)
 
 
 def checked_plan(plan: Recipe) -> Recipe:
     """Return the plan if it can be carried out. Raises RecipeError."""
     _check_access(plan)
-    if not plan.item.strip():
+    if not any(slot in text for text in (plan.address, *plan.form.values()) for slot in ("{term}", "{place}")):
+        raise RecipeError("address: put {term} or {place} where the searched words go, here or in the form's fields")
+    if not plan.item.strip() and not plan.structured:
         raise RecipeError("item: say which element repeats, a CSS selector")
     if not 1 <= plan.limit <= MAX_PAGES:
         raise RecipeError(f"limit: 1 to {MAX_PAGES} pages")
     if not any(rule.field == "name" for rule in plan.fields):
         raise RecipeError("fields: one of them must be the name")
-    empty = LexborHTMLParser("<p></p>")
-    for what, selector in (
-        ("item", plan.item),
-        ("next", plan.next),
-        *((rule.field, rule.selector) for rule in plan.fields),
-    ):
-        try:
-            empty.css(selector or "p")
-        except Exception:  # the parser's own error type is not exported
-            raise RecipeError(f"{what}: {selector!r} is no CSS selector") from None
-    for rule in plan.fields:
+    if plan.details and not plan.own_page:
+        raise RecipeError("own_page: say which link of an item leads to its own page")
+    _check_selectors(plan)
+    for rule in (*plan.fields, *plan.details):
         if rule.field not in HEADINGS:
             raise RecipeError(f"there is no field {rule.field!r}; choose from {', '.join(HEADINGS)}")
         if rule.clean not in CLEANERS:
             raise RecipeError(f"{rule.field}: clean is one of {', '.join(filter(None, CLEANERS))} or nothing")
     return plan
+
+
+def _check_selectors(plan: Recipe) -> None:
+    read = () if plan.structured else (("item", plan.item), *((rule.field, rule.selector) for rule in plan.fields))
+    own = (("own_page", plan.own_page), *((rule.field, rule.selector) for rule in plan.details))
+    empty = LexborHTMLParser("<p></p>")
+    for what, selector in (*read, *own, ("next", plan.next)):
+        try:
+            empty.css(selector or "p")
+        except Exception:  # the parser's own error type is not exported
+            raise RecipeError(f"{what}: {selector!r} is no CSS selector") from None
 
 
 def _filled(text: str, slots: Mapping[str, str]) -> str:
@@ -153,90 +161,6 @@ def form_of(plan: Recipe, term: str, place: str, page: int) -> dict[str, str]:
 def log_in_of(plan: Recipe, secret: str) -> dict[str, str]:
     """The log-in form's fields to send."""
     return {name: _filled(value, {"user": plan.user, "secret": secret}) for name, value in plan.log_in_form.items()}
-
-
-def _cleaned(text: str, rule: FieldRule) -> str:
-    text = " ".join(text.split())
-    if rule.clean == "digits":
-        return re.sub(r"[^\d+]", "", text)
-    if rule.clean == "number":
-        found = re.search(r"\d[\d,]*(?:\.\d+)?", text)
-        return found.group().replace(",", "") if found else ""
-    if rule.mark and rule.clean == "before":
-        return text.partition(rule.mark)[0].strip()
-    if rule.mark and rule.clean == "after":
-        return text.partition(rule.mark)[2].strip()
-    return text
-
-
-SCHEMES = {"email": "mailto:", "phone": "tel:"}
-"""Field → how the address of a link begins that gives it."""
-
-
-def _taken(node: LexborNode, rule: FieldRule, url: str) -> str:
-    if rule.take == TEXT:
-        return node.text(separator=" ")
-    if rule.take == LINK:
-        href = (node.attributes.get("href") or "").strip()
-        kind = next((name for name, scheme in SCHEMES.items() if href.startswith(scheme)), "")
-        if kind != (rule.field if rule.field in SCHEMES else "") and (kind or rule.field in SCHEMES):
-            return ""  # an address to write to is no website, nor the other way round
-        if kind:
-            return href.partition(":")[2].partition("?")[0]
-        return urljoin(url, href) if href else ""
-    return node.attributes.get(rule.take) or ""
-
-
-def read_item(item: LexborNode, rules: Sequence[FieldRule], url: str) -> dict[str, str]:
-    """The fields of one item; the first element that gives a text wins."""
-    row: dict[str, str] = {}
-    for rule in rules:
-        nodes = [item] if not rule.selector else item.css(rule.selector)
-        value = next((text for node in nodes if (text := _cleaned(_taken(node, rule, url), rule))), "")
-        if value:
-            row[rule.field] = value
-    return row
-
-
-NEXT_ATTRIBUTES = ("href", "data-href", "data-more", "data-url", "data-next", "hx-get", "formaction")
-"""Where links and "more" buttons say what they load (common practice)."""
-
-
-def next_address(tree: LexborHTMLParser, selector: str, url: str) -> str:
-    """The next page's address, "" if there is none or it leaves the site."""
-    for node in tree.css(selector) if selector else ():
-        href = next(filter(None, (node.attributes.get(name) for name in NEXT_ATTRIBUTES)), "") or ""
-        there = urljoin(url, href.strip()) if href.strip() else ""
-        if there and there != url and urlsplit(there).netloc == urlsplit(url).netloc:
-            return there
-    return ""
-
-
-def unwrapped(source: str) -> str:
-    """The markup in an answer: what "more" buttons load is often JSON with the rows' markup as one of its texts."""
-    if source.lstrip()[:1] not in {"{", "["}:
-        return source
-    try:
-        value = orjson.loads(source)
-    except orjson.JSONDecodeError:
-        return source
-    texts: list[str] = []
-
-    def visit(item: Any) -> None:
-        if isinstance(item, str) and "<" in item:
-            texts.append(item)
-        for part in item.values() if isinstance(item, Mapping) else item if isinstance(item, list) else ():
-            visit(part)
-
-    visit(value)
-    return "\n".join(texts)
-
-
-def read_page(plan: Recipe, source: str, url: str) -> PageRead:
-    """Read one page's source by the plan."""
-    tree = LexborHTMLParser(unwrapped(source))
-    rows = tuple(read_item(item, plan.fields, url) for item in tree.css(plan.item))
-    return PageRead(rows, next_address(tree, plan.next, url))
 
 
 def dump(plan: Recipe) -> str:

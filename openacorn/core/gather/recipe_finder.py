@@ -8,7 +8,9 @@ from urllib.parse import urlsplit
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.gather.list_finder import LEAST_SURE, NONE_HERE, find_lists, label_of
-from openacorn.core.gather.recipe import LINK, NEXT_ATTRIBUTES, TEXT, FieldRule, Recipe, RecipeError, next_address
+from openacorn.core.gather.recipe import LINK, TEXT, FieldRule, Recipe, RecipeError
+from openacorn.core.gather.recipe_reader import NEXT_ATTRIBUTES, VEILED, next_address
+from openacorn.core.gather.structured_rows import paths_in, rows_of
 
 _PHONE = re.compile(r"(?<![\d.])\+?\(?\d[\d ()\-]{6,16}\d(?!\d)")
 _STREET = re.compile(
@@ -49,10 +51,11 @@ def _leaves(item: LexborNode) -> list[tuple[str, LexborNode]]:
     return found
 
 
-def _kind_of(selector: str, node: LexborNode, site: str) -> FieldRule | None:
+def kind_of(selector: str, node: LexborNode, site: str) -> FieldRule | None:
+    """The rule for the field that an element looks like, None if it looks like none. site: host of the page."""
     text, href = " ".join(node.text(separator=" ").split()), node.attributes.get("href") or ""
     named = selector.lower()
-    if href.startswith("mailto:"):
+    if href.startswith("mailto:") or VEILED in href or "data-cfemail" in node.attributes:
         return FieldRule("email", selector, LINK)
     if href.startswith("tel:"):
         return FieldRule("phone", selector, LINK)
@@ -92,11 +95,11 @@ def _microdata_plan(tree: LexborHTMLParser) -> tuple[str, tuple[FieldRule, ...]]
     return item, tuple(rules)
 
 
-def _best_rules(items: Sequence[LexborNode], site: str) -> tuple[FieldRule, ...]:
+def best_rules(items: Sequence[LexborNode], site: str) -> tuple[FieldRule, ...]:
     """Rules that most items answer to, one a field, names first."""
     votes: dict[FieldRule, int] = {}
     for item in items[:30]:
-        seen = {rule for selector, node in _leaves(item) if (rule := _kind_of(selector, node, site))}
+        seen = {rule for selector, node in _leaves(item) if (rule := kind_of(selector, node, site))}
         for rule in seen:
             votes[rule] = votes.get(rule, 0) + 1
     chosen: dict[str, FieldRule] = {}
@@ -140,9 +143,9 @@ class Proposal:
 
 
 MARKED_SURE = 1.0
-"""How sure a list is that the page itself marks as businesses (microdata)."""
+"""How sure a list is that the page itself marks as businesses (microdata, JSON-LD)."""
 
-PROPOSED = 5
+PROPOSED, LEAST_DESCRIBED = 5, 2
 
 
 def proposals(source: str, url: str, title: str, address: str) -> list[Proposal]:
@@ -154,8 +157,15 @@ def proposals(source: str, url: str, title: str, address: str) -> list[Proposal]
     if marked is not None:
         item, rules = marked
         found.append(Proposal(Recipe(title, address, item, rules, following), MARKED_SURE, len(tree.css(item))))
+    described = rows_of(tree)
+    paths = paths_in(described)
+    if len(described) >= LEAST_DESCRIBED and len(paths) > max((len(one.recipe.fields) for one in found), default=1):
+        rules = tuple(FieldRule(field, path) for field, path in paths.items())
+        found.insert(
+            0, Proposal(Recipe(title, address, "", rules, following, structured=True), MARKED_SURE, len(described))
+        )
     for each in find_lists(LexborHTMLParser(source)):
-        rules = _best_rules(each.items, site)
+        rules = best_rules(each.items, site)
         if each.sure < (LEAST_SURE if found else NONE_HERE) or len(found) == PROPOSED:
             break
         if any(rule.field == "name" for rule in rules):

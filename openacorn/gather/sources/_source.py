@@ -57,6 +57,16 @@ class LogIn:
 
 
 @dataclass(frozen=True, slots=True)
+class Drawing:
+    """How a browser draws a page: as long as scrolling to its end and clicking `more` brings further `rows`, `most` times at
+    most. rows, more: selectors."""
+
+    rows: str = ""
+    more: str = ""
+    most: int = 1
+
+
+@dataclass(frozen=True, slots=True)
 class Request:
     """An HTTP request to be made; `pace_s`: least seconds after the last request to the same host. form: a POST of it."""
 
@@ -70,6 +80,8 @@ class Request:
     log_in: LogIn | None = None
     body: bytes = b""
     """A POST of it, as its own Content-Type header says."""
+    drawing: Drawing | None = None
+    """Is a browser to draw the page?"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +105,10 @@ class Reading:
     cut: bool = False
     repeats: bool = False
     """Did it bring only what the pages before had brought?"""
+    left_out: int = 0
+    """Rows that are no businesses, as their own pages show."""
+    own_pages: tuple[str, ...] = ()
+    """Addresses of the listings' own pages, where more is to be read of each ("" for none); empty if nothing is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +146,10 @@ class Source:
     """Does the order of its answers say whom a searcher sees first?"""
     hint: str = ""
     """For the plan: what this source is good for, in a few words."""
+    own_page: Callable[[str, Endpoint], Request] | None = None
+    """Asks for a listing's own page."""
+    complete: Callable[[Listing, Endpoint, SourceReply], Listing | None] | None = None
+    """A listing with what its own page says; None where that shows that it is no business."""
     at_once: int = 4
     """Questions in flight: enough to keep its pace while answers travel."""
     public: PublicService | None = None

@@ -2,11 +2,23 @@
 
 from dataclasses import replace
 
+from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.gather.file_columns import RowError, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
-from openacorn.core.gather.recipe import Recipe, address_of, form_of, log_in_of, read_page
-from openacorn.gather.sources._source import Endpoint, LogIn, Reading, Request, Source, SourceFailure, SourceReply
+from openacorn.core.gather.recipe import Recipe, address_of, form_of, log_in_of
+from openacorn.core.gather.recipe_finder import proposals
+from openacorn.core.gather.recipe_reader import PageRead, gone_fields, read_details, read_page
+from openacorn.gather.sources._source import (
+    Drawing,
+    Endpoint,
+    LogIn,
+    Reading,
+    Request,
+    Source,
+    SourceFailure,
+    SourceReply,
+)
 
 CAP = 10_000
 """A directory shows all it has, page by page; the plan's page limit is what cuts."""
@@ -26,7 +38,10 @@ def ask(query: Query, endpoint: Endpoint) -> Request:
     headers = {plan.header: endpoint.key} if plan.header and endpoint.key else {}
     form = {} if query.cursor else form_of(plan, query.word, query.place, query.page)
     log_in = LogIn(plan.log_in, log_in_of(plan, endpoint.key)) if plan.log_in else None
-    return Request(_address(query, plan), {}, headers, plan.pace_s, robots=True, form=form, log_in=log_in)
+    drawing = Drawing(plan.item, plan.next, plan.limit) if plan.drawn else None
+    return Request(
+        _address(query, plan), {}, headers, plan.pace_s, robots=True, form=form, log_in=log_in, drawing=drawing
+    )
 
 
 def _address(query: Query, plan: Recipe) -> str:
@@ -41,8 +56,10 @@ def _id_of(listing: Listing) -> str:
 def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read one page; a row without a name is counted as unreadable."""
     plan = _plan(endpoint)
-    page = read_page(plan, reply.body.decode("utf-8", "replace"), _address(query, plan))
-    listings, unreadable = [], 0
+    source, url = text_of_page(reply), reply.url or _address(query, plan)
+    page = read_page(plan, source, url)
+    _check_layout(plan, page, source, url)
+    listings, own_pages, unreadable = [], [], 0
     columns = {rule.field: rule.field for rule in plan.fields if rule.field != "source"}
     for place, row in enumerate(page.rows):
         try:
@@ -51,11 +68,53 @@ def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
             unreadable += 1
             continue
         listings.append(_placed(listing, query, query.seen + place + 1))
+        own_pages.append(page.own_pages[place])
     counts = bool(plan.more) or any("{page}" in text for text in (plan.address, *plan.form.values()))
     counted = not page.next and counts and bool(page.rows)
     more = bool(page.next) or counted
     last = query.page >= plan.limit
-    return Reading(tuple(listings), more and not last, unreadable, page.next, cut=more and last)
+    pages = tuple(own_pages) if any(own_pages) and plan.details else ()
+    return Reading(tuple(listings), more and not last, unreadable, page.next, cut=more and last, own_pages=pages)
+
+
+def text_of_page(reply: SourceReply) -> str:
+    """A page's source, in the encoding that it is written in."""
+    return decode_html(reply.body, reply.headers.get("content-type", ""))[0]
+
+
+SURELY_A_LIST, LEAST_ROWS = 0.85, 5
+
+
+def _check_layout(plan: Recipe, page: PageRead, source: str, url: str) -> None:
+    """Raises SourceFailure where the recipe no longer fits the site: nothing of such a page is kept."""
+    remedy = "open its recipe under Directories and point at the list anew"
+    gone = gone_fields(plan, page.rows)
+    if gone:
+        raise SourceFailure(f"the site's layout has changed: no {', no '.join(gone)} in {len(page.rows)} rows", remedy)
+    if page.rows or not plan.usual:
+        return
+    found = proposals(source, url, plan.title, plan.address)
+    if found and found[0].sure >= SURELY_A_LIST and found[0].items >= LEAST_ROWS:
+        raise SourceFailure(f"the site's layout has changed: its list of {found[0].items} is not where it was", remedy)
+
+
+def own_page(url: str, endpoint: Endpoint) -> Request:
+    """Ask for a listing's own page."""
+    plan = _plan(endpoint)
+    headers = {plan.header: endpoint.key} if plan.header and endpoint.key else {}
+    return Request(url, {}, headers, plan.pace_s, robots=True, drawing=Drawing() if plan.drawn else None)
+
+
+def complete(listing: Listing, endpoint: Endpoint, reply: SourceReply) -> Listing:
+    """A listing with the details of its own page; what the list itself said stays where the page says nothing."""
+    plan = _plan(endpoint)
+    row = read_details(plan, text_of_page(reply), reply.url)
+    try:
+        found = read_row({"name": listing.name, **row}, {field: field for field in ("name", *row)}, listing.source, "")
+    except RowError:
+        return listing
+    told = {field: getattr(found, field) for field in row if getattr(found, field) not in ("", None)}
+    return replace(listing, **told)
 
 
 def _placed(listing: Listing, query: Query, rank: int) -> Listing:
@@ -70,6 +129,8 @@ SOURCE = Source(
     page_size=PAGE_SIZE,
     ask=ask,
     read=read,
+    own_page=own_page,
+    complete=complete,
     by="places",
     hint="any website with pages of results, read by a plan of yours",
 )

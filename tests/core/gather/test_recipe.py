@@ -8,8 +8,9 @@ from urllib.parse import quote_plus
 
 import pytest
 
-from openacorn.core.gather.recipe import FieldRule, Recipe, RecipeError, address_of, dump, load, plan_of, read_page
+from openacorn.core.gather.recipe import FieldRule, Recipe, RecipeError, address_of, dump, load, plan_of
 from openacorn.core.gather.recipe_finder import propose
+from openacorn.core.gather.recipe_reader import read_page
 from openacorn.sim.directory_site import HOST, Directory
 from openacorn.sim.http import Asked
 

@@ -132,6 +132,14 @@ export type Draft = Schemas["RecipeResponse"] & { secret?: string | undefined };
 export const useRecipes = () =>
   useQuery({ queryKey: key("recipes"), queryFn: () => answerOf(client.GET("/api/recipes")) });
 
+/** What a recipe may say: fields, how texts are cleaned, how pages follow. */
+export const useRecipeChoices = () =>
+  useQuery({
+    queryKey: key("recipes", "choices"),
+    queryFn: () => answerOf(client.GET("/api/recipes/choices")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
 export const useTryRecipe = () =>
   useMutation({
     mutationFn: (body: Schemas["PageRequest"]) => answerOf(client.POST("/api/recipes/page", { body })),

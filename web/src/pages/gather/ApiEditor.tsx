@@ -4,21 +4,18 @@ import { ErrorNote } from "../../components/ErrorNote";
 import { fieldName } from "../../lib/fields";
 import { count } from "../../lib/format";
 import { type ApiDraft, useSaveApi } from "../../queries/apis";
+import { useRecipeChoices } from "../../queries/gathering";
 import ApiKey from "./ApiKey";
 import FoundRows from "./FoundRows";
 
-const FIELDS =
-  "name category street town postcode phone email website lat lon rating reviews hours source_id claimed photos price_band staff_band closed".split(
-    " ",
-  );
-const PAGINGS = [
-  ["none", "there are none"],
-  ["page", "by number: {page} in the address"],
-  ["offset", "by offset: {offset} in the address"],
-  ["cursor", "by a token in the answer"],
-  ["link", "by an address in the answer"],
-  ["header", "by a Link header"],
-] as const;
+const PAGINGS: Record<string, string> = {
+  none: "there are none",
+  page: "by number: {page} in the address",
+  offset: "by offset: {offset} in the address",
+  cursor: "by a token in the answer",
+  link: "by an address in the answer",
+  header: "by a Link header",
+};
 const ASKED: Record<string, string> = {
   tiles: "Asked by area: it is split where the service’s cap is reached.",
   places: "Asked by the names of places.",
@@ -40,6 +37,7 @@ type Amount = "page_size" | "cap" | "limit" | "pace_s" | "cost_per_request" | "c
 /** A service’s recipe, field by field, above the places that it reads. */
 export default function ApiEditor({ draft, trial, busy, onChange, onTry, onDone }: Props) {
   const save = useSaveApi();
+  const choices = useRecipeChoices();
   const fields = draft.fields ?? [];
   const line = (name: Text, label: string, hint = "") => (
     <label className="contents" key={name}>
@@ -82,9 +80,9 @@ export default function ApiEditor({ draft, trial, busy, onChange, onTry, onDone 
             onChange={(event) => onChange({ ...draft, paging: event.target.value })}
             className="box"
           >
-            {PAGINGS.map(([id, label]) => (
+            {(choices.data?.pagings ?? [draft.paging]).map((id) => (
               <option key={id} value={id}>
-                {label}
+                {PAGINGS[id] ?? id}
               </option>
             ))}
           </select>
@@ -119,7 +117,7 @@ export default function ApiEditor({ draft, trial, busy, onChange, onTry, onDone 
               onChange={(event) => setField(index, { field: event.target.value })}
               className="box w-28"
             >
-              {FIELDS.map((field) => (
+              {(choices.data?.api_fields ?? [rule.field]).map((field) => (
                 <option key={field} value={field}>
                   {fieldName(field)}
                 </option>

@@ -1,56 +1,31 @@
-import { type FormEvent, useState } from "react";
+import type { FormEvent } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { useTitle } from "../../lib/useTitle";
-import { type Draft, useRecipes, useTryRecipe } from "../../queries/gathering";
+import { useRecipes } from "../../queries/gathering";
 import OtherLists from "./OtherLists";
 import PlanAccess from "./RecipeAccess";
-import PlanEditor from "./RecipeEditor";
+import RecipeEditor from "./RecipeEditor";
+import RecipeTable from "./RecipeTable";
+import { UNREACHED, useRecipeTrial } from "./useRecipeTrial";
 
-const UNREACHED: Draft = {
-  id: 0,
-  title: "",
-  address: "",
-  item: "",
-  fields: [],
-  next: "",
-  limit: 50,
-  pace_s: 1,
-  header: "",
-  form: {},
-  more: "",
-  log_in: "",
-  log_in_form: {},
-  user: "",
-  secret_kept: false,
-};
-
-/** Directories read by a plan: paste a page of results, see the rows, correct the columns, keep it as a source. */
+/** Directories read by a recipe: paste a page of results, see its rows, point at what is missing, keep it as a source. */
 export default function Directories() {
-  const plans = useRecipes();
-  const [plan, setPlan] = useState<Draft | null>(null);
-  const [page, setPage] = useState({ address: "", term: "", place: "" });
+  const recipes = useRecipes();
+  const trial = useRecipeTrial();
+  const { asked, setAsked, plan, setPlan, found, attempt } = trial;
   const [access, setAccess] = useState(UNREACHED);
-  const attempt = useTryRecipe();
   useTitle("Directories");
-  const read = (by: Draft) => {
-    const { id, secret_kept, ...body } = by;
-    const reached = Object.keys(by.form).length > 0 || by.log_in || by.header;
-    attempt.mutate(
-      {
-        ...page,
-        title: by.title,
-        plan: by.item || reached ? { ...body, title: by.title || "New directory" } : null,
-        plan_id: id,
-      },
-      { onSuccess: (found) => setPlan({ ...found.plan, id, secret_kept, secret: by.secret }) },
-    );
-  };
   const find = (event: FormEvent) => {
     event.preventDefault();
-    read({ ...access, address: page.address });
+    trial.read(plan ?? { ...access, address: asked.address });
+  };
+  const done = () => {
+    trial.close();
+    setAccess(UNREACHED);
   };
   return (
     <div className="h-full overflow-y-auto px-8 py-5">
@@ -60,7 +35,7 @@ export default function Directories() {
       <h1 className="mt-1 text-xl">Directories</h1>
       <p className="max-w-2xl text-soft">
         Search for a trade and a town on any directory’s own site, then paste the address of the results page.
-        We find the list on it.
+        We find the list on it; what we miss you point at.
       </p>
       <form className="mt-3 flex max-w-[980px] flex-wrap items-end gap-2" onSubmit={find}>
         {(
@@ -73,62 +48,48 @@ export default function Directories() {
           <label key={name} className={width}>
             <span className="text-soft">{label}</span>
             <input
-              value={page[name]}
-              onChange={(event) => setPage({ ...page, [name]: event.target.value })}
-              className={`block w-full box`}
+              value={asked[name]}
+              onChange={(event) => setAsked({ ...asked, [name]: event.target.value })}
+              className="box block w-full"
             />
           </label>
         ))}
-        <Button type="submit" look="main" disabled={!page.address || attempt.isPending}>
-          Find the list
+        <Button type="submit" look="main" disabled={!asked.address || attempt.isPending}>
+          {attempt.isPending ? "Reading…" : plan ? "Read this page" : "Find the list"}
         </Button>
         {!plan && (
           <details className="w-full">
-            <summary className="cursor-pointer text-leaf-dark">It needs a search form or a log-in</summary>
+            <summary className="cursor-pointer text-leaf-dark">
+              It needs a search form, a log-in or a browser
+            </summary>
             <PlanAccess plan={access} onChange={setAccess} />
+            <label className="mt-1 flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={access.drawn}
+                onChange={(event) => setAccess({ ...access, drawn: event.target.checked })}
+              />
+              Have a browser draw the page (slower, for pages made by scripts)
+            </label>
           </details>
         )}
       </form>
       <ErrorNote error={attempt.error} />
-      {plan && attempt.data && (
+      {plan && found && (
         <OtherLists
-          sure={attempt.data.sure ?? null}
-          others={attempt.data.others ?? []}
+          sure={found.sure ?? null}
+          others={found.others ?? []}
           onChoose={(other) =>
-            read({ ...other, id: plan.id, secret: plan.secret, secret_kept: plan.secret_kept })
+            trial.show({ ...other, id: plan.id, secret: plan.secret, secret_kept: plan.secret_kept })
           }
         />
       )}
       {plan ? (
-        <PlanEditor
-          plan={plan}
-          rows={attempt.data?.rows ?? []}
-          total={attempt.data?.total ?? 0}
-          next={attempt.data?.next ?? ""}
-          onChange={setPlan}
-          onTry={page.address ? () => read(plan) : undefined}
-          onDone={() => {
-            setPlan(null);
-            setAccess(UNREACHED);
-          }}
-        />
-      ) : plans.data?.length ? (
-        <table className="mt-5 w-full max-w-[980px] bg-sheet">
-          <tbody>
-            {plans.data.map((kept) => (
-              <tr key={kept.id} className="border-b border-faint">
-                <td className="px-3 py-1.5 font-medium">{kept.title}</td>
-                <td className="px-3 py-1.5 text-soft">{kept.address}</td>
-                <td className="px-3 py-1.5 text-soft">{kept.fields.map((rule) => rule.field).join(", ")}</td>
-                <td className="px-3 py-1.5 text-right">
-                  <Button onClick={() => setPlan(kept)}>Edit</Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <RecipeEditor plan={plan} trial={trial} onDone={done} />
+      ) : recipes.data?.length ? (
+        <RecipeTable recipes={recipes.data} onEdit={setPlan} />
       ) : (
-        plans.data && <Empty title="No directory yet">Paste a results page above to add one.</Empty>
+        recipes.data && <Empty title="No directory yet">Paste a results page above to add one.</Empty>
       )}
     </div>
   );

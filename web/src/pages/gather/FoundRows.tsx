@@ -1,15 +1,16 @@
 import { fieldName } from "../../lib/fields";
 
 interface Props {
+  label?: string;
   fields: string[];
   rows: Record<string, string>[];
 }
 
 /** The rows that a recipe reads, a column for each field. */
-export default function FoundRows({ fields, rows }: Props) {
+export default function FoundRows({ label = "Rows found", fields, rows }: Props) {
   return (
     <section
-      aria-label="Rows found"
+      aria-label={label}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard
       tabIndex={0}
       className="mt-1 overflow-x-auto bg-sheet"

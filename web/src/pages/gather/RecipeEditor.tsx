@@ -1,152 +1,49 @@
-import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { count } from "../../lib/format";
 import { type Draft, useSaveRecipe } from "../../queries/gathering";
 import FoundRows from "./FoundRows";
+import OwnPage from "./OwnPage";
+import PointAtPage from "./PointAtPage";
 import PlanAccess from "./RecipeAccess";
-
-type Rule = Schemas["RuleOfPlan"];
-const FIELDS =
-  "name category street town postcode phone email website rating reviews hours lat lon source_id".split(" ");
-const CLEANERS = [
-  ["", "unchanged"],
-  ["digits", "digits only"],
-  ["number", "first number"],
-  ["before", "text before"],
-  ["after", "text after"],
-];
+import RecipeFields from "./RecipeFields";
+import type { RecipeTrial } from "./useRecipeTrial";
 
 interface Props {
   plan: Draft;
-  rows: Record<string, string>[];
-  total: number;
-  next: string;
-  onChange: (plan: Draft) => void;
-  onTry: (() => void) | undefined;
+  trial: RecipeTrial;
   onDone: () => void;
 }
 
-/** A recipe, column by column, above the rows that it reads. */
-export default function PlanEditor({ plan, rows, total, next, onChange, onTry, onDone }: Props) {
+/** A recipe in the making: the page to point at, the rows that it reads, and how it reads them. */
+export default function RecipeEditor({ plan, trial, onDone }: Props) {
   const save = useSaveRecipe();
-  const set = (index: number, rule: Rule) =>
-    onChange({ ...plan, fields: plan.fields.with(index, { ...plan.fields[index], ...rule }) });
+  const { found, setPlan } = trial;
   const line = (name: "title" | "address" | "item" | "next", label: string) => (
     <label className="contents" key={name}>
       <span className="text-soft">{label}</span>
       <input
         value={plan[name]}
-        onChange={(event) => onChange({ ...plan, [name]: event.target.value })}
+        onChange={(event) => setPlan({ ...plan, [name]: event.target.value })}
         className="box"
       />
     </label>
   );
+  const fields = plan.fields.map((rule) => rule.field);
   return (
-    <section aria-label="Recipe" className="mt-5 max-w-[980px]">
-      <div className="grid grid-cols-[170px_1fr] items-center gap-x-3 gap-y-1">
-        {line("title", "Name")}
-        {line("address", "Search address")}
-        {line("item", "Element that repeats")}
-        {line("next", "Link to the next page")}
-      </div>
-      <details className="mt-1" open={Object.keys(plan.form).length > 0 || plan.log_in !== ""}>
-        <summary className="cursor-pointer text-leaf-dark">Search form, log-in, further rows</summary>
-        <PlanAccess plan={plan} onChange={onChange} />
-      </details>
-      <h2 className="mt-4 text-[14px]">Fields read from each item</h2>
-      <table className="mt-1 w-full bg-sheet">
-        <tbody>
-          {plan.fields.map((rule, index) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: rules have no name of their own
-            <tr key={index} className="border-b border-faint">
-              <td className="px-2 py-1">
-                <select
-                  aria-label={`Field ${index + 1}`}
-                  value={rule.field}
-                  onChange={(event) => set(index, { ...rule, field: event.target.value })}
-                  className="box"
-                >
-                  {FIELDS.map((field) => (
-                    <option key={field}>{field}</option>
-                  ))}
-                </select>
-              </td>
-              <td className="px-2 py-1">
-                <input
-                  aria-label={`Selector for ${rule.field}`}
-                  value={rule.selector}
-                  onChange={(event) => set(index, { ...rule, selector: event.target.value })}
-                  className={`w-full box`}
-                />
-              </td>
-              <td className="px-2 py-1">
-                <select
-                  aria-label={`Part of ${rule.field}`}
-                  value={rule.take}
-                  onChange={(event) => set(index, { ...rule, take: event.target.value })}
-                  className="box"
-                >
-                  {["text", "link", "content"].map((take) => (
-                    <option key={take} value={take}>
-                      {take === "link" ? "the link’s target" : take === "text" ? "its text" : "its content"}
-                    </option>
-                  ))}
-                </select>
-              </td>
-              <td className="flex gap-1 px-2 py-1">
-                <select
-                  aria-label={`Clean ${rule.field}`}
-                  value={rule.clean}
-                  onChange={(event) => set(index, { ...rule, clean: event.target.value })}
-                  className="box"
-                >
-                  {CLEANERS.map(([id, label]) => (
-                    <option key={id} value={id}>
-                      {label}
-                    </option>
-                  ))}
-                </select>
-                {(rule.clean === "before" || rule.clean === "after") && (
-                  <input
-                    aria-label={`Mark in ${rule.field}`}
-                    value={rule.mark}
-                    onChange={(event) => set(index, { ...rule, mark: event.target.value })}
-                    className={`w-14 box`}
-                  />
-                )}
-              </td>
-              <td className="px-2 py-1 text-right">
-                <Button
-                  look="quiet"
-                  onClick={() =>
-                    onChange({ ...plan, fields: plan.fields.filter((_, other) => other !== index) })
-                  }
-                >
-                  Remove
-                </Button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="mt-2 flex items-center gap-2">
-        <Button
-          onClick={() =>
-            onChange({
-              ...plan,
-              fields: [
-                ...plan.fields,
-                { field: "category", selector: "", take: "text", clean: "", mark: "" },
-              ],
-            })
-          }
-        >
-          Add a field
-        </Button>
-        {onTry && <Button onClick={onTry}>Read the page again</Button>}
+    <section aria-label="Recipe" className="mt-4">
+      <div className="flex items-center gap-2">
+        <label className="flex items-center gap-2">
+          <span className="text-soft">Name</span>
+          <input
+            value={plan.title}
+            onChange={(event) => setPlan({ ...plan, title: event.target.value })}
+            className="box w-64"
+          />
+        </label>
         <Button
           look="main"
-          disabled={save.isPending}
+          disabled={save.isPending || (plan.item === "" && !plan.structured)}
           onClick={() => save.mutate(plan, { onSuccess: onDone })}
         >
           Save as a source
@@ -154,17 +51,71 @@ export default function PlanEditor({ plan, rows, total, next, onChange, onTry, o
         <Button look="quiet" onClick={onDone}>
           Cancel
         </Button>
-      </p>
+      </div>
       <ErrorNote error={save.error} />
-      {rows.length > 0 && (
+      {found && (
         <>
-          <h2 className="mt-4 text-[14px]">
-            Rows found <span className="font-sans font-normal text-soft">{total} on this page</span>
+          <h2 className="mt-3 text-[14px]">
+            Rows found{" "}
+            <span className="font-sans font-normal text-soft">
+              {count(found.total)} on this page{" · "}
+              {found.next ? `the next page: ${found.next}` : "no next page found"}
+            </span>
           </h2>
-          <p className="text-soft">{next ? `The next page: ${next}` : "No next page found."}</p>
-          <FoundRows fields={plan.fields.map((rule) => rule.field)} rows={rows} />
+          {found.why && <p className="text-acorn">{found.why}</p>}
+          {found.rows.length > 0 && (
+            <div className="max-h-48 overflow-y-auto">
+              <FoundRows fields={fields} rows={found.rows} />
+            </div>
+          )}
+          <h2 className="mt-3 text-[14px]">The page</h2>
+          {plan.structured && (
+            <p className="text-soft">
+              The page describes its businesses for programs, and that is what is read. To read what it shows
+              instead, click a business.
+            </p>
+          )}
+          <PointAtPage
+            found={found}
+            title="The page of results"
+            onClick={(clicked) => trial.show(plan, clicked)}
+          />
+          <OwnPage plan={plan} trial={trial} />
         </>
       )}
+      <details className="mt-3" open={!found}>
+        <summary className="cursor-pointer text-leaf-dark">
+          How it is read: addresses, selectors, log-in
+        </summary>
+        <div className="mt-1 grid max-w-[980px] grid-cols-[170px_1fr] items-center gap-x-3 gap-y-1">
+          {line("address", "Search address")}
+          {line("item", "Element that repeats")}
+          {line("next", "Link to the next page")}
+        </div>
+        <label className="mt-2 flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={plan.drawn}
+            onChange={(event) => setPlan({ ...plan, drawn: event.target.checked })}
+          />
+          Have a browser draw the page, scroll it and press its “more” button: slower, for pages made by
+          scripts
+        </label>
+        <PlanAccess plan={plan} onChange={setPlan} />
+        <div className="max-w-[980px]">
+          <RecipeFields
+            title="Fields of each business"
+            rules={plan.fields}
+            onChange={(rules) => setPlan({ ...plan, fields: rules })}
+          />
+        </div>
+        {found && (
+          <p className="mt-2 flex gap-2">
+            <Button onClick={() => trial.show(plan)}>Read the page by these</Button>
+            <Button onClick={() => trial.read(plan)}>Fetch the page again</Button>
+          </p>
+        )}
+      </details>
     </section>
   );
 }
