@@ -195,13 +195,9 @@ class Lane:
         if reading.unreadable:
             notes.append((f"{where}: {reading.unreadable} rows could not be read", ""))
         if reading.left_out:
-            notes.append(
-                (f"{where}: {reading.left_out} rows were left out, as their pages are no single business's", "")
-            )
+            notes.append((f"{where}: left out as no single business: {reading.left_out}", ""))
         if found.unread:
-            why = (
-                f"{where}: {found.unread} listings' own pages could not be read ({found.why}); they are kept as listed"
-            )
+            why = f"{where}: own pages that could not be read: {found.unread} ({found.why}); these are kept as listed"
             notes.append((why, "run the sweep again to try them once more"))
         for text, remedy in notes:
             sweeps.add_note(conn, self._id, utc_now(), "failed", text, remedy)

@@ -39,7 +39,7 @@ class OwnPages:
         )
         kept = tuple(listing for listing in found if listing is not None)
         why = str(failures[0]) if failures else ""
-        completed = replace(reading, listings=kept, left_out=len(found) - len(kept))
+        completed = replace(reading, listings=kept, left_out=reading.left_out + len(found) - len(kept))
         return Completed(completed, len(failures), why)
 
     async def _one(self, asker: Asker, listing: Listing, page: str, failures: list[SourceFailure]) -> Listing | None:

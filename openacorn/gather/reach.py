@@ -57,7 +57,7 @@ def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, fo
             api = recipes.get_api(conn, _number(source_id)).recipe
             return Endpoint(api.address, secret, api.pace_s, api=api, trades=trades)
         plan = recipes.get_recipe(conn, _number(source_id)).plan
-        return Endpoint(plan.address, secret, plan.pace_s, plan, trades=trades)
+        return Endpoint(plan.address, secret, plan.pace_s, plan, trades=trades, region=settings.region)
     service = settings.source(source_id)
     if not service.endpoint:
         title = source_of(source_id).title.lower()

@@ -175,13 +175,14 @@ class Asker:
     def _refusal(answer: Answer) -> str:
         if answer.status in PASSING_STATUS:
             return f"HTTP {answer.status}"
-        detail = answer.body[:200].decode("utf-8", "replace")
+        said = answer.body[:200].decode("utf-8", "replace").strip()
+        detail = "" if said.startswith("<") else f": {said}"  # a page for people says less than the number
         remedy = (
             "check the key in the settings"
             if answer.status in {401, 403}
             else "the source did not understand the question"
         )
-        raise SourceFailure(f"HTTP {answer.status}: {detail}", remedy)
+        raise SourceFailure(f"HTTP {answer.status}{detail}", remedy)
 
     def _rest(self, host: str, answer: Answer | None, attempt: int) -> float:
         pause = retry_after(answer.headers.get("retry-after", ""), time.time()) if answer is not None else None

@@ -1,10 +1,12 @@
-"""Three directories of somebody else's, each built in a way of its own. Written by hand for these tests; they share no code and no
+"""Directories and a search service of somebody else's, each built in a way of its own. Written by hand for these tests; they share no code and no
 markup with the directory of the simulated coast.
 
 Guildhall: ISO 8859-1, cards in columns among lists that are none, a "weiter" link, and on each firm's own page its phone and an
 e-mail address that is veiled. Mode "changed": the same firms in another markup.
 Bazaar: a page that a script fills, eight firms at a time, on the press of a button. Mode "scroll": on scrolling instead.
 Beacon: pictures to look at, and an ItemList in JSON-LD to read.
+Seeker: results of a web search, behind addresses of its own; among the sites that it leads to are a directory, one that is down, and
+one that says its address in structured data. The sites answer on the same port by their names.
 """
 
 import html
@@ -31,6 +33,19 @@ def veiled(address: str) -> str:
     return f"{VEIL:02x}" + "".join(f"{byte ^ VEIL:02x}" for byte in address.encode())
 
 
+SITES = {
+    "rosehip": ("Rosehip Florist – bouquets in Brindle Quay", "<h1>Fresh today</h1><p>Call 03 7010 4701 or write to shop@rosehip.example</p>"),
+    "tansy": ("Tansy &amp; Thyme | Home", """<script type="application/ld+json">{"@type":"Florist","name":"Tansy & Thyme","telephone":"+61 3 7010 4702",
+      "address":{"streetAddress":"8 Gully Road","addressLocality":"Ferny Bar","postalCode":"7998"},"geo":{"latitude":-36.91,"longitude":161.41}}</script><p>Hi.</p>"""),
+    "whichshop": ("WhichShop: all florists", "".join(
+        f'<div class="hit"><h3>Shop {n}</h3><p>{n} Wharf Street</p><p>03 7010 48{n:02d}</p></div>' for n in range(9))),
+    "sorrel": ("Sorrel – Blumen", "<h1>Sorrel</h1><p>Ring 03 7010 4704</p>"),
+    "broken": ("", ""),
+    "yarrow": ("Yarrow Flowers", "<h1>Yarrow Flowers</h1><p>Phone: (03) 7010 4706</p>"),
+}  # fmt: skip
+"""Host's first label → title and body of its front page."""
+
+
 class Directory(http.server.BaseHTTPRequestHandler):
     """Answers for one of the three, by the server's `shape`."""
 
@@ -51,6 +66,11 @@ class Directory(http.server.BaseHTTPRequestHandler):
         self.server.asked.append(self.path)
         url = urllib.parse.urlsplit(self.path)
         query = dict(urllib.parse.parse_qsl(url.query))
+        site = self.headers["Host"].partition(".")[0]
+        if site in SITES and url.path == "/" and self.server.shape == "seeker":
+            title, body = SITES[site]
+            text = f"<html><head><title>{title}</title></head><body>{body}</body></html>"
+            return self.send(text, status=200 if title else 404)
         page = int(query.get("seite", query.get("from", query.get("page", "1"))))
         if url.path == "/robots.txt":
             return self.send("User-agent: *\nDisallow: /intern\n", "text/plain")
@@ -61,7 +81,12 @@ class Directory(http.server.BaseHTTPRequestHandler):
         shown = FIRMS[(page - 1) * PER_PAGE : page * PER_PAGE] if "flor" in query.get("was", query.get("q", "")) else []
         more = bool(shown) and page * PER_PAGE < len(FIRMS)
         onward = urllib.parse.urlencode({**query, "seite": page + 1})
-        page_of = {"guildhall": self._guildhall, "bazaar": self._bazaar, "beacon": self._beacon}[self.server.shape]
+        page_of = {
+            "guildhall": self._guildhall,
+            "bazaar": self._bazaar,
+            "beacon": self._beacon,
+            "seeker": self._seeker,
+        }[self.server.shape]
         return page_of(shown, f"?{onward}" if more else "")
 
     def _guildhall(self, shown: list[dict[str, object]], onward: str) -> None:
@@ -146,6 +171,25 @@ async function load() {{
         next_page = f'<a rel="next" href="/suche{html.escape(onward)}">2</a>' if onward else ""
         self.send(
             f'<html><head><script type="application/ld+json">{json.dumps(listed)}</script></head><body><div>{pictures}</div>{next_page}</body></html>'
+        )
+
+    def _seeker(self, _shown: list[dict[str, object]], onward: str) -> None:
+        names = list(SITES)
+        if "seite=2" in self.path:
+            names, onward = names[4:], ""
+        else:
+            names = names[:4]
+        port = self.server.server_port
+        hits = [(SITES[name][0] or "Broken Stem", f"http://{name}.localhost:{port}/shop/page?a=1") for name in names]
+        hits.insert(1, ("Top 10 florists in Brindle Quay", f"http://listings.localhost:{port}/top"))
+        rows = "".join(
+            f'<div class="r"><a class="t" href="/weg?u={urllib.parse.quote(there, safe="")}&amp;x=1">{title}</a><cite>somewhere</cite>'
+            f"<p>Some words about it, florists and more, a few lines long, as a search shows.</p></div>"
+            for title, there in hits
+        )
+        more = f'<a id="pnnext" href="/suche{html.escape(onward)}">Next</a>' if onward else ""
+        self.send(
+            f"<html><body><nav><a href='/'>All</a> <a href='/i'>Images</a></nav><div id=res>{rows}</div>{more}</body></html>"
         )
 
     def log_message(self, format: str, *args: object) -> None:

@@ -12,7 +12,7 @@ from selectolax.lexbor import LexborHTMLParser
 
 from tests.application import Application
 from tests.conftest import circle
-from tests.gather.directory_servers import FIRMS, Server, directory
+from tests.gather.directory_servers import FIRMS, SITES, Server, directory
 from tests.running import new_application
 
 pytestmark = pytest.mark.world
@@ -30,7 +30,7 @@ def server(request: pytest.FixtureRequest) -> Iterator[Server]:
 
 @pytest.fixture
 def app(server: Server, tmp_path: Path) -> Iterator[Application]:
-    hosts = [f"127.0.0.1:{server.server_port}"]
+    hosts = [f"{name}:{server.server_port}" for name in ("127.0.0.1", *(f"{site}.localhost" for site in SITES))]
     with new_application(tmp_path / "data", home=HOME, region="AU", trusted_hosts=hosts, browser_looks=0) as running:
         yield running
 
@@ -168,3 +168,26 @@ def test_what_a_page_describes_for_programs_is_read(app: Application, server: Se
     run = swept(app, kept(app, found["plan"]))
     assert (run["state"], run["why"]) == ("done", "")
     assert held(app) == NAMES
+
+
+@pytest.mark.parametrize("server", ["seeker"], indirect=True)
+def test_results_of_a_web_search_become_businesses_by_what_their_own_sites_say(
+    app: Application, server: Server
+) -> None:
+    found = app.post("/api/recipes/page", asked(server))
+    assert found["plan"]["results"]
+    assert found["next"].endswith("seite=2")
+    run = swept(app, kept(app, found["plan"]))
+    assert (run["state"], run["why"]) == ("done", "")
+    rows = app.get("/api/businesses?limit=99&columns=name,phone,email,street,town&state=all&sort=name")["rows"]
+    assert [row[:5] for row in rows] == [
+        ["Broken Stem", "", "", "", "Brindle Quay"],
+        ["Rosehip Florist", "+61370104701", "shop@rosehip.example", "", "Brindle Quay"],
+        ["Sorrel", "+61370104704", "", "", "Brindle Quay"],
+        ["Tansy & Thyme", "+61370104702", "", "8 Gully Road", "Ferny Bar"],
+        ["Yarrow Flowers", "+61370104706", "", "", "Brindle Quay"],
+    ]
+    text = " ".join(note["text"] for note in run["notes"])
+    assert "left out as no single business: 2" in text  # the directory, and a list of ten
+    assert "own pages that could not be read: 1 (HTTP 404)" in text
+    assert not any(path.startswith("/weg") for path in server.asked)

@@ -116,6 +116,8 @@ def checked_plan(plan: Recipe) -> Recipe:
         raise RecipeError(f"limit: 1 to {MAX_PAGES} pages")
     if not any(rule.field == "name" for rule in plan.fields):
         raise RecipeError("fields: one of them must be the name")
+    if plan.results and not any(rule.field == "website" for rule in plan.fields):
+        raise RecipeError("fields: of search results one must be the website")
     if plan.details and not plan.own_page:
         raise RecipeError("own_page: say which link of an item leads to its own page")
     _check_selectors(plan)

@@ -9,7 +9,7 @@ from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.gather.list_finder import LEAST_SURE, NONE_HERE, find_lists, label_of
 from openacorn.core.gather.recipe import LINK, TEXT, FieldRule, Recipe, RecipeError
-from openacorn.core.gather.recipe_reader import NEXT_ATTRIBUTES, VEILED, next_address
+from openacorn.core.gather.recipe_reader import NEXT_ATTRIBUTES, VEILED, next_address, outward
 from openacorn.core.gather.structured_rows import paths_in, rows_of
 
 _PHONE = re.compile(r"(?<![\d.])\+?\(?\d[\d ()\-]{6,16}\d(?!\d)")
@@ -59,7 +59,8 @@ def kind_of(selector: str, node: LexborNode, site: str) -> FieldRule | None:
         return FieldRule("email", selector, LINK)
     if href.startswith("tel:"):
         return FieldRule("phone", selector, LINK)
-    if href.startswith("http") and urlsplit(href).netloc not in {"", site}:
+    there = outward(href, f"http://{site}/") if href[:1] not in {"", "#"} else ""
+    if there.startswith("http") and urlsplit(there).netloc not in {"", site}:
         return FieldRule("website", selector, LINK)
     for fieldname, hints in CLASS_HINTS.items():
         if any(hint in named for hint in hints):
@@ -106,6 +107,8 @@ def best_rules(items: Sequence[LexborNode], site: str) -> tuple[FieldRule, ...]:
     for rule, count in sorted(votes.items(), key=lambda vote: -vote[1]):
         if count >= SEEN_IN * min(30, len(items)):
             chosen.setdefault(rule.field, rule)
+    if "name" not in chosen and "website" in chosen:  # a result of a search is called by its link
+        chosen["name"] = FieldRule("name", chosen["website"].selector)
     return tuple(sorted(chosen.values(), key=lambda rule: rule.field != "name"))
 
 
@@ -115,8 +118,11 @@ def find_next(tree: LexborHTMLParser, url: str) -> str:
         if next_address(tree, selector, url):
             return selector
     for node in tree.css(", ".join(("a[href]", *(f"button[{name}]" for name in NEXT_ATTRIBUTES)))):
-        if NEXT_WORDS.match(node.text()) and "." in label_of(node):
-            return label_of(node)
+        if NEXT_WORDS.match(node.text()) or NEXT_WORDS.match(node.attributes.get("aria-label") or ""):
+            name = node.attributes.get("id") or ""
+            selector = f"#{name}" if re.fullmatch(r"[A-Za-z][\w-]*", name) else label_of(node)
+            if ("." in selector or "#" in selector) and next_address(tree, selector, url):
+                return selector
     return ""
 
 

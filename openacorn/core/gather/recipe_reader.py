@@ -4,12 +4,13 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
-from urllib.parse import urljoin, urlsplit
+from urllib.parse import parse_qsl, urljoin, urlsplit
 
 import orjson
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
 from openacorn.core.audit.extract.emails import find_emails
+from openacorn.core.audit.hosts import host_of
 from openacorn.core.gather.recipe import LINK, TEXT, FieldRule, Recipe
 from openacorn.core.gather.structured_rows import rows_of, value_at
 
@@ -55,6 +56,16 @@ def _email_in(node: LexborNode) -> str:
     return found[0].value if found else ""
 
 
+def outward(href: str, url: str) -> str:
+    """Where a link leads in the end: directories and search services often lead through an
+    address of their own that names the other one."""
+    there = urljoin(url, href)
+    if host_of(there) != host_of(url):
+        return there
+    inner = [value for _, value in parse_qsl(urlsplit(there).query) if value.startswith(("http://", "https://"))]
+    return next((value for value in inner if host_of(value) not in {"", host_of(url)}), there)
+
+
 def _taken(node: LexborNode, rule: FieldRule, url: str) -> str:
     if rule.field == "email" and (mail := _email_in(node)):
         return mail
@@ -67,7 +78,8 @@ def _taken(node: LexborNode, rule: FieldRule, url: str) -> str:
             return ""  # an address to write to is no website, nor the other way round
         if kind:
             return href.partition(":")[2].partition("?")[0]
-        return urljoin(url, href) if href else ""
+        there = urljoin(url, href) if href else ""
+        return outward(there, url) if rule.field == "website" else there
     return node.attributes.get(rule.take) or ""
 
 
@@ -138,6 +150,7 @@ def read_page(plan: Recipe, source: str, url: str) -> PageRead:
     if plan.structured:
         objects = rows_of(tree)
         own = tuple(urljoin(url, value_at(item, "url")) if plan.details else "" for item in objects)
+        own = tuple(page if urlsplit(page).netloc == urlsplit(url).netloc else "" for page in own)
         return PageRead(tuple(_read_object(item, plan.fields, url) for item in objects), own, following)
     items = tree.css(plan.item)
     own = tuple(_own_page(item, plan.own_page, url) if plan.own_page else "" for item in items)

@@ -18,6 +18,7 @@ from openacorn.core.gather.pointing import PointedPage, inert
 from openacorn.core.gather.recipe import CLEANERS, Recipe, RecipeError, plan_of
 from openacorn.core.gather.recipe_finder import Proposal, find_next, proposals
 from openacorn.core.gather.recipe_reader import PageRead, read_details, read_page, usual_fields
+from openacorn.core.gather.search_results import are_results
 from openacorn.db import secrets
 from openacorn.errors import NotFound
 from openacorn.gather.pages import FetchedPage, fetch_page
@@ -179,7 +180,8 @@ def _page_response(
 ) -> PageResponse:
     readable = bool(plan.item or plan.structured)
     read = read_page(plan, page.source, page.url) if readable else PageRead((), (), "")
-    plan = replace(plan, usual=usual_fields(read.rows))
+    results = plan.results or (sure is not None and are_results(read.rows, page.url))
+    plan = replace(plan, usual=usual_fields(read.rows), results=results)
     taken = PointedPage(page.source, page.url).taken_by(plan)
     return PageResponse(
         plan=_response(0, plan), sure=sure, rows=[dict(row) for row in read.rows[:ROWS_SHOWN]], next=read.next,

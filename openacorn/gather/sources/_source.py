@@ -37,7 +37,7 @@ class SourceFailure(Upstream):
 class Endpoint:
     """Where and how this installation reaches a source; empty `url`: not set up. plan: a directory's recipe; api: an API's.
 
-    trades: what a query's trade is one of.
+    trades: what a query's trade is one of. region: the user's country, ISO 3166.
     """
 
     url: str
@@ -46,6 +46,7 @@ class Endpoint:
     plan: Recipe | None = None
     api: ApiRecipe | None = None
     trades: Catalogue = field(default_factory=catalogue)
+    region: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

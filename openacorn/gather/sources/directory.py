@@ -2,13 +2,16 @@
 
 from dataclasses import replace
 
+from openacorn.clock import utc_now
 from openacorn.core.audit.extract.decode import decode_html
+from openacorn.core.audit.hosts import host_of
 from openacorn.core.gather.file_columns import RowError, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
 from openacorn.core.gather.recipe import Recipe, address_of, form_of, log_in_of
 from openacorn.core.gather.recipe_finder import proposals
 from openacorn.core.gather.recipe_reader import PageRead, gone_fields, read_details, read_page
+from openacorn.core.gather.search_results import business_on, is_social, named, site_of
 from openacorn.gather.sources._source import (
     Drawing,
     Endpoint,
@@ -59,6 +62,16 @@ def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     source, url = text_of_page(reply), reply.url or _address(query, plan)
     page = read_page(plan, source, url)
     _check_layout(plan, page, source, url)
+    found = _results(page, query, url) if plan.results else _listed(page, plan, query)
+    counts = bool(plan.more) or any("{page}" in text for text in (plan.address, *plan.form.values()))
+    counted = not page.next and counts and bool(page.rows)
+    more = bool(page.next) or counted
+    last = query.page >= plan.limit
+    return replace(found, more=more and not last, cursor=page.next, cut=more and last)
+
+
+def _listed(page: PageRead, plan: Recipe, query: Query) -> Reading:
+    """The rows of a list as listings."""
     listings, own_pages, unreadable = [], [], 0
     columns = {rule.field: rule.field for rule in plan.fields if rule.field != "source"}
     for place, row in enumerate(page.rows):
@@ -69,12 +82,21 @@ def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
             continue
         listings.append(_placed(listing, query, query.seen + place + 1))
         own_pages.append(page.own_pages[place])
-    counts = bool(plan.more) or any("{page}" in text for text in (plan.address, *plan.form.values()))
-    counted = not page.next and counts and bool(page.rows)
-    more = bool(page.next) or counted
-    last = query.page >= plan.limit
-    pages = tuple(own_pages) if any(own_pages) and plan.details else ()
-    return Reading(tuple(listings), more and not last, unreadable, page.next, cut=more and last, own_pages=pages)
+    pages = tuple(own_pages) if plan.details else ()
+    return Reading(tuple(listings), more=False, unreadable=unreadable, own_pages=pages)
+
+
+def _results(page: PageRead, query: Query, url: str) -> Reading:
+    """Results of a web search as listings, one a site; the site is read for the rest."""
+    found: dict[str, Listing] = {}
+    for place, row in enumerate(page.rows):
+        site = site_of(row, url)
+        if site and site not in found:
+            name = named(row.get("name", ""), site)
+            listing = Listing(query.source, site, name or host_of(site), website=site)
+            found[site] = _placed(listing, query, query.seen + place + 1)
+    own_pages = tuple("" if is_social(site) else site for site in found)
+    return Reading(tuple(found.values()), more=False, left_out=len(page.rows) - len(found), own_pages=own_pages)
 
 
 def text_of_page(reply: SourceReply) -> str:
@@ -101,13 +123,17 @@ def _check_layout(plan: Recipe, page: PageRead, source: str, url: str) -> None:
 def own_page(url: str, endpoint: Endpoint) -> Request:
     """Ask for a listing's own page."""
     plan = _plan(endpoint)
+    if plan.results:
+        return Request(url, {}, robots=True)
     headers = {plan.header: endpoint.key} if plan.header and endpoint.key else {}
     return Request(url, {}, headers, plan.pace_s, robots=True, drawing=Drawing() if plan.drawn else None)
 
 
-def complete(listing: Listing, endpoint: Endpoint, reply: SourceReply) -> Listing:
+def complete(listing: Listing, endpoint: Endpoint, reply: SourceReply) -> Listing | None:
     """A listing with the details of its own page; what the list itself said stays where the page says nothing."""
     plan = _plan(endpoint)
+    if plan.results:
+        return business_on(listing, text_of_page(reply), reply.url or listing.website, utc_now(), endpoint.region)
     row = read_details(plan, text_of_page(reply), reply.url)
     try:
         found = read_row({"name": listing.name, **row}, {field: field for field in ("name", *row)}, listing.source, "")

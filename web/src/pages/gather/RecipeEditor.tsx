@@ -75,6 +75,14 @@ export default function RecipeEditor({ plan, trial, onDone }: Props) {
               instead, click a business.
             </p>
           )}
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={plan.results}
+              onChange={(event) => setPlan({ ...plan, results: event.target.checked })}
+            />
+            These are results of a web search: read each business from its own site, leave directories out
+          </label>
           <PointAtPage
             found={found}
             title="The page of results"
