@@ -36,4 +36,5 @@ def new_application(folder: Path, **settings: Any) -> Iterator[Application]:
     running.start()
     yield running
     running.end()
-    assert "Traceback" not in running.log.read_text()
+    log = running.log.read_text()
+    assert "Traceback" not in log, log[-3000:]

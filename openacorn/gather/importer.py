@@ -2,7 +2,7 @@
 
 import tempfile
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from itertools import islice
 from pathlib import Path
@@ -15,8 +15,10 @@ from openacorn.core.audit.extract.phones import is_national
 from openacorn.core.gather.file_columns import ColumnsError, RowError, checked_columns, guess_columns, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.db.database import Database
+from openacorn.db.folder import FOLDER_MODE
 from openacorn.errors import InvalidInput
 from openacorn.gather.gatherer import queue_audits
+from openacorn.gather.list_address import fetch_list
 from openacorn.gather.sources._source import SourceFailure
 from openacorn.gather.store import imports
 from openacorn.gather.store.imports import Import
@@ -101,9 +103,17 @@ def rows_of(path: Path, item: Import, headings: list[str]) -> Iterator[tuple[int
         try:
             if row.error:
                 raise RowError(row.error)
-            yield row.line, read_row(row.cells, fields, item.source, str(row.line))
+            listing = read_row(row.cells, fields, item.source, str(row.line))
+            yield row.line, listing if not item.address else _recognisable(listing, row.line)
         except RowError as error:
             yield row.line, str(error)
+
+
+def _recognisable(listing: Listing, line: int) -> Listing:
+    """A row of a list that is read again: known by what it says, not by a line that others may push down."""
+    if listing.source_id != str(line):
+        return listing
+    return replace(listing, source_id=f"{listing.name.lower()} | {listing.street.lower()} {listing.postcode}")
 
 
 def _read_whole(path: Path, item: Import, good: IO[bytes]) -> tuple[int, list[tuple[int, str]], int]:
@@ -141,13 +151,37 @@ class FileLane:
         self.down: SourceFailure | None = None
         self.enough = False
 
-    async def gather(self, _client: Client, _pace: Pace) -> None:
-        """Read the file if that is still to be done, then merge what it brought."""
+    async def gather(self, client: Client, _pace: Pace) -> None:
+        """Read the file if that is still to be done, fetched anew if it has an address; then merge what it brought."""
+        wanted = await aside(self._to_be_fetched)
+        if wanted is not None:
+            try:
+                await fetch_list(client, wanted.address, folder_of(self._database) / str(wanted.id))
+            except FileError as error:
+                await aside(self._fail, error)
         await aside(self._read)
         while self.down is None and not self._ends() and await aside(self._merge_some):
             pass
 
+    def _to_be_fetched(self) -> Import | None:
+        with self._database.read() as conn:
+            item = imports.get_import(conn, int(self.source_id.partition(":")[2]))
+            ready = any(c.lane == self.source_id and c.state == "ready" for c in tasks.lane_counts(conn, self._id))
+        folder = folder_of(self._database)
+        folder.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
+        return item if item.address and ready and not (folder / str(item.id)).exists() else None
+
+    def _fail(self, error: Exception) -> None:
+        """Give the list up: nothing of it is kept."""
+        self.down = SourceFailure(str(error), "correct the list, or its address, and run this again")
+        with self._database.write() as conn:
+            for unit in tasks.claim(conn, self._id, "query", 1, lane=self.source_id):
+                tasks.fail(conn, unit.id, str(self.down), self.down.remedy)
+            sweeps.add_note(conn, self._id, utc_now(), "failed", str(self.down), self.down.remedy)
+
     def _read(self) -> None:
+        if self.down is not None:
+            return
         with self._database.write() as conn:
             item = imports.get_import(conn, int(self.source_id.partition(":")[2]))
             claimed = tasks.claim(conn, self._id, "query", 1, lane=self.source_id)

@@ -16,7 +16,9 @@ from openacorn.core.gather.file_columns import HEADINGS, checked_columns
 from openacorn.core.gather.pasted import PatternError, expand_addresses, read_pasted
 from openacorn.db.folder import FOLDER_MODE, open_private
 from openacorn.gather.importer import CountryWanted, Preview, folder_of, national_phones, preview
+from openacorn.gather.list_address import fetch_list
 from openacorn.gather.schemas.imports import (
+    AddressRequest,
     EncodingChoice,
     EncodingRequest,
     ImportLine,
@@ -29,6 +31,7 @@ from openacorn.gather.schemas.sweeps import RunStarted
 from openacorn.gather.store import imports as store
 from openacorn.gather.store import places
 from openacorn.gather.tables import FileError, encoding_of, kind_of
+from openacorn.net.client import Client
 from openacorn.runs.store import sweeps
 from openacorn.runs.store.sweeps import Plan, plan_to_json
 
@@ -79,9 +82,14 @@ def _guess_encoding(state: AppState, import_id: int, name: str) -> None:
             store.set_encoding(conn, import_id, encoding)
 
 
-def _new(state: AppState, name: str) -> int:
+def _new(state: AppState, name: str, address: str = "") -> int:
     with state.database.write() as conn:
-        return store.add_import(conn, Path(name).stem, name, utc_now())
+        return store.add_import(conn, Path(name).stem, name, utc_now(), address)
+
+
+def _call(state: AppState, import_id: int, name: str) -> None:
+    with state.database.write() as conn:
+        store.rename(conn, import_id, Path(name).stem, name)
 
 
 @router.post("/imports", status_code=201)
@@ -103,6 +111,23 @@ async def upload(state: AppDep, request: Request, name: str = Query(min_length=1
         await asyncio.to_thread(_guess_encoding, state, import_id, name)
         return await asyncio.to_thread(_response, state, import_id, name)
     except BaseException:  # also when the sender goes away: an upload that cannot be imported is not kept
+        path.unlink(missing_ok=True)
+        raise
+
+
+@router.post("/imports/address", status_code=201)
+async def fetch(state: AppDep, asked: AddressRequest) -> ImportResponse:
+    """Fetch a list from an address; once imported it is read again on every run."""
+    address = asked.address.strip()
+    import_id = await asyncio.to_thread(_new, state, "list", address)
+    path = _path(state, import_id)
+    try:
+        async with Client(state.settings) as client:
+            name = await fetch_list(client, address, path)
+        await asyncio.to_thread(_call, state, import_id, name)
+        await asyncio.to_thread(_guess_encoding, state, import_id, name)
+        return await asyncio.to_thread(_response, state, import_id, name)
+    except BaseException:
         path.unlink(missing_ok=True)
         raise
 

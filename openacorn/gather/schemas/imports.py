@@ -13,6 +13,12 @@ class PastedRequest(RequestModel):
     append_to: int | None = Field(default=None, ge=0, le=2**62)
 
 
+class AddressRequest(RequestModel):
+    """Where a published list is."""
+
+    address: str = Field(min_length=1, max_length=2000, pattern=r"\S")
+
+
 class EncodingChoice(ResponseModel):
     """A text encoding that can be chosen."""
 

@@ -15,13 +15,14 @@ ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = ex
 IDS = "SELECT id FROM listing WHERE source = ? AND source_id IN (SELECT value FROM json_each(?)) ORDER BY id"
 SEE = "INSERT INTO seen (run_id, listing_id) VALUES (?, ?) ON CONFLICT DO NOTHING"
 REFUSE = "INSERT OR REPLACE INTO import_refused (import_id, line, reason) VALUES (?, ?, ?)"
-SELECT = "SELECT id, title, file, columns, trade, taken, refused, at, encoding FROM import"
+SELECT = "SELECT id, title, file, columns, trade, taken, refused, at, encoding, address FROM import"
 REMEMBER = "INSERT OR REPLACE INTO column_memory (headings, columns) VALUES (?, ?)"
 
 
 @dataclass(frozen=True, slots=True)
 class Import:
-    """One file. file: the name it came with; columns: field → heading, empty until the user has agreed; encoding: of its text."""
+    """One file. file: the name it came with; columns: field → heading, empty until the user has agreed; encoding: of its text;
+    address: where it is fetched from again on every run, "" for a file that was brought."""
 
     id: int
     title: str
@@ -32,6 +33,7 @@ class Import:
     refused: int
     at: str
     encoding: str
+    address: str = ""
 
     @property
     def source(self) -> str:
@@ -43,11 +45,10 @@ def _import(row: sqlite3.Row) -> Import:
     return Import(**{**dict(row), "columns": orjson.loads(row["columns"])})
 
 
-def add_import(conn: sqlite3.Connection, title: str, file: str, at: str) -> int:
-    """Keep a file that was brought in; return its id."""
-    row = conn.execute(
-        "INSERT INTO import (title, file, at) VALUES (?, ?, ?) RETURNING id", (title, file, at)
-    ).fetchone()
+def add_import(conn: sqlite3.Connection, title: str, file: str, at: str, address: str = "") -> int:
+    """Keep a file that was brought in, or is fetched from an address; return its id."""
+    insert = "INSERT INTO import (title, file, at, address) VALUES (?, ?, ?, ?) RETURNING id"
+    row = conn.execute(insert, (title, file, at, address)).fetchone()
     return int(row[0])
 
 
@@ -112,8 +113,14 @@ def count_row(
     return ids
 
 
+def rename(conn: sqlite3.Connection, import_id: int, title: str, file: str) -> None:
+    """Call an import by what its address gave."""
+    conn.execute("UPDATE import SET title = ?, file = ? WHERE id = ?", (title, file, import_id))
+
+
 def add_refused_row(conn: sqlite3.Connection, import_id: int, rows: Iterable[tuple[int, str]]) -> None:
-    """Keep (line, reason) of rows that were refused."""
+    """Keep (line, reason) of rows that were refused, in place of those of an earlier reading."""
+    conn.execute("DELETE FROM import_refused WHERE import_id = ?", (import_id,))
     conn.executemany(REFUSE, ((import_id, line, reason) for line, reason in rows))
 
 

@@ -197,6 +197,13 @@ export const useUpload = () =>
       ),
   });
 
+/** Fetches a list from an address, to be read again on every run. */
+export const useFetchList = () =>
+  useMutation({
+    mutationFn: (address: string) =>
+      answerOf(client.POST("/api/imports/address", { body: { address: address.trim() } })),
+  });
+
 /** Reads an upload in another text encoding. */
 export const useChangeEncoding = () =>
   useMutation({

@@ -6,7 +6,7 @@ import { ErrorNote } from "../../components/ErrorNote";
 import { count, when } from "../../lib/format";
 import { marks } from "../../lib/marks";
 import { useTitle } from "../../lib/useTitle";
-import { useImports, usePaste, useUpload } from "../../queries/gathering";
+import { useFetchList, useImports, usePaste, useUpload } from "../../queries/gathering";
 import ImportColumns from "./ImportColumns";
 
 type Import = Schemas["ImportResponse"];
@@ -14,6 +14,7 @@ const WAYS = [
   ["file", "A file"],
   ["list", "A pasted list"],
   ["addresses", "Websites"],
+  ["fetched", "A list on the web"],
 ] as const;
 type Way = (typeof WAYS)[number][0];
 
@@ -22,6 +23,8 @@ const HINTS: Record<Way, string> = {
   list: "Copy a page of search results, or any list of names with their details below, and paste it here.",
   addresses:
     "One website per line. …/member/{1..250} stands for 250 addresses. Each website counts as a business.",
+  fetched:
+    "The address of a CSV, JSON or spreadsheet file, such as a published sheet. It is read again each time its sweep runs.",
 };
 
 /** Import a list of the user’s own: read it, agree on the columns, start. */
@@ -31,6 +34,7 @@ export default function Files() {
   const [found, setFound] = useState<Import | null>(null);
   const upload = useUpload();
   const paste = usePaste();
+  const fetched = useFetchList();
   useTitle("Import a list");
   const append = found && way === "list" ? found.id : null;
   const read = () =>
@@ -59,6 +63,7 @@ export default function Files() {
               checked={way === id}
               onChange={() => {
                 setWay(id);
+                setText("");
                 setFound(null);
               }}
               className="accent-leaf"
@@ -79,6 +84,26 @@ export default function Files() {
             if (file) upload.mutate(file, { onSuccess: setFound });
           }}
         />
+      ) : way === "fetched" ? (
+        <form
+          className="mt-2 flex max-w-2xl gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            fetched.mutate(text, { onSuccess: setFound });
+          }}
+        >
+          <input
+            aria-label="Address of the list"
+            placeholder="https://…"
+            {...marks(fetched.error, "file")}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+            className="box min-w-0 flex-1"
+          />
+          <Button type="submit" disabled={!text.trim() || fetched.isPending}>
+            {fetched.isPending ? "Fetching…" : "Fetch it"}
+          </Button>
+        </form>
       ) : (
         <>
           <textarea
@@ -95,7 +120,7 @@ export default function Files() {
         </>
       )}
       {upload.isPending && <p className="mt-2 text-soft">Reading …</p>}
-      <ErrorNote error={upload.error ?? paste.error} />
+      <ErrorNote error={upload.error ?? paste.error ?? fetched.error} />
       {found ? (
         <ImportColumns
           key={`${found.id}/${found.rows.length}/${found.encoding}`}
