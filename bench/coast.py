@@ -7,7 +7,7 @@ from pathlib import Path
 
 from openacorn.core.trades.catalogue import OWN
 from openacorn.db.database import Database
-from openacorn.demo import DIRECTORY_PLAN
+from openacorn.demo.agency import DIRECTORY_PLAN
 from openacorn.gather.gatherer import Lane
 from openacorn.gather.queries import encode_query, first_queries
 from openacorn.gather.store import places, recipes

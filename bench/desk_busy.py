@@ -19,7 +19,7 @@ from typing import Any
 from bench.coast import AREA
 from openacorn.core.trades.catalogue import OWN
 from openacorn.db.database import Database
-from openacorn.demo import DIRECTORY_PLAN, demo_settings, prepare_world
+from openacorn.demo.agency import DIRECTORY_PLAN, demo_settings, prepare_world
 from openacorn.gather.store import places, recipes
 from openacorn.settings_file import save_settings
 from openacorn.sim.run import running_world

@@ -15,7 +15,7 @@ from openacorn.audit.reputation import ReputationAuditor
 from openacorn.core.report.pdf import to_pdf
 from openacorn.core.report.render import owners_page
 from openacorn.db.database import Database
-from openacorn.demo import LETTERHEAD, demo_settings
+from openacorn.demo.agency import LETTERHEAD, demo_settings
 from openacorn.outreach.owner_pages import PageOrder, create_page, queue_pages
 from openacorn.outreach.store import owner_pages
 from openacorn.runs.store import tasks

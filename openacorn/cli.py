@@ -108,7 +108,7 @@ def demo(
     port: Port = DEFAULT_PORT, reset: Annotated[bool, typer.Option("--reset", help="Start over.")] = False
 ) -> None:
     """Run the application with demo data: an invented coast, its businesses and their websites."""
-    from openacorn.demo import run_demo
+    from openacorn.demo.run import run_demo
 
     _check_port(port)
     with locked(DEMO_FOLDER):

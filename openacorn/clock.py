@@ -1,19 +1,41 @@
-"""The time: moments as the store has them, and the user's own day (a day to come back to somebody is not Greenwich's)."""
+"""The time: moments as the store has them, and the user's own day (a day to come back to somebody is not Greenwich's).
 
-from datetime import UTC, datetime
+Whatever asks for the time asks here, so that the demo can live through weeks in a minute: its clock is set back, and moved on.
+"""
+
+import os
+from datetime import UTC, datetime, timedelta
+
+SET_BACK = "OPEN_ACORN_CLOCK_SET_BACK_S"
+"""Environment variable: seconds that this process's clock is behind; processes that it starts inherit it."""
+
+
+def set_back(by: timedelta) -> None:
+    """Have the clock of this process, and of those it starts from now on, run so far behind."""
+    os.environ[SET_BACK] = str(by.total_seconds())
+
+
+def behind() -> timedelta:
+    """How far this process's clock is behind."""
+    return timedelta(seconds=float(os.environ.get(SET_BACK) or 0))
+
+
+def now() -> datetime:
+    """This moment (UTC)."""
+    return datetime.now(UTC) - behind()
 
 
 def utc_now() -> str:
     """This moment (ISO 8601, UTC)."""
-    return datetime.now(UTC).isoformat(timespec="seconds")
+    return now().isoformat(timespec="seconds")
 
 
 def today() -> str:
     """The day here (ISO 8601)."""
-    return datetime.now().astimezone().date().isoformat()
+    return now().astimezone().date().isoformat()
 
 
 def midnight() -> str:
     """When this day began here, as the store has moments (ISO 8601, UTC)."""
-    here = datetime.now().astimezone().replace(hour=0, minute=0, second=0, microsecond=0)
+    here = now().astimezone().replace(hour=0, minute=0, second=0, microsecond=0)
     return here.astimezone(UTC).isoformat(timespec="seconds")

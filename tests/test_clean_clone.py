@@ -12,6 +12,7 @@ import subprocess
 import threading
 import time
 import urllib.request
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -100,6 +101,25 @@ def get(url: str) -> Any:
         return json.load(answer)
 
 
+def assert_lived_in(address: str) -> None:
+    """The demo is an agency in its second month: what it has done can be seen everywhere."""
+    months = {run["started_at"][:7] for run in get(f"{address}api/runs")}
+    assert len(months) > 1
+    boards = [get(f"{address}api/shortlists/{item['id']}/board") for item in get(f"{address}api/shortlists")]
+    stages = {card["stage"] for board in boards for card in board["members"]}
+    assert (len(boards), {"picked", "contacted", "talking", "proposed", "won", "lost"} - stages) == (3, set())
+    today = datetime.now().astimezone().date().isoformat()
+    assert any(call["follow_up"] == today for call in get(f"{address}api/calls"))
+    learnt = get(f"{address}api/win-model")["services"]
+    assert sum(service["trials"] for service in learnt) >= 50
+    assert any(service["learnt"] != service["prior"] for service in learnt)
+    assert len(get(f"{address}api/replies")["replies"]) == 2
+    assert get(f"{address}api/duplicates")["total"] >= 1
+    runs = {run["id"]: run["sweep"] for run in get(f"{address}api/runs") if run["state"] == "done"}
+    first, again = sorted(number for number, sweep in runs.items() if sweep.startswith("Opticians"))
+    assert sum(get(f"{address}api/runs/{again}/compare/{first}")["counts"].values()) > 0
+
+
 @pytest.mark.timeout(3000)
 def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path) -> None:
     assert run(clone, "--help").stdout.startswith("usage: ./acorn COMMAND")  # before anything is installed
@@ -111,6 +131,7 @@ def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path)
         assert table["total"] > 100
         with urllib.request.urlopen(address, timeout=60) as page:
             assert b"<div id=" in page.read()
+        assert_lived_in(address)
         assert all(line.startswith(("  ", "Open Acorn: ")) for line in demo.lines), demo.lines  # plain lines, no bar
         site = next(website for _, website in table["rows"] if website)
         audited = run(clone, "audit", site, "--json")

@@ -1,6 +1,5 @@
 """What routes are handed: the store, the runs, the table in memory."""
 
-import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated
@@ -9,6 +8,7 @@ from fastapi import Depends, Request
 
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import own_trades
+from openacorn.clock import now
 from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.filters import parse_filter
 from openacorn.core.trades.catalogue import Catalogue
@@ -70,5 +70,5 @@ def chosen_ids(state: AppState, ids: list[int], filter_params: dict[str, str] | 
         return ids
     chosen = parse_filter(filter_params, check_ids())
     with state.snapshot.current(exact=True) as grid:
-        mask = grid.select(chosen, time.time())
+        mask = grid.select(chosen, now().timestamp())
         return grid.order(mask, "-value", 0, int(mask.sum()))

@@ -3,14 +3,14 @@
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
 from openacorn.audit.auditor import audit_task, audit_task_key, facts_of
 from openacorn.audit.reputation import ReputationAuditor
 from openacorn.business.store import audits, businesses, history, listings, own_trades, pictures
 from openacorn.business.store.audits import StoredAudit, StoredEvidence
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.audit.changes import changes
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.reconcile import judged
@@ -80,7 +80,7 @@ def queue_again(
 
 def older_than(conn: sqlite3.Connection, days: int) -> list[int]:
     """Businesses in view whose audit is older than so many days."""
-    before = (datetime.now(UTC) - timedelta(days=days)).isoformat(timespec="seconds")
+    before = (now() - timedelta(days=days)).isoformat(timespec="seconds")
     return businesses.audited_before(conn, before)
 
 

@@ -3,10 +3,10 @@
 import asyncio
 import logging
 import os
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.db.database import Database
 from openacorn.desk.exports import Exporter, format_of
 from openacorn.desk.store import presets
@@ -81,7 +81,7 @@ class Deliveries:
                     await self._deliver(preset, target)
 
     async def deliver(self, preset_id: int) -> None:
-        """Deliver one preset utc_now, to each of its targets. Raises NotFound."""
+        """Deliver one preset now, to each of its targets. Raises NotFound."""
         preset = await asyncio.to_thread(self._one, preset_id)
         for target in preset.export.targets:
             await self._deliver(preset, target)
@@ -119,7 +119,7 @@ class Deliveries:
             before = [d for d in presets.list_deliveries(conn) if (d.preset_id, d.target) == (preset.id, target)]
             failures = before[0].attempts if before and before[0].error else 0
             rest = AGAIN_AFTER_S[min(failures, len(AGAIN_AFTER_S) - 1)]
-            again = (datetime.now(UTC) + timedelta(seconds=rest)).isoformat(timespec="seconds") if error else None
+            again = (now() + timedelta(seconds=rest)).isoformat(timespec="seconds") if error else None
             done = Delivery(preset.id, target, utc_now(), failures + 1, len(ids), error, again)
             presets.note_delivery(conn, done)
             if not error:
@@ -134,7 +134,7 @@ class Deliveries:
             if fault := await webhook.post(self._settings, preset.export.webhook, body, form.media_type, rows_sent):
                 raise DeliveryError(fault)
         else:
-            name = f"{preset.name}-{datetime.now(UTC):%Y%m%d-%H%M%S}.{form.suffix}"
+            name = f"{preset.name}-{now():%Y%m%d-%H%M%S}.{form.suffix}"
             folder = delivery_folder(self._settings, self._database.path.parent, preset.export.folder)
             await asyncio.to_thread(_put_file, folder, name, body)
 

@@ -1,6 +1,5 @@
 """Exports: columns, rows in batches, and which businesses were exported before."""
 
-import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 
@@ -9,7 +8,7 @@ import orjson
 from openacorn.business.columns import COLUMNS, Export
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import audits, businesses, membership, own_trades, pipeline, services
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.extract.phones import dialled
 from openacorn.core.desk.filters import FilterError, parse_filter
@@ -64,7 +63,7 @@ class Exporter:
         """
         chosen = parse_filter(export.filter or {}, self._checks())
         with self._snapshot.current(exact=True) as grid:
-            mask = grid.select(chosen, time.time())
+            mask = grid.select(chosen, now().timestamp())
             found = grid.order(mask, export.sort, 0, int(mask.sum()))
         if not export.only_new:
             return found

@@ -2,7 +2,7 @@
 
 import sqlite3
 from collections.abc import Mapping, Sequence
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any
 
 from openacorn.audit.auditor import own_domain
@@ -17,6 +17,7 @@ from openacorn.business.store import (
     pictures,
     verifications,
 )
+from openacorn.clock import now
 from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.group_grades import group_marks
@@ -56,7 +57,7 @@ def _freshness(audited_at: str | None) -> float | None:
     """1 for an audit of today, .5 after the half-life; None where there is none."""
     if not audited_at:
         return None
-    days = (datetime.now(UTC) - datetime.fromisoformat(audited_at)).total_seconds() / 86_400
+    days = (now() - datetime.fromisoformat(audited_at)).total_seconds() / 86_400
     return float(round(0.5 ** (max(0.0, days) / FRESH_HALF_LIFE_DAYS), 3))
 
 

@@ -4,12 +4,12 @@ import asyncio
 import sqlite3
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 
 from openacorn.audit.auditor import audit_task_key
 from openacorn.business.store import audits, businesses, listings, town_ranks
 from openacorn.business.store.town_ranks import TownRank
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.gather.planning import CutShort, Query, is_full
 from openacorn.db.database import Database
 from openacorn.gather.own_pages import Completed, OwnPages
@@ -223,7 +223,7 @@ class Lane:
 
 def queue_audits(conn: sqlite3.Connection, run_id: int, ids: Sequence[int]) -> None:
     """Queue audits of businesses in view that have none fresh; whoever has a standing is held back."""
-    oldest = (datetime.now(UTC) - FRESH).isoformat()
+    oldest = (now() - FRESH).isoformat()
     wanted = []
     audited = audits.audited_websites(conn, ids)
     for row in businesses.get_businesses(conn, ids):

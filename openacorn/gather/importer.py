@@ -3,14 +3,14 @@
 import tempfile
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from itertools import islice
 from pathlib import Path
 from typing import IO, TypeVar
 
 import orjson
 
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.audit.extract.phones import is_national
 from openacorn.core.gather.file_columns import ColumnsError, RowError, checked_columns, guess_columns, read_row
 from openacorn.core.gather.listing import Listing
@@ -63,7 +63,7 @@ def folder_of(database: Database) -> Path:
 
 def delete_abandoned(database: Database) -> None:
     """Delete uploads that nobody agreed to for ABANDONED; an import that is deleted so has to be uploaded again."""
-    before = (datetime.now(UTC) - ABANDONED).isoformat(timespec="seconds")
+    before = (now() - ABANDONED).isoformat(timespec="seconds")
     with database.read() as conn:
         for import_id in imports.abandoned(conn, before):
             (folder_of(database) / str(import_id)).unlink(missing_ok=True)

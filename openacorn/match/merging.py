@@ -4,11 +4,11 @@ import sqlite3
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
-from datetime import UTC, datetime
 from typing import Any
 
 from openacorn.business.store import audits, businesses, decisions, listings, own_trades, relationships
 from openacorn.business.store.listings import StoredListing
+from openacorn.clock import now
 from openacorn.core.audit.extract.text import visible_text
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.geo.geodesy import Point, distance_m
@@ -51,7 +51,7 @@ class RelevanceEvaluator:
         self._plans: dict[int, Plan] = {}
         self._standings = relationships.known_relationships(conn)
         self.trades = own_trades.trades_there(conn)
-        self._today = datetime.now(UTC).date()
+        self._today = now().date()
 
     def _plan(self, sweep_id: int) -> Plan:
         if sweep_id not in self._plans:

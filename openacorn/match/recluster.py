@@ -116,7 +116,7 @@ def refresh_relevance(database: Database, settings: Settings) -> int:
 
 
 def businesses_to_evaluate(conn: sqlite3.Connection, settings: Settings) -> tuple[list[int], dict[int, str]]:
-    """(businesses that would be judged otherwise utc_now, business → its chain)."""
+    """(businesses that would be judged otherwise now, business → its chain)."""
     rows = {row["id"]: row for row in businesses.all_businesses(conn)}
     evaluator = RelevanceEvaluator(conn, settings)
     grouped = chains(rows, evaluator.trades, settings.region)

@@ -6,14 +6,13 @@ import secrets
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 import orjson
 from PIL import Image, UnidentifiedImageError
 
 from openacorn.audit.auditor import audit_task_key
 from openacorn.business.store import businesses, pictures, pipeline
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.audit.check import all_checks, owners_topics
 from openacorn.core.gather.facts import DEFAULT
 from openacorn.core.report.claims import MAX_AGE, too_old
@@ -79,7 +78,7 @@ def queue_pages(conn: sqlite3.Connection, ids: Sequence[int], wanted: PageOrder)
     if not rows:
         raise PageError("nobody is left to make a page for: they refused, or there are none")
     run_id = sweeps.add_run(conn, sweeps.gathering_nothing(conn, SWEEP, DEFAULT, utc_now()), utc_now())
-    moment = datetime.now(UTC)
+    moment = now()
     due = [row for row in rows if wanted.again or too_old(row["audited_at"] or "", moment)]
     tasks.add_tasks(conn, run_id, "audit", map(audit_task_key, due))
     asked = {"sections": wanted.sections, "service": wanted.service, "share": wanted.share, "by": wanted.by}
@@ -99,7 +98,7 @@ def _peers(pitch: Pitch) -> Peers | None:
 
 def _look(pitch: Pitch, picture: bytes | None, at: str) -> PhoneLook | None:
     """The site's picture on a phone, if there is one lately taken, with frames around what is claimed."""
-    if picture is None or too_old(at, datetime.now(UTC)):
+    if picture is None or too_old(at, now()):
         return None
     crawl = pitch.audit.crawl if pitch.audit else None
     marks = picture_marks(pitch.selected.claims, pitch.findings, crawl.rendered if crawl else None)
@@ -150,7 +149,7 @@ def share(conn: sqlite3.Connection, page_id: int, by: str) -> None:
         raise PageError("this page was withdrawn: make a new one, at a new address")
     if row["standing"] == REFUSED:
         raise PageError(f"{row['name']} asked not to be contacted")
-    if too_old(page.made_at, datetime.now(UTC)):
+    if too_old(page.made_at, now()):
         raise PageError(f"its facts are more than {MAX_AGE.days} days old: refresh it first")
     owner_pages.share(conn, page_id, utc_now())
     pipeline.add_activity(conn, page.business_id, by, "shared the owner's page", utc_now(), "page")

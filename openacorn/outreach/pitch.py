@@ -3,9 +3,10 @@
 import sqlite3
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any
 
+from openacorn import clock
 from openacorn.audit.reputation import PeerComparison, ReputationAuditor, compare_with_peers
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import angles, audits, own_trades
@@ -68,7 +69,7 @@ class Pitcher:
         self._conn = conn
         self._scorer, self._judge, self._trades = Scorer(conn), ReputationAuditor(conn), own_trades.trades_there(conn)
         self._sources = {source.id: source.title for source in all_sources().values()}
-        self.now = now or datetime.now(UTC)
+        self.now = now or clock.now()
         self.services = {service.id: service for service in self._scorer.services}
 
     def _findings(self, business_id: int) -> dict[str, Finding]:

@@ -14,7 +14,7 @@ from starlette.background import BackgroundTask
 from openacorn.api.deps import LOOPBACK, AppDep, AppState
 from openacorn.api.threads import OwnersRoute
 from openacorn.business.store import businesses
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.report.owners_page import OwnersFacts
 from openacorn.core.report.pdf import font
 from openacorn.core.report.render import notice, owners_page
@@ -197,7 +197,7 @@ def reply(
         return _notice(state, "Something is missing", "Go back and write a message, and how to reach you.", 422)
     if not state.senders.allow(sender_of(state.settings, request), time.monotonic()):
         return _too_many(state)
-    suspect = replies.suspicion(token, company, opened, text, time.time())
+    suspect = replies.suspicion(token, company, opened, text, now().timestamp())
     with state.database.write() as conn:
         kept, suspect = replies.receive_message(conn, page_found, name.strip(), reach.strip(), text.strip(), suspect)
         to = jobs.letterhead(conn, state.settings).email or state.settings.contact_address

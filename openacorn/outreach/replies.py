@@ -6,12 +6,12 @@ import secrets
 import sqlite3
 import threading
 from collections import defaultdict, deque
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 
 from itsdangerous import BadSignature, TimestampSigner
 
 from openacorn.business.store import pipeline
-from openacorn.clock import today, utc_now
+from openacorn.clock import now, today, utc_now
 from openacorn.net.mail import send_notice
 from openacorn.outreach import results
 from openacorn.outreach.results import ContactReport
@@ -39,7 +39,16 @@ SAID = {
     "sent": "Thank you: your message has arrived. We will get back to you.",
     "stopped": "We have noted it: we will not contact you again.",
 }
-_SIGNER = TimestampSigner(secrets.token_bytes(32), salt="opened")
+
+
+class _Stamps(TimestampSigner):
+    """Signs with the product's own time, like everything that the store holds."""
+
+    def get_timestamp(self) -> int:
+        return int(now().timestamp())
+
+
+_SIGNER = _Stamps(secrets.token_bytes(32), salt="opened")
 """Stamps hold for this process's life: a page left open over a restart sends its message all the same, marked as doubtful."""
 
 
@@ -76,7 +85,7 @@ def suspicion(token: str, trap: str, opened: str, text: str, moment: float) -> s
     try:
         signed, at = _SIGNER.unsign(opened, return_timestamp=True)
     except BadSignature:
-        signed, at = b"", datetime.now(UTC)
+        signed, at = b"", now()
     if signed != token.encode():
         return "it did not come from the page's own form"
     if moment - at.timestamp() < FASTEST_S:
@@ -97,7 +106,7 @@ def receive_message(
     not shut its owner out. Returns (was it kept?, why it is doubtful).
     """
     at = utc_now()
-    since = (datetime.now(UTC) - timedelta(seconds=WINDOW_S)).isoformat(timespec="seconds")
+    since = (now() - timedelta(seconds=WINDOW_S)).isoformat(timespec="seconds")
     if not suspect and owner_pages.count_replies(conn, page.id, since, suspect=False) >= PAGE_REPLIES:
         suspect = f"more than {PAGE_REPLIES} messages came from this page within an hour"
     if suspect and owner_pages.count_replies(conn, page.id, since, suspect=True) >= PAGE_SUSPECTS:

@@ -14,7 +14,7 @@ from apscheduler.triggers.cron import CronTrigger
 from apscheduler.triggers.date import DateTrigger
 
 from openacorn.business.store import businesses
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.db.database import Database
 from openacorn.errors import InvalidInput
 from openacorn.net import webhook
@@ -69,7 +69,7 @@ def trigger_of(item: Schedule, zone: str = "") -> BaseTrigger:
 def next_times(item: Schedule, count: int, zone: str = "") -> list[str]:
     """The next times it will run, ISO 8601. Raises ScheduleError."""
     trigger, found = trigger_of(item, zone), list[str]()
-    last, moment = None, datetime.now(UTC)
+    last, moment = None, now()
     while len(found) < count:
         upcoming = trigger.get_next_fire_time(last, moment)
         if upcoming is None or upcoming < moment:
@@ -103,7 +103,7 @@ class Scheduling:
     async def begin(self) -> None:
         """Start the clock, make up for what was missed, and keep the schedules from now on."""
         self._scheduler.start()
-        moment = datetime.now(UTC)
+        moment = now()
         for item in await asyncio.to_thread(self._kept, moment):
             if is_missed(item, moment, self._settings.time_zone):
                 self._scheduler.add_job(self._run, args=[item.sweep_id], id=f"missed {item.sweep_id}")
@@ -129,7 +129,7 @@ class Scheduling:
     def put(self, item: Schedule) -> None:
         """Keep a sweep's schedule from now on; a single time that is over starts nothing. Raises ScheduleError."""
         self.drop(item.sweep_id)
-        moment = datetime.now(UTC)
+        moment = now()
         trigger = trigger_of(item, self._settings.time_zone)
         due = trigger.get_next_fire_time(None, moment)
         if due is not None and due >= moment:
@@ -147,7 +147,7 @@ class Scheduling:
         await asyncio.to_thread(self._run_unless_busy, sweep_id)
 
     def _run_unless_busy(self, sweep_id: int) -> None:
-        moment = datetime.now(UTC).isoformat()
+        moment = now().isoformat()
         with self._database.read() as conn:
             busy = any(sweeps.get_run(conn, run).sweep_id == sweep_id for run in sweeps.running(conn))
         if not busy:  # the last run of this sweep is still under way: two at once would ask everything twice

@@ -2,7 +2,6 @@
 
 import sqlite3
 from collections.abc import Iterable, Mapping
-from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
@@ -11,6 +10,7 @@ import orjson
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import audits, businesses, listings, services, verifications
 from openacorn.business.store.audits import ScoreSummary
+from openacorn.clock import now
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.audit.verification import Line, VerificationResult
 from openacorn.core.desk.scored_grid import ScoredGrid
@@ -35,7 +35,7 @@ class Scorer:
     def __init__(self, conn: sqlite3.Connection) -> None:
         self._conn = conn
         self._services = services.list_services(conn)
-        self._year = datetime.now(UTC).year
+        self._year = now().year
         self._reviews: dict[str, list[int]] = {}
         self._usual_address: dict[str, float | None] = {}
 

@@ -1,17 +1,18 @@
 """Learn the chance of winning from what came of contacts."""
 
 import sqlite3
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 
 from openacorn.business.store import businesses, outcomes
 from openacorn.business.store.outcomes import SalesOutcome
+from openacorn.clock import now
 from openacorn.core.score.winning import RIPE_DAYS, fit_odds
 from openacorn.score.scorer import Scorer
 
 
 def ripe_before() -> str:
     """The moment before which a contact without an answer counts as lost."""
-    return (datetime.now(UTC) - timedelta(days=RIPE_DAYS)).isoformat(timespec="seconds")
+    return (now() - timedelta(days=RIPE_DAYS)).isoformat(timespec="seconds")
 
 
 def save_trained(conn: sqlite3.Connection, business_id: int, kept: SalesOutcome, scorer: Scorer) -> None:

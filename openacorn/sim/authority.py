@@ -21,16 +21,39 @@ def _name(common: str) -> x509.Name:
     )
 
 
+def _pem(key: ec.EllipticCurvePrivateKey) -> bytes:
+    return key.private_bytes(
+        serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
+    )
+
+
+def _key_in(file: Path) -> ec.EllipticCurvePrivateKey:
+    key = serialization.load_pem_private_key(file.read_bytes(), password=None)
+    assert isinstance(key, ec.EllipticCurvePrivateKey)
+    return key
+
+
 class Authority:
-    """Issues certificates below `folder`; one shared P-256 key for all leaves, as only their faults matter."""
+    """Keeps its key in the folder, so that worlds that follow one another are trusted alike. Issues certificates below `folder`; one shared P-256 key for all leaves, as only their faults matter."""
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder / "certificates"
         self._folder.mkdir(parents=True, exist_ok=True)
-        self._root_key = ec.generate_private_key(ec.SECP256R1())
         self._leaf_key = ec.generate_private_key(ec.SECP256R1())
         self._today = dt.datetime.now(dt.UTC)
         self._contexts: dict[tuple[str, str], ssl.SSLContext] = {}
+        self.ca_file, kept = folder / "authority.pem", folder / "authority.key"
+        if kept.exists():
+            self._root_key = _key_in(kept)
+            self._root = x509.load_pem_x509_certificate(self.ca_file.read_bytes())
+        else:
+            self._root_key = ec.generate_private_key(ec.SECP256R1())
+            self._root = self._sign_itself()
+            kept.touch(mode=0o600)
+            kept.write_bytes(_pem(self._root_key))
+            self.ca_file.write_bytes(self._root.public_bytes(serialization.Encoding.PEM))
+
+    def _sign_itself(self) -> x509.Certificate:
         root_name = _name("Tarrow Coast Root")
         builder = (
             x509.CertificateBuilder().subject_name(root_name).issuer_name(root_name).public_key(self._root_key.public_key())
@@ -39,9 +62,7 @@ class Authority:
             .add_extension(x509.SubjectKeyIdentifier.from_public_key(self._root_key.public_key()), critical=False)
             .add_extension(x509.KeyUsage(True, False, False, False, False, True, True, False, False), critical=True)
         )  # fmt: skip
-        self._root = builder.sign(self._root_key, hashes.SHA256())
-        self.ca_file = folder / "authority.pem"
-        self.ca_file.write_bytes(self._root.public_bytes(serialization.Encoding.PEM))
+        return builder.sign(self._root_key, hashes.SHA256())
 
     def _issue(self, host: str, fault: str) -> bytes:
         named = "another-place.example" if fault == "cert_wrong_name" else host
@@ -66,9 +87,7 @@ class Authority:
         """Return the server context that shows `host`'s certificate; made at first use, then kept."""
         key = (host, fault)
         if key not in self._contexts:
-            secret = self._leaf_key.private_bytes(
-                serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, serialization.NoEncryption()
-            )
+            secret = _pem(self._leaf_key)
             path = self._folder / "leaf.pem"
             path.write_bytes(secret + self._issue(host, fault))
             context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)

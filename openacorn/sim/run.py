@@ -2,7 +2,7 @@
 
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -27,10 +27,18 @@ class WorldError(Exception):
     """A server of the simulated world did not start."""
 
 
+def world_ports() -> list[int]:
+    """Free ports for one world after another."""
+    return free_ports(4 + len(SOURCES))
+
+
 @contextmanager
-def running_world(folder: Path) -> Iterator[World]:
-    """Run the servers over the world in `folder`; all are ended on leaving, whatever happens."""
-    http_port, https_port, dns_port, smtp_port, *source_ports = free_ports(4 + len(SOURCES))
+def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
+    """Run the servers over the world in `folder`; all are ended on leaving, whatever happens.
+
+    ports: those of another world (`world_ports`) that this one takes the place of; none: any that are free.
+    """
+    http_port, https_port, dns_port, smtp_port, *source_ports = ports or free_ports(4 + len(SOURCES))
     plan = (
         ("websites", [http_port, https_port]),
         ("+".join(SOURCES.values()), source_ports),

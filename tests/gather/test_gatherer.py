@@ -12,7 +12,7 @@ from bench.match import pair_figures, queue_figures
 from openacorn.business.store import listings
 from openacorn.core.trades.catalogue import OWN
 from openacorn.db.database import Database
-from openacorn.demo import DIRECTORY_PLAN
+from openacorn.demo.agency import DIRECTORY_PLAN
 from openacorn.gather.store import recipes
 from openacorn.settings import SourceSettings
 from tests.application import Application, application

@@ -23,8 +23,9 @@ LATER = FIRST.replace("Blumen Grün;", "Neu am Platz;Gasse 9;10115;Berlin;030 23
 
 def workbook() -> bytes:
     book = openpyxl.Workbook()
+    sheet = book.create_sheet("Firms", 0)
     for row in (["Name", "Phone"], ["Sheet Florist", "+49 30 23125105"]):
-        book.active.append(row)
+        sheet.append(row)
     held = io.BytesIO()
     book.save(held)
     return held.getvalue()

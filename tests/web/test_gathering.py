@@ -9,7 +9,7 @@ from selenium import webdriver
 from selenium.webdriver.common.keys import Keys
 
 from openacorn.db.database import Database
-from openacorn.demo import DIRECTORY_PLAN
+from openacorn.demo.agency import DIRECTORY_PLAN
 from openacorn.gather.store import recipes
 from tests.application import application
 from tests.conftest import Coast, circle

@@ -1,14 +1,12 @@
 """Angles: saved filters with live counts, the service they sell and how to begin."""
 
-import time
-
 import numpy as np
 from fastapi import APIRouter
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import angles, services
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.angle import Angle, shipped_angles
 from openacorn.core.desk.filters import parse_filter
@@ -21,7 +19,7 @@ router = APIRouter(route_class=DeskRoute, tags=["angles"])
 
 
 def _response(grid: ScoredGrid, offered: dict[str, Service], angle: Angle) -> AngleResponse:
-    mask = grid.select(parse_filter(angle.filter, check_ids()), time.time())
+    mask = grid.select(parse_filter(angle.filter, check_ids()), now().timestamp())
     worth = 0.0
     if angle.service in offered:
         worth = float(np.nansum(grid.scores(offered[angle.service]).value[mask]))

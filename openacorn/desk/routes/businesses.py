@@ -1,7 +1,6 @@
 """Businesses: the table, its facets, pins, and one business whole."""
 
 import math
-import time
 from collections.abc import Sequence
 
 import orjson
@@ -12,6 +11,7 @@ from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.columns import COLUMNS, PAGE_COLUMNS, STORED_IN_ROW, USUAL_COLUMNS
 from openacorn.business.store import businesses, membership, pictures
+from openacorn.clock import now
 from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import Filter, FilterError, parse_filter
@@ -69,7 +69,7 @@ def list_businesses(
     chosen, shown = chosen_filter(request), _columns(columns, more)
     with state.snapshot.current() as grid:
         held = int(grid.live().sum())
-        mask = grid.select(chosen, time.time())
+        mask = grid.select(chosen, now().timestamp())
         ids, total = grid.order(mask, sort, offset, limit), int(mask.sum())
         behind = grid.behind
     with state.database.read() as conn:
@@ -99,7 +99,7 @@ def _wanted(of: str) -> frozenset[str] | None:
 @router.get("/businesses/facets")
 def facets(state: AppDep, request: Request, of: str = "") -> Facets:
     """Counts beside the table. `of`: the facets wanted, with commas between; all of them if empty."""
-    chosen, moment = chosen_filter(request), time.time()
+    chosen, moment = chosen_filter(request), now().timestamp()
     with state.snapshot.current() as grid:
         total = int(grid.select(chosen, moment).sum())
         counts = grid.facets(chosen, moment, _wanted(of))
@@ -128,7 +128,7 @@ def points(state: AppDep, request: Request, of: str = "score") -> PointsResponse
     if of not in NUMBERS:
         raise FilterError(f"there is no number {of!r}; choose from {', '.join(NUMBERS)}")
     with state.snapshot.current() as grid:
-        mask = grid.select(chosen, time.time())
+        mask = grid.select(chosen, now().timestamp())
         ids, total = grid.order(mask, "-value", 0, MAX_POINTS), int(mask.sum())
         numbers = dict(zip(grid.ids[mask].tolist(), grid.numbers_of(of)[mask].tolist(), strict=True))
         behind = grid.behind

@@ -4,14 +4,13 @@ import asyncio
 import hmac
 import secrets
 import sqlite3
-from datetime import UTC, datetime
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import StreamingResponse
 
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
-from openacorn.clock import utc_now
+from openacorn.clock import now, utc_now
 from openacorn.core.export.format import Column, all_formats
 from openacorn.desk.deliveries import delivery_folder
 from openacorn.desk.exports import DEFAULT_COLUMNS, chosen_columns, export_columns, format_of
@@ -66,7 +65,7 @@ def export(
     """
     params = {key: value for key, value in request.query_params.items() if key not in OWN_PARAMS}
     wanted = ExportSpec(format_id, tuple(filter(None, columns.split(","))), params, sort, only_new)
-    return _stream(state, wanted, f"{format_id} file", f"businesses-{datetime.now(UTC):%Y-%m-%d}")
+    return _stream(state, wanted, f"{format_id} file", f"businesses-{now():%Y-%m-%d}")
 
 
 def _link(preset: Preset) -> str:
@@ -117,7 +116,7 @@ def drop_preset(state: AppDep, preset_id: int) -> None:
 
 @router.post("/presets/{preset_id}/deliver")
 async def deliver(state: AppDep, preset_id: int) -> PresetResponse:
-    """Deliver a preset utc_now, to each of its targets; the answer says how that ended."""
+    """Deliver a preset now, to each of its targets; the answer says how that ended."""
     await state.deliveries.deliver(preset_id)
     return await asyncio.to_thread(_one, state, preset_id)
 
@@ -132,7 +131,7 @@ def preset_file(state: AppDep, preset_id: int) -> StreamingResponse:
     """A preset's file, as it is now."""
     with state.database.read() as conn:
         preset = presets.get_preset(conn, preset_id)
-    return _stream(state, preset.export, preset.name, f"export-{preset.id}-{datetime.now(UTC):%Y-%m-%d}")
+    return _stream(state, preset.export, preset.name, f"export-{preset.id}-{now():%Y-%m-%d}")
 
 
 @router.get("/feeds/{preset_id}", response_class=StreamingResponse)

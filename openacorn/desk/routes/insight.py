@@ -1,11 +1,10 @@
 """Insight: cross-tables over any two dimensions."""
 
-import time
-
 from fastapi import APIRouter, Query, Request
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
+from openacorn.clock import now
 from openacorn.core.audit.check import all_checks, check_ids
 from openacorn.core.desk.filter_words import Names, sentence
 from openacorn.core.desk.insight import MEASURES, cell_filter, cross_table, dimensions
@@ -43,7 +42,7 @@ def table(
     chosen = chosen_filter(request)
     base = {key: value for key, value in request.query_params.items() if key not in OWN_PARAMS}
     with state.snapshot.current() as grid:
-        found = cross_table(grid, grid.select(chosen, time.time()), rows, columns, measure)
+        found = cross_table(grid, grid.select(chosen, now().timestamp()), rows, columns, measure)
     with state.database.read() as conn:
         names = names_for(conn)
         return CrossResponse(

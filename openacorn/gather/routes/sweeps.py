@@ -53,16 +53,16 @@ def checked_plan(asked: PlanRequest, trades: Catalogue) -> Plan:
 
 @router.get("/sweeps")
 def list_sweeps(state: AppDep) -> list[SweepResponse]:
-    """Saved sweeps, newest first."""
+    """Saved sweeps, newest first; work of other kinds that ran, such as pages made for owners, is none."""
     with state.database.read() as conn:
-        found = store.list_sweeps(conn)
+        found = [(item, store.plan_from_json(item.plan)) for item in store.list_sweeps(conn)]
     return [
         SweepResponse(
-            id=item.id, name=item.name, plan=plan_response(store.plan_from_json(item.plan)),
-            created_at=item.created_at, last_run=item.last_run,
+            id=item.id, name=item.name, plan=plan_response(plan), created_at=item.created_at, last_run=item.last_run
         )
-        for item in found
-    ]  # fmt: skip
+        for item, plan in found
+        if plan.sources
+    ]
 
 
 @router.post("/sweeps/estimate")

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from email.utils import parsedate_to_datetime
 from urllib.parse import urljoin, urlsplit
 
+from openacorn.clock import now
 from openacorn.core.audit.evidence import Failure, FileKind, PageFacts, Weighed, Weights
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.offsite import Crawling
@@ -116,7 +117,7 @@ def kept_seconds(headers: Mapping[str, str]) -> int | None:
         return int(age.group(1))
     if "expires" in headers:
         until, dated = (_date(headers.get(name, "")) for name in ("expires", "date"))
-        return max(0, int((until - (dated or datetime.now(UTC))).total_seconds())) if until else 0
+        return max(0, int((until - (dated or now())).total_seconds())) if until else 0
     return None
 
 

@@ -147,6 +147,9 @@ async def in_browser(
     async with GuardedProxy(resolver) as proxy:
         session = BrowserSession(paths, proxy.port)
         visit = asyncio.get_running_loop().run_in_executor(None, session.run, work)
+        visit.add_done_callback(
+            lambda done: done.cancelled() or done.exception()
+        )  # also if nobody waits for it any more
         try:
             await asyncio.wait([visit], timeout=seconds)
             late = not visit.done()

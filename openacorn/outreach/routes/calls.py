@@ -1,7 +1,6 @@
 """Calls: whom to call from a shortlist, the sheet of one business, and the sheets of a list on paper."""
 
 import asyncio
-from datetime import UTC, datetime
 
 from fastapi import APIRouter
 from fastapi.responses import HTMLResponse, Response
@@ -9,7 +8,7 @@ from fastapi.responses import HTMLResponse, Response
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, pipeline, shortlists
-from openacorn.clock import midnight, today
+from openacorn.clock import midnight, now, today
 from openacorn.core.outreach.call_sheet import CallSheet
 from openacorn.core.report.claims import too_old
 from openacorn.core.report.render import call_sheets
@@ -43,7 +42,7 @@ def to_call(state: AppDep, shortlist_id: int) -> list[CallResponse]:
 
 def _to_call(state: AppState, shortlist_id: int) -> list[CallResponse]:
     with state.database.read() as conn:
-        moment = datetime.now(UTC)
+        moment = now()
         found = pipeline.list_calls(conn, shortlist_id, today(), midnight())
     return [
         CallResponse(**{name: getattr(call, name) for name in CALL_COPIED}, stale=too_old(call.looked_at, moment))

@@ -2,7 +2,6 @@
 
 import asyncio
 import sqlite3
-from datetime import UTC, datetime
 
 from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
@@ -11,6 +10,7 @@ from starlette.background import BackgroundTask
 from openacorn.api.deps import LOOPBACK, AppDep, AppState, chosen_ids
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import audits, businesses
+from openacorn.clock import now
 from openacorn.core.audit.check import all_checks
 from openacorn.core.report.claims import select_claims
 from openacorn.core.report.letterhead import Letterhead
@@ -47,7 +47,7 @@ def address_of(state: AppState, token: str) -> str:
 
 def _response(state: AppState, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageResponse:
     findings = audits.list_findings(conn, page.business_id)
-    withheld = select_claims(all_checks(), findings, {}, datetime.now(UTC)).withheld
+    withheld = select_claims(all_checks(), findings, {}, now()).withheld
     more, last = state.views.of(page.id)
     return OwnerPageResponse(
         id=page.id, business_id=page.business_id, address=address_of(state, page.token),

@@ -1,12 +1,12 @@
 """Schedules of sweeps, and notices."""
 
 from dataclasses import asdict
-from datetime import UTC, datetime
 
 from fastapi import APIRouter
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
+from openacorn.clock import now
 from openacorn.pipeline.schemas.schedules import NoticeResponse, ScheduleRequest, ScheduleResponse
 from openacorn.runs.scheduling import ScheduleError, next_times
 from openacorn.runs.store import schedules as store
@@ -33,7 +33,7 @@ def list_schedules(state: AppDep) -> list[ScheduleResponse]:
 @router.put("/sweeps/{sweep_id}/schedule")
 def set_schedule(state: AppDep, sweep_id: int, asked: ScheduleRequest) -> ScheduleResponse:
     """Have a sweep run by itself."""
-    item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email, done_to=datetime.now(UTC).isoformat())
+    item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email, done_to=now().isoformat())
     result = _response(item, state.settings.time_zone)
     if not result.next:
         raise ScheduleError(f"{asked.at} is over; choose a time to come")

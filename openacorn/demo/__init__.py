@@ -1,0 +1,1 @@
+"""The demo: an invented coast, and an agency there in its second month."""
