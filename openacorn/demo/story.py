@@ -22,7 +22,7 @@ AROUND_M = 4500.0
 LOOKS = 20
 """Sites of the best offers of which pictures are taken."""
 
-WON_SHARE = 0.5
+WON_SHARE = 0.6
 """Of the proposals that were answered."""
 
 
@@ -49,8 +49,8 @@ SWEEPS: tuple[tuple[str, dict[str, Any]], ...] = (
 )  # fmt: skip
 
 ROUNDS = (
-    ("Opticians: first round", "opticians", 30, 28),
-    ("Vets: slow and not secure", "vets", 30, 20),
+    ("Opticians: first round", "opticians", 34, 28),
+    ("Vets: slow and not secure", "vets", 34, 20),
     ("Florists before the holidays", "florists", 24, 11),
 )
 """Name of a list, its trade's first letters, how many are on it, and how many days ago it was begun."""
@@ -125,10 +125,13 @@ class Story:
         share = ids[: max(2, size // 8)]
         pages = self.desk.post("/owner-pages", {"ids": share, "share": True, "by": "Ada"})
         self.desk.finish(pages["run_id"])
-        called = ids if days > 15 else ids[: size * 2 // 3]
+        called = ids[:-2] if days > 15 else ids[: size * 2 // 3]
         for day, turn in self._over_days(len(called), days):
             self._at(day)
             self._contact(called[turn], TEAM[turn % 3], last=days < 15)
+        if days > 15:
+            parked = {"ids": ids[-2:], "stage": "parked", "by": "Ada"}
+            self.desk.post(f"/shortlists/{number}/members/move", parked)
         for turn, business in enumerate(share):
             self._owner_reads(business, max(0.5, days - 2 - turn), writes=turn == 0 and days > 15)
 
@@ -154,10 +157,13 @@ class Story:
             say(business, "mailed", by)
         else:
             say(business, "talking", by, follow_up=self._day(self.chance.choice((0, 1))) if last else self._soon())
-        if last and roll < 0.6:
+        if roll < (0.6 if last else 0.12):
             return
-        ways = (("not interested", 0.2), ("refused", 0.26), ("lost", 0.5), ("proposed", 1.0))
-        end = next(result for result, upto in ways if self.chance.random() < upto)
+        ways, turn = (
+            (("not interested", 0.16), ("refused", 0.2), ("lost", 0.5), ("proposed", 1.0)),
+            self.chance.random(),
+        )
+        end = next(result for result, upto in ways if turn < upto)
         if end != "proposed":
             say(business, end, by)
             return
