@@ -191,3 +191,26 @@ def test_results_of_a_web_search_become_businesses_by_what_their_own_sites_say(
     assert "left out as no single business: 2" in text  # the directory, and a list of ten
     assert "own pages that could not be read: 1 (HTTP 404)" in text
     assert not any(path.startswith("/weg") for path in server.asked)
+
+
+@pytest.mark.parametrize("server", ["beacon"], indirect=True)
+def test_a_recipe_is_handed_on_as_a_file_without_its_secret(app: Application, server: Server) -> None:
+    found = app.post("/api/recipes/page", asked(server))
+    source = kept(app, found["plan"], header="X-Key", secret="s3cret", user="ada")
+    number = source.partition(":")[2]
+    with urllib.request.urlopen(f"{app.url}/api/recipes/{number}/file", timeout=60) as answer:
+        text = answer.read().decode()
+    assert "s3cret" not in text
+    assert "ada" not in text
+    with pytest.raises(urllib.error.HTTPError) as caught:
+        app.post("/api/recipes/files", {"text": text})
+    assert "choose another name" in json.load(caught.value)["error"]["what"]
+    taken = app.post("/api/recipes/files", {"text": text.replace('"beacon"', '"Beacon of others"')})
+    assert taken["title"] == "Beacon of others"
+    recipes = {item["id"]: item for item in app.get("/api/recipes")}
+    theirs = recipes[int(taken["source"].partition(":")[2])]
+    assert (theirs["fields"], theirs["structured"], theirs["secret_kept"]) == (found["plan"]["fields"], True, False)
+    for bad, said in (("{", "no JSON"), ("[1]", "no recipe"), ('{"recipe": "directory", "shoe": 1}', "no recipe")):
+        with pytest.raises(urllib.error.HTTPError) as caught:
+            app.post("/api/recipes/files", {"text": bad + " "})
+        assert said in json.load(caught.value)["error"]["what"]

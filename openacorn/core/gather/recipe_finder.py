@@ -96,6 +96,37 @@ def _microdata_plan(tree: LexborHTMLParser) -> tuple[str, tuple[FieldRule, ...]]
     return item, tuple(rules)
 
 
+MICROFORMATS = {
+    ".h-card": {
+        "name": ".p-name, .p-org", "phone": ".p-tel", "email": ".u-email", "website": ".u-url", "street": ".p-street-address",
+        "town": ".p-locality", "postcode": ".p-postal-code", "lat": ".p-latitude", "lon": ".p-longitude",
+    },
+    ".vcard": {
+        "name": ".fn, .org", "phone": ".tel", "email": ".email", "website": "a.url", "street": ".street-address",
+        "town": ".locality", "postcode": ".postal-code", "lat": ".latitude", "lon": ".longitude",
+    },
+}  # fmt: skip
+"""Item → field → selector: h-card and hCard (microformats.org, from memory), which directory software often writes."""
+
+
+def _microformat_plan(tree: LexborHTMLParser) -> tuple[str, tuple[FieldRule, ...]] | None:
+    for item, selectors in MICROFORMATS.items():
+        cards = tree.css(item)
+        reachable = [
+            card for card in cards if card.css_first(selectors["phone"]) or card.css_first(selectors["street"])
+        ]
+        if len(reachable) < 2 or len(reachable) < len(cards) / 2:
+            continue
+        rules = [
+            FieldRule(field, selector, LINK if field in {"email", "website"} else TEXT)
+            for field, selector in selectors.items()
+            if any(card.css_first(selector) for card in cards)
+        ]
+        if any(rule.field == "name" for rule in rules):
+            return item, tuple(rules)
+    return None
+
+
 def best_rules(items: Sequence[LexborNode], site: str) -> tuple[FieldRule, ...]:
     """Rules that most items answer to, one a field, names first."""
     votes: dict[FieldRule, int] = {}
@@ -149,7 +180,7 @@ class Proposal:
 
 
 MARKED_SURE = 1.0
-"""How sure a list is that the page itself marks as businesses (microdata, JSON-LD)."""
+"""How sure a list is that the page itself marks as businesses (microdata, microformats, JSON-LD)."""
 
 PROPOSED, LEAST_DESCRIBED = 5, 2
 
@@ -159,8 +190,7 @@ def proposals(source: str, url: str, title: str, address: str) -> list[Proposal]
     tree = LexborHTMLParser(source)
     site, following = urlsplit(url).netloc, find_next(tree, url)
     found: list[Proposal] = []
-    marked = _microdata_plan(tree)
-    if marked is not None:
+    for marked in filter(None, (_microdata_plan(tree), _microformat_plan(tree))):
         item, rules = marked
         found.append(Proposal(Recipe(title, address, item, rules, following), MARKED_SURE, len(tree.css(item))))
     described = rows_of(tree)

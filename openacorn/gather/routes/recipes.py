@@ -222,3 +222,11 @@ def change_plan(state: AppDep, plan_id: int, asked: RecipeRequest) -> RecipeResp
     with state.database.write() as conn:
         store.update_recipe(conn, plan_id, plan)
         return _response(plan_id, plan, secret_kept=_keep_secret(conn, state, plan_id, asked.secret))
+
+
+@router.delete("/recipes/{plan_id}", status_code=204)
+def drop_plan(state: AppDep, plan_id: int) -> None:
+    """Forget a recipe; what was gathered by it stays."""
+    with state.database.write() as conn:
+        store.delete_recipe(conn, "directory", plan_id)
+        _keep_secret(conn, state, plan_id, "")

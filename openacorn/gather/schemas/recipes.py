@@ -14,6 +14,19 @@ class RecipeChoices(ResponseModel):
     pagings: list[str]
 
 
+class RecipeFileRequest(RequestModel):
+    """The text of a recipe's file."""
+
+    text: str = Field(min_length=2, max_length=200_000)
+
+
+class RecipeTaken(ResponseModel):
+    """The source that a recipe's file has become."""
+
+    source: str
+    title: str
+
+
 class RuleOfPlan(RequestModel):
     """How one field is read off an item."""
 

@@ -54,6 +54,28 @@ def test_a_plan_is_found_in_a_page_and_reads_every_page(directory: Directory, te
         assert [row.get(field, "") for row in rows] == [shop[field] for shop in true], field
 
 
+HCARDS = """<div class="h-card"><a class="p-name u-url" href="https://gull.example/">Gull &amp; Sons</a><span class="p-tel">+61 3 5550 1100</span>
+<span class="p-street-address">4 Quay Rd</span> <span class="p-locality">Port Ellery</span></div>
+<div class="h-card"><a class="p-name u-url" href="https://heron.example/">Heron</a><a class="u-email" href="mailto:h@heron.example">write</a>
+<span class="p-tel">+61 3 5550 1101</span></div>"""
+VCARDS = """<li class="vcard"><strong class="fn org">Tide Vets</strong><span class="tel">03 5550 1102</span>
+<span class="adr"><span class="street-address">5 Quay Rd</span>, <span class="postal-code">7801</span></span></li>
+<li class="vcard"><strong class="fn org">Kiln Vets</strong><span class="tel">03 5550 1103</span></li>"""
+
+
+@pytest.mark.parametrize(
+    ("html", "first"),
+    [
+        (HCARDS, {"name": "Gull & Sons", "phone": "+61 3 5550 1100", "website": "https://gull.example/", "street": "4 Quay Rd", "town": "Port Ellery"}),
+        (VCARDS, {"name": "Tide Vets", "phone": "03 5550 1102", "street": "5 Quay Rd", "postcode": "7801"}),
+    ],
+    ids=["h-card", "hCard"],
+)  # fmt: skip
+def test_cards_in_microformats_are_read_as_their_makers_marked_them(html: str, first: dict[str, str]) -> None:
+    plan = propose(html, "https://x.example/l", "x", "https://x.example/?q={term}")
+    assert read_page(plan, html, "https://x.example/l").rows[0] == first
+
+
 def test_a_page_without_a_list_says_so() -> None:
     with pytest.raises(RecipeError, match="no repeating list"):
         propose("<html><body><p>About us</p></body></html>", "http://x.example/", "x", "http://x.example/?q={term}")

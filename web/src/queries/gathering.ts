@@ -157,6 +157,22 @@ export const useSaveRecipe = () =>
     "sources",
   );
 
+export const useDropRecipe = () =>
+  useChange(
+    (plan_id: number) => answerOf(client.DELETE("/api/recipes/{plan_id}", { params: { path: { plan_id } } })),
+    "recipes",
+    "sources",
+  );
+
+/** Keeps the recipe in a file, of a directory or of a JSON service, as a source. */
+export const useTakeRecipe = () =>
+  useChange(
+    async (file: File) => answerOf(client.POST("/api/recipes/files", { body: { text: await file.text() } })),
+    "recipes",
+    "apis",
+    "sources",
+  );
+
 export const useRelationships = () =>
   useQuery({ queryKey: key("relationships"), queryFn: () => answerOf(client.GET("/api/relationships")) });
 

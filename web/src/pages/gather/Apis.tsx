@@ -142,6 +142,9 @@ export default function Apis() {
                   {(api.fields ?? []).map((rule) => rule.field).join(", ")}
                 </td>
                 <td className="px-3 py-1.5 text-right whitespace-nowrap">
+                  <a href={`/api/apis/${api.id}/file`} download className="text-leaf-dark hover:underline">
+                    Save as a file
+                  </a>{" "}
                   <Button onClick={() => setDraft(api)}>Edit</Button>{" "}
                   <Button look="quiet" onClick={() => drop.mutate(api.id)}>
                     Delete

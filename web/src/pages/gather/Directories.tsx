@@ -10,6 +10,7 @@ import OtherLists from "./OtherLists";
 import PlanAccess from "./RecipeAccess";
 import RecipeEditor from "./RecipeEditor";
 import RecipeTable from "./RecipeTable";
+import TakeRecipe from "./TakeRecipe";
 import { UNREACHED, useRecipeTrial } from "./useRecipeTrial";
 
 /** Directories read by a recipe: paste a page of results, see its rows, point at what is missing, keep it as a source. */
@@ -86,10 +87,15 @@ export default function Directories() {
       )}
       {plan ? (
         <RecipeEditor plan={plan} trial={trial} onDone={done} />
-      ) : recipes.data?.length ? (
-        <RecipeTable recipes={recipes.data} onEdit={setPlan} />
       ) : (
-        recipes.data && <Empty title="No directory yet">Paste a results page above to add one.</Empty>
+        <>
+          {recipes.data?.length ? (
+            <RecipeTable recipes={recipes.data} onEdit={setPlan} />
+          ) : (
+            recipes.data && <Empty title="No directory yet">Paste a results page above to add one.</Empty>
+          )}
+          <TakeRecipe />
+        </>
       )}
     </div>
   );

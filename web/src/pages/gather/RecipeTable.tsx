@@ -1,6 +1,6 @@
 import { Button } from "../../components/Button";
 import { fieldName } from "../../lib/fields";
-import type { Draft } from "../../queries/gathering";
+import { type Draft, useDropRecipe } from "../../queries/gathering";
 
 interface Props {
   recipes: Draft[];
@@ -9,6 +9,7 @@ interface Props {
 
 /** The directories there are, with what each one gives. */
 export default function RecipeTable({ recipes, onEdit }: Props) {
+  const drop = useDropRecipe();
   return (
     <table className="mt-5 w-full max-w-[980px] bg-sheet">
       <tbody>
@@ -22,7 +23,15 @@ export default function RecipeTable({ recipes, onEdit }: Props) {
               {kept.fields.map((rule) => fieldName(rule.field)).join(", ")}
             </td>
             <td className="px-3 py-1.5 text-right">
-              <Button onClick={() => onEdit(kept)}>Edit</Button>
+              <span className="flex justify-end gap-2">
+                <a href={`/api/recipes/${kept.id}/file`} download className="text-leaf-dark hover:underline">
+                  Save as a file
+                </a>
+                <Button look="quiet" onClick={() => drop.mutate(kept.id)}>
+                  Delete
+                </Button>
+                <Button onClick={() => onEdit(kept)}>Edit</Button>
+              </span>
             </td>
           </tr>
         ))}
