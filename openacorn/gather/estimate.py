@@ -225,6 +225,8 @@ def _expected(conn: sqlite3.Connection, plan: Plan, rows: Mapping[str, float]) -
                 requests[name] += towns_inside + int(rows.get(trade, 0) / source.page_size)
             elif source.by == "tiles":
                 requests[name] += expected_requests(rows.get(trade, 0), source.cap, source.page_size)
+            if source.each:
+                requests[name] += round(rows.get(trade, 0))
     for group in GROUPS:
         if group.id in plan.facts and group.town_pages and group.source in requests:
             requests[group.source] += group.town_pages * towns_inside * len(plan.trades)

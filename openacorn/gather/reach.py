@@ -1,5 +1,6 @@
 """Where the sources of this installation are reached, on which terms, and what they are called."""
 
+import contextlib
 import sqlite3
 from dataclasses import replace
 from pathlib import Path
@@ -7,6 +8,7 @@ from pathlib import Path
 from openacorn.business.store import own_trades
 from openacorn.core.gather.api_recipe import DEFAULT_CAP
 from openacorn.db import secrets
+from openacorn.errors import NotFound
 from openacorn.gather.sources._source import Endpoint, Source, SourceFailure, all_sources, source_of
 from openacorn.gather.store import imports, recipes
 from openacorn.settings import Settings, SourceSettings
@@ -20,28 +22,35 @@ def _number(source_id: str) -> int:
 
 
 def source_in(conn: sqlite3.Connection, source_id: str) -> Source:
-    """A source as it is set up here: an API asks by what its recipe has slots for. Raises UnknownSource, NotFound."""
+    """A source as it is set up here: an API asks by what its recipe has slots for, a directory may read each one's own page.
+
+    One whose recipe was deleted is the bare connector, so that what it gathered can still be spoken of. Raises UnknownSource.
+    """
     source = source_of(source_id)
-    if not source_id.startswith(API):
-        return source
-    kept = recipes.get_api(conn, _number(source_id))
-    return replace(
-        source, title=kept.title, by=kept.recipe.by, cap=kept.recipe.cap or DEFAULT_CAP, page_size=kept.recipe.page_size
-    )
+    with contextlib.suppress(NotFound):
+        if source_id.startswith(DIRECTORY):
+            plan = recipes.get_recipe(conn, _number(source_id)).plan
+            return replace(source, title=plan.title, each=plan.results or bool(plan.details))
+        if source_id.startswith(API):
+            kept = recipes.get_api(conn, _number(source_id))
+            cap, size = kept.recipe.cap or DEFAULT_CAP, kept.recipe.page_size
+            return replace(source, title=kept.title, by=kept.recipe.by, cap=cap, page_size=size)
+    return source
 
 
 def terms_of(conn: sqlite3.Connection, settings: Settings, source_id: str) -> SourceSettings:
     """Pace and prices of a source."""
-    if source_id.startswith(API):
-        api = recipes.get_api(conn, _number(source_id)).recipe
-        return SourceSettings(
-            endpoint=api.address,
-            pace_s=api.pace_s,
-            cost_per_request=api.cost_per_request,
-            cost_per_row=api.cost_per_row,
-        )
-    if source_id.startswith(DIRECTORY):
-        return SourceSettings(pace_s=recipes.get_recipe(conn, _number(source_id)).plan.pace_s)
+    with contextlib.suppress(NotFound):
+        if source_id.startswith(API):
+            api = recipes.get_api(conn, _number(source_id)).recipe
+            return SourceSettings(
+                endpoint=api.address,
+                pace_s=api.pace_s,
+                cost_per_request=api.cost_per_request,
+                cost_per_row=api.cost_per_row,
+            )
+        if source_id.startswith(DIRECTORY):
+            return SourceSettings(pace_s=recipes.get_recipe(conn, _number(source_id)).plan.pace_s)
     return settings.source(source_id)
 
 
@@ -50,19 +59,28 @@ def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, fo
     trades = own_trades.trades_there(conn)
     if source_id.startswith((DIRECTORY, API)):
         try:
-            secret = secrets.reveal(conn, folder, source_id)
+            return _by_recipe(conn, settings, source_id, folder)
         except secrets.SealBroken as broken:
             raise SourceFailure(str(broken), "enter the log-in or key again in its recipe") from None
-        if source_id.startswith(API):
-            api = recipes.get_api(conn, _number(source_id)).recipe
-            return Endpoint(api.address, secret, api.pace_s, api=api, trades=trades)
-        plan = recipes.get_recipe(conn, _number(source_id)).plan
-        return Endpoint(plan.address, secret, plan.pace_s, plan, trades=trades, region=settings.region)
+        except NotFound:
+            raise SourceFailure(
+                "its recipe was deleted", "take this source out of the plan, or make its recipe anew"
+            ) from None
     service = settings.source(source_id)
     if not service.endpoint:
         title = source_of(source_id).title.lower()
         raise SourceFailure(f"the {title} is not set up", "enter its address and key in Settings")
     return Endpoint(service.endpoint, service.key, service.pace_s, trades=trades)
+
+
+def _by_recipe(conn: sqlite3.Connection, settings: Settings, source_id: str, folder: Path) -> Endpoint:
+    """Where a directory or an API is reached. Raises NotFound, SealBroken."""
+    trades, secret = own_trades.trades_there(conn), secrets.reveal(conn, folder, source_id)
+    if source_id.startswith(API):
+        api = recipes.get_api(conn, _number(source_id)).recipe
+        return Endpoint(api.address, secret, api.pace_s, api=api, trades=trades)
+    plan = recipes.get_recipe(conn, _number(source_id)).plan
+    return Endpoint(plan.address, secret, plan.pace_s, plan, trades=trades, region=settings.region)
 
 
 def source_titles(conn: sqlite3.Connection) -> dict[str, str]:

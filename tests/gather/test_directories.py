@@ -116,6 +116,21 @@ def test_a_directory_is_read_by_pointing_with_each_firms_own_page(app: Applicati
     assert len(own_pages) == len(FIRMS) + 1  # each once, and the first one when the recipe was made
 
 
+@pytest.mark.parametrize("server", ["beacon"], indirect=True)
+def test_a_deleted_recipe_ends_its_lane_alone_and_leaves_what_it_brought(app: Application, server: Server) -> None:
+    source = kept(app, app.post("/api/recipes/page", asked(server))["plan"])
+    swept(app, source)
+    with urllib.request.urlopen(
+        urllib.request.Request(f"{app.url}/api/recipes/{source.partition(':')[2]}", method="DELETE"), timeout=60
+    ) as answer:
+        assert answer.status == 204
+    assert held(app) == NAMES
+    run = app.wait_for_run(app.post("/api/sweeps/1/runs")["run_id"])
+    assert any("its recipe was deleted" in note["text"] for note in run["notes"])
+    plan = {"trades": ["vets"], "areas": [AREA], "sources": ["listing_service"], "facts": []}
+    assert app.post("/api/sweeps/estimate", plan)["requests"] >= 0  # learnt from runs of a source that is no more
+
+
 @pytest.mark.parametrize("server", ["guildhall"], indirect=True)
 def test_a_changed_layout_is_said_and_nothing_is_kept_of_it(app: Application, server: Server) -> None:
     source = kept(app, pointed(app, server)["plan"])

@@ -84,6 +84,7 @@ def plan_of(raw: Mapping[str, Any], *, found: bool = True) -> Recipe:
         raise RecipeError(f"this is no recipe: {error}") from None
     if not found:
         _check_access(plan)
+        _check_selectors(plan)
         return plan
     return checked_plan(plan)
 

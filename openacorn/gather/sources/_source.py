@@ -151,6 +151,8 @@ class Source:
     """Asks for a listing's own page."""
     complete: Callable[[Listing, Endpoint, SourceReply], Listing | None] | None = None
     """A listing with what its own page says; None where that shows that it is no business."""
+    each: bool = False
+    """Is each listing's own page asked for?"""
     at_once: int = 4
     """Questions in flight: enough to keep its pace while answers travel."""
     public: PublicService | None = None
