@@ -16,6 +16,7 @@ from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1] / "openacorn"
 TRADES = ROOT / "core" / "trades" / "presets.tsv"
+LOCAL = ROOT / "core" / "trades" / "local"
 PLACES = ROOT / "data" / "places.tsv.gz"
 BRANDS = ROOT / "data" / "brands.tsv.gz"
 REGIONS = ROOT / "data" / "regions.json.gz"
@@ -96,6 +97,31 @@ def trades(folder: Path) -> list[str]:
         if "/" in cells[3] and cells[3] not in lines:
             cells[3] = GROUPS[cells[3].split("/")[0]]  # its wider trade was left out
     return ["\t".join(cells) for cells in lines.values()]
+
+
+LANGUAGES = (
+    "ar bg ca cs da de el es et fa fi fr he hr hu id is it ja ko lt lv mk nl pl pt pt-BR ro ru sk sl sr sv th tr uk vi zh-CN "
+    "zh-TW"
+).split()
+MOST_WORDS = 3
+
+
+def local_words(folder: Path, language: str) -> list[str]:
+    """Lines: tag of a trade, its name and search words in a language. Untranslated trades are left out."""
+    presets = json.loads((folder / "dist" / "presets.min.json").read_text(encoding="utf-8"))
+    read = json.loads((folder / "dist" / "translations" / f"{language}.min.json").read_text(encoding="utf-8"))
+    lines: dict[str, str] = {}
+    for preset, said in sorted(read[language].get("presets", {}).get("presets", {}).items()):
+        parts, tags = preset.split("/"), presets.get(preset, {}).get("tags", {})
+        if len(parts) < 2 or not said.get("name") or not _wanted(parts[0], parts[1]) or "*" in tags.values():
+            continue
+        first = f"{parts[0]}={tags.get(parts[0], parts[1])}"
+        tag = "+".join([first, *(f"{key}={value}" for key, value in tags.items() if key != parts[0])])
+        found = (said["name"], *said.get("aliases", "").split("\n"), *said.get("terms", "").split(","))
+        words = dict.fromkeys(" ".join(word.split()) for word in found if word.strip())
+        unlike = {word.casefold(): word for word in reversed(words)}
+        lines.setdefault(tag, tag + "\t" + ";".join(list(reversed(unlike.values()))[:MOST_WORDS]))
+    return list(lines.values())
 
 
 def places() -> list[str]:
@@ -217,6 +243,9 @@ def main() -> None:
     """Write all files."""
     presets, names, boundaries, waters = (Path(text) for text in sys.argv[1:5])
     TRADES.write_text("\n".join(trades(presets)) + "\n", encoding="utf-8")
+    LOCAL.mkdir(exist_ok=True)
+    for language in LANGUAGES:
+        (LOCAL / f"{language}.tsv").write_text("\n".join(local_words(presets, language)) + "\n", encoding="utf-8")
     _pack(PLACES, "\n".join(places()) + "\n")
     _pack(BRANDS, "\n".join(brands(names)) + "\n")
     _pack(REGIONS, json.dumps(regions(boundaries), ensure_ascii=False, separators=(",", ":")))

@@ -20,6 +20,7 @@ from openacorn.core.gather.planning import (
 from openacorn.core.geo.geodesy import Point, Points
 from openacorn.core.geo.tiles import Tile
 from openacorn.core.trades.catalogue import Catalogue
+from openacorn.core.trades.local_words import local_words
 from openacorn.core.trades.trade import Trade
 from openacorn.gather.reach import source_in
 from openacorn.gather.sources._source import Reading, Source
@@ -38,9 +39,10 @@ def decode_query(payload: str) -> Query:
     return Query(**raw | {"tile": Tile(**raw["tile"]) if raw.get("tile") else None})
 
 
-def words_of(trade: Trade) -> tuple[str, ...]:
-    """The words a trade is asked for by: the plural first, then its synonyms, for tiles that are full at the floor."""
-    return (trade.plural.lower(), *trade.words)
+def words_of(trade: Trade, language: str = "") -> tuple[str, ...]:
+    """The words a trade is asked for by: in the plan's language first, then our own: the plural, and its synonyms, for tiles
+    that are full at the floor."""
+    return tuple(dict.fromkeys((*local_words(trade, language), trade.plural.lower(), *trade.words)))
 
 
 def towns_in(conn: sqlite3.Connection, plan: Plan) -> dict[str, Point]:
@@ -70,7 +72,9 @@ def first_queries(conn: sqlite3.Connection, plan: Plan, source_id: str) -> list[
     if source.by == "once":
         return [Query(source_id, "", "all rows")]
     trades = own_trades.trades_there(conn)
-    words = [(trade, word) for trade in plan.trades for word in words_of(trades.of(trade))[: source.words]]
+    words = [
+        (trade, word) for trade in plan.trades for word in words_of(trades.of(trade), plan.language)[: source.words]
+    ]
     if source.by == "places":
         return first_by_places(source_id, words, places_in(conn, plan))
     first = first_by_tiles(source_id, words, plan.territory)
@@ -90,7 +94,7 @@ def follow_up(
         return [], False, None
     if not reading.cut and not is_full(seen, source.cap):
         return [], False, None
-    after = narrower(query, words_of(trades.of(query.trade)), plan.territory)
+    after = narrower(query, words_of(trades.of(query.trade), plan.language), plan.territory)
     if isinstance(after, CutShort):
         return [], True, after
     return after, True, None

@@ -1,5 +1,7 @@
 interface Props {
   limits: Limits;
+  /** The language taken where none is typed. */
+  language: string;
   currency: string;
   onChange: (limits: Limits) => void;
 }
@@ -21,7 +23,7 @@ const LINES = [
 ] as const;
 
 /** Where a sweep stops: at a number of businesses, at so many requests, at so much money. */
-export default function LimitsForm({ limits, currency, onChange }: Props) {
+export default function LimitsForm({ limits, language, currency, onChange }: Props) {
   return (
     <>
       {LINES.map(([name, none, after, strip]) => (
@@ -39,12 +41,12 @@ export default function LimitsForm({ limits, currency, onChange }: Props) {
       <label className="flex items-center gap-2">
         <input
           value={limits.language}
-          placeholder="any"
+          placeholder={language || "any"}
           maxLength={35}
           onChange={(event) => onChange({ ...limits, language: event.target.value.trim() })}
           className="w-20 rounded-[3px] border border-line bg-white px-2 py-1 text-right placeholder:text-soft"
         />
-        language asked for (en-AU, mi …)
+        language of the search words (de, fr, en-AU …)
       </label>
     </>
   );

@@ -6,6 +6,7 @@ import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import GroundMap from "../../components/GroundMap";
 import { circle, isCircle, partsOf } from "../../lib/areas";
+import { homeLanguage } from "../../lib/language";
 import { marks } from "../../lib/marks";
 import { useTitle } from "../../lib/useTitle";
 import { useSources, useStatus, useTrades } from "../../queries/catalogue";
@@ -62,6 +63,7 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
   const [at, setAt] = useState(0);
   const [drawing, setDrawing] = useState(false);
   const currency = status?.currency ?? "";
+  const spoken = homeLanguage(status?.locale);
   const save = useSaveSweep();
   const navigate = useNavigate();
   const [lat, lon] = home(status?.home);
@@ -78,10 +80,10 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
       wanted: Number(limits.wanted),
       most_requests: Number(limits.requests),
       most_cost: Number(limits.cost) || 0,
-      language: limits.language,
+      language: limits.language || spoken,
       place,
     }),
-    [chosen, areas, sources, rules, facts, limits, place],
+    [chosen, areas, sources, rules, facts, limits, place, spoken],
   );
   const estimate = useEstimate(useDeferredValue(plan));
   const title = draft.name ?? nameOf(trades, chosen, place);
@@ -142,7 +144,12 @@ function Planner({ saved }: { saved?: Schemas["SweepResponse"] }) {
             />
           </Step>
           <Step title="How many, how much">
-            <LimitsForm limits={limits} currency={currency} onChange={(next) => change({ limits: next })} />
+            <LimitsForm
+              language={spoken}
+              limits={limits}
+              currency={currency}
+              onChange={(next) => change({ limits: next })}
+            />
           </Step>
           <details className="mt-3">
             <summary className="cursor-pointer font-serif font-semibold">Keep only …</summary>

@@ -4,6 +4,7 @@ import type { Plan } from "../../../api/client";
 import { Button } from "../../../components/Button";
 import { ErrorNote } from "../../../components/ErrorNote";
 import { circle } from "../../../lib/areas";
+import { homeLanguage } from "../../../lib/language";
 import { useSaveSettings } from "../../../queries/agency";
 import { useCurrency, useSources, useStatus, useTrades } from "../../../queries/catalogue";
 import { useEstimate, useSaveSweep } from "../../../queries/sweeps";
@@ -34,8 +35,9 @@ export default function FirstSweepStep() {
       sources: ready ? ready.split(" ") : [],
       facts: ["website", "contacts"],
       place: "Home",
+      language: homeLanguage(status?.locale),
     }),
-    [chosen, home, lat, lon, km, ready],
+    [chosen, home, lat, lon, km, ready, status?.locale],
   );
   const estimate = useEstimate(plan);
   const name = trades.filter((trade) => chosen.includes(trade.id)).map((trade) => trade.plural.toLowerCase());
