@@ -22,6 +22,9 @@ AROUND_M = 4500.0
 LOOKS = 20
 """Sites of the best offers of which pictures are taken."""
 
+ENDS = (("not interested", 0.16), ("refused", 0.2), ("lost", 0.5), ("proposed", 1.0))
+"""How talks go on → up to which share of them."""
+
 WON_SHARE = 0.6
 """Of the proposals that were answered."""
 
@@ -53,7 +56,7 @@ ROUNDS = (
     ("Vets: slow and not secure", "vets", 34, 20),
     ("Florists before the holidays", "florists", 24, 11),
 )
-"""Name of a list, its trade's first letters, how many are on it, and how many days ago it was begun."""
+"""Name of a list, its trade, how many are on it, and how many days ago it was begun."""
 
 NOTES = {
     "no answer": ("", "rang twice", "answering machine"),
@@ -147,35 +150,26 @@ class Story:
         if roll < 0.2:
             say(business, "no answer", by)
         if roll < 0.35:
-            say(
-                business,
-                "call back",
-                by,
-                follow_up=self._day(self.chance.choice((0, 0, 1, 3))) if last else self._soon(),
-            )
+            again = self._day(self.chance.choice((0, 0, 1, 3))) if last else self._soon()
+            say(business, "call back", by, follow_up=again)
         elif roll < 0.45:
             say(business, "mailed", by)
         else:
             say(business, "talking", by, follow_up=self._day(self.chance.choice((0, 1))) if last else self._soon())
         if roll < (0.6 if last else 0.12):
             return
-        ways, turn = (
-            (("not interested", 0.16), ("refused", 0.2), ("lost", 0.5), ("proposed", 1.0)),
-            self.chance.random(),
-        )
-        end = next(result for result, upto in ways if turn < upto)
+        turn = self.chance.random()
+        end = next(result for result, upto in ENDS if turn < upto)
         if end != "proposed":
             say(business, end, by)
             return
         say(business, end, by, follow_up=self._day(2) if last else self._soon())
-        if not last:
-            won = self.chance.random() < WON_SHARE
-            say(
-                business,
-                "won" if won else "lost",
-                by,
-                amount=self.chance.choice((900, 2400, 2900, 3400)) if won else None,
-            )
+        if last:
+            return
+        if self.chance.random() < WON_SHARE:
+            say(business, "won", by, amount=self.chance.choice((900, 2400, 2900, 3400)))
+        else:
+            say(business, "lost", by)
 
     def _soon(self) -> str:
         """A day soon after the one that is told of (ISO 8601)."""
@@ -217,11 +211,10 @@ class Story:
         (first, _), (last, _) = SWEEPS
         self._sweep(sweeps[first], f"{first}, a month later")
         self._bring_a_list()
-        self.desk.put(
-            "/settings", {"values": {"browser_looks": LOOKS}}
-        )  # the pictures are taken while one looks around
+        # the pictures are taken while one looks around
+        self.desk.put("/settings", {"values": {"browser_looks": LOOKS}})
         self._sweep(sweeps[last], f"{last}, a month later")
-        self.desk.put(f"/sweeps/{sweeps[SWEEPS[0][0]]}/schedule", {"every": "monthly", "at": f"{self._day(27)}T06:30"})
+        self.desk.put(f"/sweeps/{sweeps[first]}/schedule", {"every": "monthly", "at": f"{self._day(27)}T06:30"})
         wanted = {"filter": {"trade": "florists"}, "columns": ["name", "town", "phone", "emails"]}
         self.desk.post("/presets", {"name": "New florists", "format": "csv", "only_new": True, "link": True, **wanted})
         delivered = {

@@ -218,9 +218,9 @@ def _expected(conn: sqlite3.Connection, plan: Plan, rows: Mapping[str, float]) -
     """Source → requests that a plan takes, if it brings so many rows of each trade and they lie evenly."""
     requests = dict.fromkeys(plan.sources, 0)
     towns_inside = len(places_in(conn, plan))
+    sources = {name: source_in(conn, name) for name in plan.sources}
     for trade in plan.trades:
-        for name in plan.sources:
-            source = source_in(conn, name)
+        for name, source in sources.items():
             if source.by == "places":
                 requests[name] += towns_inside + int(rows.get(trade, 0) / source.page_size)
             elif source.by == "tiles":

@@ -30,6 +30,7 @@ from openacorn.net.pace import Pace
 from openacorn.runs.aside import aside
 from openacorn.runs.store import sweeps, tasks
 from openacorn.runs.store.sweeps import Plan
+from openacorn.runs.store.tasks import Task
 from openacorn.settings import Settings
 
 SAMPLE = 200
@@ -113,7 +114,7 @@ def _recognisable(listing: Listing, line: int) -> Listing:
     """A row of a list that is read again: known by what it says, not by a line that others may push down."""
     if listing.source_id != str(line):
         return listing
-    return replace(listing, source_id=f"{listing.name.lower()} | {listing.street.lower()} {listing.postcode}")
+    return replace(listing, source_id=listing.printed_id)
 
 
 def _read_whole(path: Path, item: Import, good: IO[bytes]) -> tuple[int, list[tuple[int, str]], int]:
@@ -158,7 +159,7 @@ class FileLane:
             try:
                 await fetch_list(client, wanted.address, folder_of(self._database) / str(wanted.id))
             except FileError as error:
-                await aside(self._fail, error)
+                await aside(self._fetch_failed, error)
         await aside(self._read)
         while self.down is None and not self._ends() and await aside(self._merge_some):
             pass
@@ -171,13 +172,18 @@ class FileLane:
         folder.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
         return item if item.address and ready and not (folder / str(item.id)).exists() else None
 
-    def _fail(self, error: Exception) -> None:
-        """Give the list up: nothing of it is kept."""
-        self.down = SourceFailure(str(error), "correct the list, or its address, and run this again")
+    def _fetch_failed(self, error: FileError) -> None:
         with self._database.write() as conn:
-            for unit in tasks.claim(conn, self._id, "query", 1, lane=self.source_id):
-                tasks.fail(conn, unit.id, str(self.down), self.down.remedy)
-            sweeps.add_note(conn, self._id, utc_now(), "failed", str(self.down), self.down.remedy)
+            units = tasks.claim(conn, self._id, "query", 1, lane=self.source_id)
+        self._give_up(units, error, "correct the list, or its address, and run this again")
+
+    def _give_up(self, units: Iterable[Task], error: Exception, remedy: str) -> None:
+        """End the lane: nothing of the list is kept."""
+        self.down = SourceFailure(str(error), remedy)
+        with self._database.write() as conn:
+            for unit in units:
+                tasks.fail(conn, unit.id, str(error), remedy)
+            sweeps.add_note(conn, self._id, utc_now(), "failed", str(error), remedy)
 
     def _read(self) -> None:
         if self.down is not None:
@@ -193,10 +199,7 @@ class FileLane:
                     good.seek(0)
                     self._take(item, good)
             except (FileError, ColumnsError, OSError) as error:
-                self.down = SourceFailure(str(error), "correct the file and import it again")
-                with self._database.write() as conn:
-                    tasks.fail(conn, unit.id, str(self.down), self.down.remedy)
-                    sweeps.add_note(conn, self._id, utc_now(), "failed", str(self.down), self.down.remedy)
+                self._give_up([unit], error, "correct the file and import it again")
                 continue
             with self._database.write() as conn:
                 imports.add_refused_row(conn, item.id, wrong)

@@ -6,6 +6,7 @@ from urllib.parse import unquote, urljoin, urlsplit
 
 from openacorn.db.folder import open_private
 from openacorn.gather.tables import FileError
+from openacorn.net.ask import SENT_ON
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 
@@ -26,7 +27,7 @@ async def _fetched(client: Client, address: str) -> Answer:
     """Follow redirects: published lists are often handed out by another host."""
     for _ in range(MAX_HOPS):
         answer = await client.fetch(address, max_body=MOST_BYTES, seconds=SECONDS)
-        if answer.status not in {301, 302, 303, 307, 308}:
+        if answer.status not in SENT_ON:
             return answer
         address = urljoin(address, answer.headers.get("location", ""))
     raise FileError(f"{address} sends from one address to the next without an end")

@@ -9,6 +9,7 @@ import orjson
 from openacorn.core.gather.api_check import api_of
 from openacorn.core.gather.api_recipe import ApiRecipe
 from openacorn.core.gather.recipe import Recipe, RecipeError, plan_of
+from openacorn.gather.store.recipes import kind_of
 
 KINDS: dict[str, Callable[[dict[str, Any]], Recipe | ApiRecipe]] = {"directory": plan_of, "api": api_of}
 """What a file holds → how it is read and checked."""
@@ -23,10 +24,9 @@ class NotARecipe(RecipeError):
 
 def recipe_file(recipe: Recipe | ApiRecipe) -> bytes:
     """A recipe as the text of a file (JSON). A user's name for a log-in stays out of it, as the secret does."""
-    kind = "api" if isinstance(recipe, ApiRecipe) else "directory"
     said = asdict(recipe)
     said.pop("user", None)
-    return orjson.dumps({"recipe": kind, **said}, option=orjson.OPT_INDENT_2)
+    return orjson.dumps({"recipe": kind_of(recipe), **said}, option=orjson.OPT_INDENT_2)
 
 
 def read_recipe(text: str) -> Recipe | ApiRecipe:

@@ -56,6 +56,17 @@ def labels_of(node: LexborNode) -> list[str]:
     return list(dict.fromkeys((label_of(node), *(f"{node.tag}.{name}" for name in _steady_classes(node)))))
 
 
+def own_text(node: LexborNode) -> str:
+    """The text that an element holds itself, not in elements within it."""
+    return "".join(child.text() for child in node.iter(include_text=True) if child.tag == "-text").strip()
+
+
+def step_of(node: LexborNode) -> str:
+    """A selector step for an element that stands alone: its id, else its label."""
+    name = node.attributes.get("id") or ""
+    return f"#{name}" if re.fullmatch(r"[A-Za-z][\w-]*", name) else label_of(node)
+
+
 def _words(text: str) -> int:
     return len(text.split()) or len(text) // 4
 
@@ -167,8 +178,7 @@ def selector_of(tree: LexborHTMLParser, parent: LexborNode, label: str, count: i
     """A selector for the children of one parent, or of its like: the shortest that finds little else."""
     path, at, best = label, parent, ""
     for _ in range(MOST_PATH):
-        name = at.attributes.get("id") or ""
-        own = f"#{name}" if re.fullmatch(r"[A-Za-z][\w-]*", name) and not re.search(r"\d{3}", name) else label_of(at)
+        own = label_of(at) if re.search(r"\d{3}", at.attributes.get("id") or "") else step_of(at)
         path = f"{own} > {path}"
         found = len(tree.css(path))
         best = best or path
@@ -182,18 +192,14 @@ def selector_of(tree: LexborHTMLParser, parent: LexborNode, label: str, count: i
 
 def _groups(parent: LexborNode) -> dict[str, list[LexborNode]]:
     """An element's children by label. Those that are set apart by a further class join the many of their kind."""
+    labelled = [(child, labels_of(child)) for child in parent.iter() if child.tag in ITEM_TAGS]
     groups: dict[str, list[LexborNode]] = {}
-    wide: dict[str, list[LexborNode]] = {}
-    for child in parent.iter():
-        if child.tag in ITEM_TAGS:
-            own, *wider = labels_of(child)
-            groups.setdefault(own, []).append(child)
-            for label in wider:
-                wide.setdefault(label, []).append(child)
-    for label, items in wide.items():
-        joined = [*groups.get(label, ()), *items]
-        if len(groups.get(label, ())) > MANY * len(joined):
-            groups[label] = [child for child in parent.iter() if label in labels_of(child)]
+    for child, labels in labelled:
+        groups.setdefault(labels[0], []).append(child)
+    for label, kind in groups.items():
+        alike = [child for child, labels in labelled if label in labels]
+        if len(kind) > MANY * len(alike):
+            groups[label] = alike
     return groups
 
 

@@ -34,3 +34,8 @@ class Listing:
     email: str = ""
     extra: Mapping[str, str | int | float | bool] = field(default_factory=dict)
     rank: int | None = None
+
+    @property
+    def printed_id(self) -> str:
+        """What a listing is known by whose source shows no id: what it prints, name and place."""
+        return f"{self.name.lower()} | {self.street.lower()} {self.postcode}"

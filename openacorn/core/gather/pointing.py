@@ -4,15 +4,24 @@ Elements are named by their number: their place among all elements of the page a
 """
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
-from openacorn.core.gather.list_finder import PASSED_OVER, FoundList, is_furniture, label_of, labels_of, selector_of
+from openacorn.core.gather.list_finder import (
+    PASSED_OVER,
+    FoundList,
+    is_furniture,
+    label_of,
+    labels_of,
+    own_text,
+    selector_of,
+    step_of,
+)
 from openacorn.core.gather.recipe import LINK, TEXT, FieldRule, Recipe, RecipeError
-from openacorn.core.gather.recipe_finder import best_rules, kind_of
+from openacorn.core.gather.recipe_finder import best_rules, kind_of, name_first
 from openacorn.core.gather.recipe_reader import next_address
 
 
@@ -55,7 +64,7 @@ class PointedPage:
 
     def taken_by(self, plan: Recipe) -> Taken:
         """What a recipe takes on this page."""
-        items = self._tree.css(plan.item) if plan.item else []
+        items = self._items(plan)
         fields: dict[str, tuple[int, ...]] = {}
         for rule in plan.fields if plan.item else ():
             firsts = [_first_of(item, rule.selector) for item in items]
@@ -96,7 +105,7 @@ class PointedPage:
     def with_field(self, plan: Recipe, clicked: int, field: str) -> Recipe:
         """The recipe that reads a field where it was clicked, in any of its items. field "": what it looks like."""
         node = self._node(clicked)
-        item = next((at for at in _ancestors(node) if at.mem_id in {one.mem_id for one in self._items(plan)}), None)
+        item = _holder(node, {one.mem_id for one in self._items(plan)})
         if item is None:
             raise PointedNowhere("this is in none of the businesses that are marked")
         if field == "own_page":
@@ -106,7 +115,7 @@ class PointedPage:
             return replace(plan, own_page=_path_within(item, link))
         rule = self._rule(item, node, field)
         others = tuple(each for each in plan.fields if each.field != rule.field)
-        return replace(plan, fields=tuple(sorted((*others, rule), key=lambda each: each.field != "name")))
+        return replace(plan, fields=name_first((*others, rule)))
 
     def _items(self, plan: Recipe) -> list[LexborNode]:
         return self._tree.css(plan.item) if plan.item else []
@@ -134,8 +143,7 @@ class PointedPage:
         """The recipe with the details that a business's own page seems to have."""
         found: dict[str, FieldRule] = {}
         for node in self._nodes:
-            own = "".join(child.text() for child in node.iter(include_text=True) if child.tag == "-text").strip()
-            if node.tag in PASSED_OVER or not (own or node.attributes.get("href")):
+            if node.tag in PASSED_OVER or not (own_text(node) or node.attributes.get("href")):
                 continue
             rule = kind_of(label_of(node), node, self._site)
             if rule is not None and rule.field not in {"name", *found} and not _is_around(node):
@@ -172,13 +180,8 @@ class PointedPage:
         path, at = label_of(node), node
         while (firsts := self._tree.css(path)) and firsts[0].mem_id != node.mem_id and at.parent is not None:
             at = at.parent
-            path = f"{_step(at)} > {path}"
+            path = f"{step_of(at)} > {path}"
         return path
-
-
-def _step(node: LexborNode) -> str:
-    name = node.attributes.get("id") or ""
-    return f"#{name}" if re.fullmatch(r"[A-Za-z][\w-]*", name) else label_of(node)
 
 
 def _ancestors(node: LexborNode) -> Iterator[LexborNode]:
@@ -189,10 +192,15 @@ def _ancestors(node: LexborNode) -> Iterator[LexborNode]:
         at = at.parent
 
 
+def _holder(node: LexborNode, items: Collection[int]) -> LexborNode | None:
+    """The innermost of some elements, by their `mem_id`, that an element stands in."""
+    return next((at for at in _ancestors(node) if at.mem_id in items), None)
+
+
 def _each_in_its_own(items: Sequence[LexborNode], nodes: Sequence[LexborNode]) -> bool:
     known = {item.mem_id for item in items}
-    holders = [next((at.mem_id for at in _ancestors(node) if at.mem_id in known), None) for node in nodes]
-    return None not in holders and len(set(holders)) == len(nodes)
+    holders = [holder.mem_id for node in nodes if (holder := _holder(node, known)) is not None]
+    return len(holders) == len(set(holders)) == len(nodes)
 
 
 def _is_around(node: LexborNode) -> bool:

@@ -1,13 +1,13 @@
 """Find a recipe in a page of results: the repeating item, its fields, the link to the next page."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
-from openacorn.core.gather.list_finder import LEAST_SURE, NONE_HERE, find_lists, label_of
+from openacorn.core.gather.list_finder import LEAST_SURE, NONE_HERE, find_lists, label_of, own_text, step_of
 from openacorn.core.gather.recipe import LINK, TEXT, FieldRule, Recipe, RecipeError
 from openacorn.core.gather.recipe_reader import NEXT_ATTRIBUTES, VEILED, next_address, outward
 from openacorn.core.gather.structured_rows import paths_in, rows_of
@@ -43,12 +43,8 @@ SEEN_IN = 0.12
 
 def _leaves(item: LexborNode) -> list[tuple[str, LexborNode]]:
     """(selector within the item, element) of elements that hold text or a link themselves."""
-    found = []
-    for node in item.css("*")[1 : MOST_LEAVES + 1]:
-        own = "".join(child.text() for child in node.iter(include_text=True) if child.tag == "-text").strip()
-        if own or node.attributes.get("href"):
-            found.append((label_of(node), node))
-    return found
+    nodes = item.css("*")[1 : MOST_LEAVES + 1]
+    return [(label_of(node), node) for node in nodes if own_text(node) or node.attributes.get("href")]
 
 
 def kind_of(selector: str, node: LexborNode, site: str) -> FieldRule | None:
@@ -140,7 +136,12 @@ def best_rules(items: Sequence[LexborNode], site: str) -> tuple[FieldRule, ...]:
             chosen.setdefault(rule.field, rule)
     if "name" not in chosen and "website" in chosen:  # a result of a search is called by its link
         chosen["name"] = FieldRule("name", chosen["website"].selector)
-    return tuple(sorted(chosen.values(), key=lambda rule: rule.field != "name"))
+    return name_first(chosen.values())
+
+
+def name_first(rules: Iterable[FieldRule]) -> tuple[FieldRule, ...]:
+    """Rules in the order that people read rows in."""
+    return tuple(sorted(rules, key=lambda rule: rule.field != "name"))
 
 
 def find_next(tree: LexborHTMLParser, url: str) -> str:
@@ -150,8 +151,7 @@ def find_next(tree: LexborHTMLParser, url: str) -> str:
             return selector
     for node in tree.css(", ".join(("a[href]", *(f"button[{name}]" for name in NEXT_ATTRIBUTES)))):
         if NEXT_WORDS.match(node.text()) or NEXT_WORDS.match(node.attributes.get("aria-label") or ""):
-            name = node.attributes.get("id") or ""
-            selector = f"#{name}" if re.fullmatch(r"[A-Za-z][\w-]*", name) else label_of(node)
+            selector = step_of(node)
             if ("." in selector or "#" in selector) and next_address(tree, selector, url):
                 return selector
     return ""

@@ -102,10 +102,15 @@ def next_address(tree: LexborHTMLParser, selector: str, url: str) -> str:
     """The next page's address, "" if there is none or it leaves the site."""
     for node in tree.css(selector) if selector else ():
         href = next(filter(None, (node.attributes.get(name) for name in NEXT_ATTRIBUTES)), "") or ""
-        there = urljoin(url, href.strip()) if href.strip() else ""
-        if there and there != url and urlsplit(there).netloc == urlsplit(url).netloc:
+        if there := _within_site(href, url):
             return there
     return ""
+
+
+def _within_site(href: str, url: str) -> str:
+    """The address of another page of the same site, "" if a link leads elsewhere or nowhere."""
+    there = urljoin(url, href.strip())
+    return there if there != url and urlsplit(there).netloc == urlsplit(url).netloc else ""
 
 
 def unwrapped(source: str) -> str:
@@ -137,8 +142,7 @@ def _read_object(item: Mapping[str, Any], rules: Sequence[FieldRule], url: str) 
 
 def _own_page(item: LexborNode, selector: str, url: str) -> str:
     for node in [item] if selector == "" else item.css(selector):
-        there = urljoin(url, (node.attributes.get("href") or "").strip())
-        if there != url and urlsplit(there).netloc == urlsplit(url).netloc:
+        if there := _within_site(node.attributes.get("href") or "", url):
             return there.partition("#")[0]
     return ""
 
@@ -149,8 +153,7 @@ def read_page(plan: Recipe, source: str, url: str) -> PageRead:
     following = next_address(tree, plan.next, url)
     if plan.structured:
         objects = rows_of(tree)
-        own = tuple(urljoin(url, value_at(item, "url")) if plan.details else "" for item in objects)
-        own = tuple(page if urlsplit(page).netloc == urlsplit(url).netloc else "" for page in own)
+        own = tuple(_within_site(value_at(item, "url"), url) if plan.details else "" for item in objects)
         return PageRead(tuple(_read_object(item, plan.fields, url) for item in objects), own, following)
     items = tree.css(plan.item)
     own = tuple(_own_page(item, plan.own_page, url) if plan.own_page else "" for item in items)

@@ -40,16 +40,20 @@ def site_of(row: Mapping[str, str], url: str) -> str:
     host = host_of(there)
     if not there.startswith(("http://", "https://")) or host in {"", host_of(url)}:
         return ""
-    kind = (borrowed(host) or ("", ""))[0]
-    if kind == "listing page" or LISTICLE.match(row.get("name", "")):
+    if _lent(host) == "listing page" or LISTICLE.match(row.get("name", "")):
         return ""
     parts = urlsplit(there)
-    return there if kind == "social page" else f"{parts.scheme}://{parts.netloc}/"
+    return there if _lent(host) == "social page" else f"{parts.scheme}://{parts.netloc}/"
 
 
 def is_social(site: str) -> bool:
     """Is it a page in a social network: nothing more is read there?"""
-    return (borrowed(host_of(site)) or ("",))[0] == "social page"
+    return _lent(host_of(site)) == "social page"
+
+
+def _lent(host: str) -> str:
+    """What kind of page of somebody else's a host lends, "" for an own domain."""
+    return (borrowed(host) or ("", ""))[0]
 
 
 def named(title: str, site: str) -> str:

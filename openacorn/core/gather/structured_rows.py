@@ -6,7 +6,7 @@ from typing import Any
 from selectolax.lexbor import LexborHTMLParser
 
 from openacorn.core.audit.extract.schema_types import LOCAL_BUSINESS_TYPES
-from openacorn.core.audit.extract.structured import read_blocks, short_type
+from openacorn.core.audit.extract.structured import read_blocks, short_type, types_of
 
 BUSINESSES = LOCAL_BUSINESS_TYPES | {"LocalBusiness", "Organization", "Corporation", "Place"}
 PATHS = {
@@ -27,8 +27,7 @@ PATHS = {
 
 
 def _types(item: Mapping[str, Any]) -> set[str]:
-    own = item.get("@type", [])
-    return {short_type(name) for name in (own if isinstance(own, list) else [own]) if isinstance(name, str)}
+    return {short_type(name) for name in types_of(item)}
 
 
 def _is_row(item: Mapping[str, Any]) -> bool:

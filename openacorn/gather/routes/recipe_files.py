@@ -40,5 +40,4 @@ def take_file(state: AppDep, asked: RecipeFileRequest) -> RecipeTaken:
     recipe = read_recipe(asked.text)
     with state.database.write() as conn:
         number = store.insert_recipe(conn, recipe, utc_now())
-    kind = "api" if isinstance(recipe, ApiRecipe) else "directory"
-    return RecipeTaken(source=f"{kind}:{number}", title=recipe.title)
+    return RecipeTaken(source=f"{store.kind_of(recipe)}:{number}", title=recipe.title)

@@ -45,7 +45,7 @@ def _listing(row: Mapping[str, str], query: Query, rank: int) -> Listing:
     found = read_row({**row, **firsts}, COLUMNS, query.source, "")
     return replace(
         found,
-        source_id=found.source_id or f"{found.name.lower()} | {found.street.lower()} {found.postcode}",
+        source_id=found.source_id or found.printed_id,
         town=found.town or query.place,
         claimed={"true": True, "false": False}.get(row.get("claimed", "")),
         photos=_whole(row.get("photos", "")),

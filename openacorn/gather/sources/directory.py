@@ -51,11 +51,6 @@ def _address(query: Query, plan: Recipe) -> str:
     return query.cursor or address_of(plan, query.word, query.place, query.page, query.seen)
 
 
-def _id_of(listing: Listing) -> str:
-    """A directory that shows no ids is known by what it prints: name and place."""
-    return listing.source_id or f"{listing.name.lower()} | {listing.street.lower()} {listing.postcode}"
-
-
 def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     """Read one page; a row without a name is counted as unreadable."""
     plan = _plan(endpoint)
@@ -144,8 +139,8 @@ def complete(listing: Listing, endpoint: Endpoint, reply: SourceReply) -> Listin
 
 
 def _placed(listing: Listing, query: Query, rank: int) -> Listing:
-    town = listing.town or query.place
-    return replace(listing, source=query.source, source_id=_id_of(listing), town=town, rank=rank, status="open")
+    known_by, town = listing.source_id or listing.printed_id, listing.town or query.place
+    return replace(listing, source=query.source, source_id=known_by, town=town, rank=rank, status="open")
 
 
 SOURCE = Source(

@@ -73,9 +73,14 @@ def get_api(conn: sqlite3.Connection, recipe_id: int) -> SavedApi:
     return _api(_row(conn, "api", recipe_id))
 
 
+def kind_of(recipe: Recipe | ApiRecipe) -> str:
+    """What a recipe is of: begins its source's id."""
+    return "api" if isinstance(recipe, ApiRecipe) else "directory"
+
+
 def _parts(recipe: Recipe | ApiRecipe) -> tuple[str, str]:
     """(kind, JSON) of a recipe."""
-    return ("api", dump_api(recipe)) if isinstance(recipe, ApiRecipe) else ("directory", dump(recipe))
+    return kind_of(recipe), dump_api(recipe) if isinstance(recipe, ApiRecipe) else dump(recipe)
 
 
 def insert_recipe(conn: sqlite3.Connection, recipe: Recipe | ApiRecipe, at: str) -> int:

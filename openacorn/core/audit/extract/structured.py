@@ -1,7 +1,7 @@
 """schema.org types in a page: JSON-LD and microdata."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 import orjson
@@ -25,7 +25,8 @@ def _objects(node: Any, depth: int = 0) -> Iterator[dict[str, Any]]:
             yield from _objects(value, depth + 1)
 
 
-def _types_of(item: dict[str, Any]) -> list[str]:
+def types_of(item: Mapping[str, Any]) -> list[str]:
+    """The types that an object of JSON-LD names, as they stand there."""
     own = item.get("@type", [])
     return [name for name in (own if isinstance(own, list) else [own]) if isinstance(name, str)]
 
@@ -60,7 +61,7 @@ def find_types(objects: list[dict[str, Any]], item_types: list[str]) -> tuple[Fo
     """Return the types named in JSON-LD's objects and in microdata, each once a syntax."""
     found: dict[tuple[str, str], Found] = {}
     for item in objects:
-        for name in _types_of(item):
+        for name in types_of(item):
             short = short_type(name)
             found.setdefault((short, "JSON-LD"), Found(short, f'"@type": "{name}"', "JSON-LD"))
     for kinds in item_types:
@@ -101,5 +102,5 @@ def find_items(objects: list[dict[str, Any]], tree: LexborHTMLParser) -> tuple[S
     found: list[SchemaItem] = []
     for item in objects:
         given = tuple(key for key, value in item.items() if key[:1] != "@" and value not in (None, "", [], {}))
-        found += [SchemaItem(short_type(name), "JSON-LD", given) for name in _types_of(item)]
+        found += [SchemaItem(short_type(name), "JSON-LD", given) for name in types_of(item)]
     return (*found, *_microdata_items(tree))[:MAX_ITEMS]

@@ -64,14 +64,6 @@ export default function Directories() {
               It needs a search form, a log-in or a browser
             </summary>
             <PlanAccess plan={access} onChange={setAccess} />
-            <label className="mt-1 flex items-center gap-2">
-              <input
-                type="checkbox"
-                checked={access.drawn}
-                onChange={(event) => setAccess({ ...access, drawn: event.target.checked })}
-              />
-              Have a browser draw the page (slower, for pages made by scripts)
-            </label>
           </details>
         )}
       </form>

@@ -19,7 +19,7 @@ const asFields = (text: string): Record<string, string> =>
       .map((line) => [line.slice(0, line.indexOf("=")).trim(), line.slice(line.indexOf("=") + 1).trim()]),
   );
 
-/** How a directory is reached where an address alone does not do: a search form, a log-in, a "more" address. */
+/** How a directory is reached where an address alone does not do: a search form, a log-in, a "more" address, a browser. */
 export default function PlanAccess({ plan, onChange }: Props) {
   const line = (name: "more" | "log_in" | "user" | "header", label: string, hint: string) => (
     <label className="contents" key={name}>
@@ -64,6 +64,14 @@ export default function PlanAccess({ plan, onChange }: Props) {
           onChange={(event) => onChange({ ...plan, secret: event.target.value })}
           className="box"
         />
+      </label>
+      <label className="col-span-2 flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={plan.drawn}
+          onChange={(event) => onChange({ ...plan, drawn: event.target.checked })}
+        />
+        Have a browser draw the page, scroll it and press its “more” button: slower, for pages made by scripts
       </label>
     </div>
   );

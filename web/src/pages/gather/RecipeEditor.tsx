@@ -100,15 +100,6 @@ export default function RecipeEditor({ plan, trial, onDone }: Props) {
           {line("item", "Element that repeats")}
           {line("next", "Link to the next page")}
         </div>
-        <label className="mt-2 flex items-center gap-2">
-          <input
-            type="checkbox"
-            checked={plan.drawn}
-            onChange={(event) => setPlan({ ...plan, drawn: event.target.checked })}
-          />
-          Have a browser draw the page, scroll it and press its “more” button: slower, for pages made by
-          scripts
-        </label>
         <PlanAccess plan={plan} onChange={setPlan} />
         <div className="max-w-[980px]">
           <RecipeFields
