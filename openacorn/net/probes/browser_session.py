@@ -19,9 +19,9 @@ from openacorn.net.resolver import GuardedResolver
 from openacorn.settings import Settings
 
 Seen = TypeVar("Seen")
+
 COMMAND_SECONDS = 15
 """A single command to the browser takes a second or two; one that takes so long will not end."""
-
 
 LOAD_SECONDS = 20
 SETTLE_SECONDS = 1.5
