@@ -36,6 +36,12 @@ def _pages() -> tuple[Figures, str]:
     return bench_pages()
 
 
+def _plans() -> tuple[Figures, str]:
+    from bench.plans import bench_plans
+
+    return bench_plans()
+
+
 def _wild() -> tuple[Figures, str]:
     from bench.wild import bench_wild
 
@@ -48,6 +54,7 @@ BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "match": _match,
     "memory": _memory,
     "pages": _pages,
+    "plans": _plans,
     "wild": _wild,
 }
 """Name → bench; imported when asked for, as each brings its own peers."""

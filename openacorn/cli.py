@@ -244,7 +244,9 @@ def doctor(data: Data = DATA_FOLDER, as_json: AsJson = False) -> None:
 
 @app.command()
 def bench(
-    what: Annotated[str, typer.Argument(metavar="audit|match|desk|memory|pages|wild", help="Which part to measure.")],
+    what: Annotated[
+        str, typer.Argument(metavar="audit|match|desk|memory|pages|plans|wild", help="Which part to measure.")
+    ],
     as_json: AsJson = False,
 ) -> None:
     """Print how right and how fast a part is, beside ceilings and other libraries."""

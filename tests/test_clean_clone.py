@@ -132,7 +132,8 @@ def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path)
         with urllib.request.urlopen(address, timeout=60) as page:
             assert b"<div id=" in page.read()
         assert_lived_in(address)
-        assert [line for line in demo.lines if not line.startswith(("  ", "Open Acorn: "))] == []  # plain lines, no bar
+        strange = [line for line in demo.lines if not line.startswith(("  ", "Open Acorn: "))]
+        assert not strange, "".join(demo.lines)  # plain lines, no bar
         site = next(website for _, website in table["rows"] if website)
         audited = run(clone, "audit", site, "--json")
         assert audited.returncode == 0, audited.stderr

@@ -21,6 +21,7 @@ from openacorn.gather.importer import delete_abandoned
 from openacorn.gather.pages import FetchedPages
 from openacorn.gather.store import places, regions
 from openacorn.gather.tiles import Tiles
+from openacorn.lost_connections import pass_over_lost
 from openacorn.outreach.printing import Press
 from openacorn.outreach.replies import Senders
 from openacorn.outreach.views import EVERY_S, Views
@@ -71,6 +72,7 @@ async def _write_views(views: Views, database: Database) -> None:
 @asynccontextmanager
 async def open_app_state(folder: Path, settings: Settings, owners_port: int) -> AsyncIterator[AppState]:
     """Open the store in `folder`, go on with what was under way, and keep the schedules; end it all on leaving."""
+    asyncio.get_running_loop().set_exception_handler(pass_over_lost)
     # threads that wait for their turn to write must not keep the others from beginning
     asyncio.get_running_loop().set_default_executor(ThreadPoolExecutor(THREADS, "aside"))
     database, pool = Database(folder / DATABASE), Pool(settings)

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from openacorn.audit.people_lookup import PeopleFinder
+from openacorn.audit.lookups import PeopleFinder
 from openacorn.business.store.audits import StoredAudit, pack_crawl, pack_offsite
 from openacorn.clock import utc_now
 from openacorn.core.audit.assemble import not_fetched
@@ -19,6 +19,7 @@ from openacorn.core.gather.facts import DEFAULT
 from openacorn.core.geo.region import region_of, region_of_number
 from openacorn.core.trades.catalogue import catalogue
 from openacorn.core.trades.trade import Trade
+from openacorn.gather.look_ups import LookUp
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe
 from openacorn.net.probes.browser_session import NoBrowser
@@ -46,6 +47,7 @@ class AuditTask:
     phone: str = ""
     street: str = ""
     town: str = ""
+    postcode: str = ""
     trade: str = ""
     email: str = ""
     deep: bool = True
@@ -57,7 +59,9 @@ class AuditTask:
     verify: bool = False
     """Ask mail servers about the addresses found?"""
     people: bool = False
-    """Ask a people directory who is there?"""
+    """Ask the people directory of the settings who is there?"""
+    look_ups: tuple[LookUp, ...] = ()
+    """The user's own APIs that are asked who is there."""
     look: str = ""
     """The address that a browser opens, and nothing else: the rest of an audit is there."""
     own_trades: tuple[Trade, ...] = ()
@@ -65,15 +69,17 @@ class AuditTask:
 
 
 def audit_task(
-    row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFAULT, own_trades: tuple[Trade, ...] = ()
-) -> AuditTask:
+    row: Mapping[str, Any], email: str = "", facts: Sequence[str] = DEFAULT, own_trades: tuple[Trade, ...] = (),
+    look_ups: tuple[LookUp, ...] = (),
+) -> AuditTask:  # fmt: skip
     """The audit of a business as the store has it. email: an address that a listing gives; facts: groups to find out;
-    own_trades: the user's."""
+    own_trades, look_ups: the user's."""
     return AuditTask(
         row["id"], row["name"], row["website"], "its listings", utc_now(), email=email,
-        phone=row["phone"] or "", street=row["street"] or "", town=row["town"] or "", trade=row["trade"] or "",
+        phone=row["phone"] or "", street=row["street"] or "", town=row["town"] or "", postcode=row["postcode"] or "",
+        trade=row["trade"] or "",
         deep="contacts" in facts, whole="whole_site" in facts, rendered="browser" in facts, verify="mailboxes" in facts,
-        people="people" in facts, own_trades=own_trades,
+        people="people" in facts, own_trades=own_trades, look_ups=look_ups,
     )  # fmt: skip
 
 
@@ -127,7 +133,8 @@ def facts_of(task: AuditTask, found: str = "") -> ListingFacts:
     """What the listings say, as checks ask for it."""
     return ListingFacts(
         task.name, task.website or None, task.source, task.at,
-        phone=task.phone, street=task.street, town=task.town, trade=task.trade, found=found, trades=catalogue(task.own_trades),
+        phone=task.phone, street=task.street, town=task.town, postcode=task.postcode, trade=task.trade, found=found,
+        trades=catalogue(task.own_trades),
     )  # fmt: skip
 
 
@@ -196,11 +203,12 @@ class Auditor:
     async def _audit(self, task: AuditTask) -> StoredAudit:
         gathered = await self._gather(task)
         audit = evaluate_crawl(task, gathered)
-        if not task.people:
+        if not (task.people or task.look_ups):
             return audit
         # whoever is at a domain that is somebody else's is somebody else's
         theirs = audit.findings["site_ownership"].outcome is not Outcome.GAP
-        people = await self._people.find(facts_of(task), own_domain(gathered.crawl) if theirs else "")
+        domain = own_domain(gathered.crawl) if theirs else ""
+        people = await self._people.find(facts_of(task), domain, task.look_ups, directory=task.people)
         return replace(audit, around=pack_offsite(gathered.search, gathered.names, people))
 
     async def _gather(self, task: AuditTask) -> Gathered:

@@ -19,6 +19,7 @@ from pydantic import TypeAdapter
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.business.store.audits import StoredAudit
 from openacorn.core.audit.warm_up import warm_up
+from openacorn.lost_connections import pass_over_lost
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import SITE_SECONDS
 from openacorn.net.probes.site import SECONDS_A_PAGE
@@ -74,6 +75,7 @@ async def _answers() -> asyncio.StreamWriter:
 
 
 async def _work() -> None:
+    asyncio.get_running_loop().set_exception_handler(pass_over_lost)
     reader = await _lines()
     settings = Settings.model_validate_json(await reader.readline())
     out = await _answers()

@@ -3,7 +3,8 @@
 from dataclasses import dataclass, replace
 
 from openacorn.core.gather.api_finder import propose_api
-from openacorn.core.gather.api_recipe import ApiRecipe, Asked, PlacesRead, call_of, read_places, without
+from openacorn.core.gather.api_reader import PlacesRead, read_places
+from openacorn.core.gather.api_recipe import ApiRecipe, Asked, call_of, without
 from openacorn.core.gather.recipe import RecipeError
 from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import Tile, bounding_tile
@@ -33,20 +34,20 @@ def tile_around(home: tuple[float, float]) -> Tile:
 
 
 async def find_api(
-    client: Client, access: ApiRecipe, address: str, body: str, term: str, place: str, key: str, answer: str
+    client: Client, access: ApiRecipe, address: str, body: str, said: Asked, key: str, answer: str
 ) -> tuple[ApiRecipe, PlacesRead]:
-    """A recipe found in the answer to an address as it was pasted. access: how the key is sent.
+    """A recipe found in the answer to an address as it was pasted. access: how the key is sent; said: what stands in the address.
 
     Raises RecipeError, SourceFailure.
     """
     if answer:
         reply = SourceReply(answer.encode())
     else:
-        call = call_of(replace(access, address=address.replace("{", "%7B"), body=""), Asked(term), key)
+        call = call_of(replace(access, address=address.replace("{", "%7B"), body=""), said, key)
         headers = {**call.headers, **({"Content-Type": "application/json"} if body else {})}
         reply = await Asker(client, Pace(), retries=1).ask(Request(call.url, {}, headers, body=body.encode()))
     link = reply.headers.get("link", "")
-    found = propose_api(address, reply.body, title=access.title, term=term, place=place, body=body, link=link)
+    found = propose_api(address, reply.body, said, title=access.title, body=body, link=link)
     kept = {
         name: getattr(access, name)
         for name in ("key_name", "key_in", "key_prefix", "pace_s", "cost_per_request", "cost_per_row", "cap")
@@ -54,7 +55,7 @@ async def find_api(
     recipe = replace(found, **kept)
     if recipe.key_name and recipe.key_in == "query":
         recipe = replace(recipe, address=without(recipe.address, recipe.key_name))
-    return recipe, read_places(recipe, Asked(term, place), reply.body, reply.headers, address)
+    return recipe, read_places(recipe, said, reply.body, reply.headers, address)
 
 
 async def read_api(client: Client, recipe: ApiRecipe, asked: Asked, key: str) -> PlacesRead:

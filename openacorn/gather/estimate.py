@@ -5,7 +5,6 @@ import sqlite3
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
 
 import numpy as np
 import numpy.typing as npt
@@ -13,12 +12,14 @@ import numpy.typing as npt
 from openacorn.business.store import businesses, own_trades
 from openacorn.core.desk.grid import Grid
 from openacorn.core.gather.facts import GROUPS, FactGroup
-from openacorn.core.gather.planning import UNCERTAINTY, KnownCounts, estimate_rows, expected_requests
+from openacorn.core.gather.foresight import Work
+from openacorn.core.gather.planning import UNCERTAINTY, KnownCounts, estimate_rows
 from openacorn.core.geo.geodesy import Mask, Points
 from openacorn.core.geo.territory import Territory
-from openacorn.gather.experience import Experience, experience_of, swept
+from openacorn.gather.experience import experience_of, swept
+from openacorn.gather.foresight import Foresight, work_foreseen
 from openacorn.gather.queries import places_in
-from openacorn.gather.reach import source_in, terms_of
+from openacorn.gather.reach import terms_of
 from openacorn.gather.sources._source import source_of
 from openacorn.gather.store import places
 from openacorn.runs.store.sweeps import Plan
@@ -73,6 +74,8 @@ class SweepEstimate:
     by_source: dict[str, int]
     seconds: float
     cost: float
+    cost_low: float
+    cost_high: float
     residents: int
     area_km2: float
     how: str
@@ -145,13 +148,20 @@ def _own_rates(plans: Sequence[Plan], held: HeldPoints, towns: _Towns) -> dict[s
     return found
 
 
-def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: HeldPoints) -> SweepEstimate:
-    """Return what carrying out `plan` would take. held: where the businesses are that are held."""
-    runs = swept(conn)
-    earlier_plans = [earlier for _, earlier in runs]
-    towns = _Towns(conn, [plan.territory, *(earlier.territory for earlier in earlier_plans)])
-    residents = towns.residents(plan.territory)
-    rates = _own_rates(earlier_plans, held, towns)
+@dataclass(slots=True)
+class _Rows:
+    """Businesses that a plan would find: each trade's, the range of all, and how they were arrived at."""
+
+    expected: dict[str, float]
+    figures: list[TradeFigure]
+    residents: int
+    low: float = 0.0
+    high: float = 0.0
+
+
+def _rows(conn: sqlite3.Connection, plan: Plan, held: HeldPoints, earlier: Sequence[Plan]) -> _Rows:
+    towns = _Towns(conn, [plan.territory, *(plan.territory for plan in earlier)])
+    rates = _own_rates(earlier, held, towns)
     catalogue = own_trades.trades_there(conn)
     trades = catalogue.checked(plan.trades)
     inside = held.count(plan.territory)
@@ -160,36 +170,43 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
         r / catalogue.of(t).per_10k for t, r in rates.items()
     ]
     typical = sum(lift) / len(lift) if lift else None
-    figures, low, high, expected = [], 0.0, 0.0, dict[str, float]()
+    found = _Rows({}, [], towns.residents(plan.territory))
     for trade in trades:
         rate = rates.get(trade.id) or (trade.per_10k * typical if typical else None)
-        rows, basis = estimate_rows(trade.per_10k, residents, KnownCounts(inside[trade.id], rate))
-        figures.append(TradeFigure(trade.id, round(rows), inside[trade.id], BASIS_WORDS[basis]))
-        low += max(rows / UNCERTAINTY[basis], inside[trade.id])
-        high += rows * UNCERTAINTY[basis]
-        expected[trade.id] = rows
-    total = sum(figure.rows for figure in figures)
+        rows, basis = estimate_rows(trade.per_10k, found.residents, KnownCounts(inside[trade.id], rate))
+        found.figures.append(TradeFigure(trade.id, round(rows), inside[trade.id], BASIS_WORDS[basis]))
+        found.low += max(rows / UNCERTAINTY[basis], inside[trade.id])
+        found.high += rows * UNCERTAINTY[basis]
+        found.expected[trade.id] = rows
+    return found
+
+
+def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: HeldPoints) -> SweepEstimate:
+    """Return what carrying out `plan` would take. held: where the businesses are that are held."""
+    runs = swept(conn)
+    rows = _rows(conn, plan, held, [earlier for _, earlier in runs])
+    low, high, total = rows.low, rows.high, sum(figure.rows for figure in rows.figures)
+    foresight = Foresight(conn)
     past = {
         name: found
         for name in plan.sources
-        if (found := experience_of(conn, name, runs, lambda p: held.count(p.territory), partial(_expected, conn)))
+        if (found := experience_of(conn, name, runs, lambda p: held.count(p.territory), foresight.work))
     }
-    requests = {
-        name: math.ceil(count * past[name].requests) if name in past else count
-        for name, count in _expected(conn, plan, expected).items()
-    }
+    work = {name: work_foreseen(foresight, plan, rows.expected, name, past.get(name)) for name in plan.sources}
     if plan.wanted and plan.wanted < total:
-        share = plan.wanted / total
-        requests = {name: max(len(trades), round(count * share)) for name, count in requests.items()}
+        part = plan.wanted / total
+        work = {n: Work(max(len(plan.trades), w.requests * part), w.rows * part) for n, w in work.items()}
         total, low, high = plan.wanted, min(low, plan.wanted), min(high, plan.wanted)
-    if plan.most_requests:
-        requests = {name: min(count, plan.most_requests) for name, count in requests.items()}
-    per_town = len(places_in(conn, plan)) * len(trades)
-    facts = _facts(conn, plan, total, requests, settings, per_town)
+    if most := plan.most_requests:
+        work = {n: Work(min(w.requests, most), w.rows * min(1.0, most / max(w.requests, 1))) for n, w in work.items()}
+    requests = {name: math.ceil(found.requests) for name, found in work.items()}
+    per_town = len(places_in(conn, plan)) * len(plan.trades)
     terms = {name: terms_of(conn, settings, name) for name in requests}
+    facts = _facts(conn, plan, total, work, settings, per_town)
     paces = {name: max(found.pace_s, 0.02) for name, found in terms.items()}
     spread = LEARNT_SPREAD if past.keys() >= requests.keys() else GUESSED_SPREAD
     asked = sum(requests.values())
+    fewer, more = min(1.0, low / max(total, 1)), max(1.0, high / max(total, 1))
     return SweepEstimate(
         rows=total,
         low=round(low),
@@ -201,11 +218,13 @@ def estimate(conn: sqlite3.Connection, plan: Plan, settings: Settings, held: Hel
         # sources are asked side by side, so the slowest one decides
         seconds=max((count * paces[name] for name, count in requests.items()), default=0.0)
         + total / (AUDITS_PER_SECOND * settings.workers),
-        cost=_cost(requests, total, facts, terms, past),
-        residents=residents,
+        cost=sum(_priced(found, terms[name]) for name, found in work.items()),
+        cost_low=sum(_priced(found, terms[name], 1 / spread, fewer) for name, found in work.items()),
+        cost_high=sum(_priced(found, terms[name], spread, more) for name, found in work.items()),
+        residents=rows.residents,
         area_km2=plan.territory.area_km2,
-        how=_in_words(figures, residents),
-        trades=tuple(figures),
+        how=_in_words(rows.figures, rows.residents),
+        trades=tuple(rows.figures),
         facts=facts,
     )
 
@@ -214,38 +233,9 @@ LEARNT_SPREAD, GUESSED_SPREAD = 1.2, 2.0
 """Factor up and down for the range of requests: after a run with the same sources, and before (common practice)."""
 
 
-def _expected(conn: sqlite3.Connection, plan: Plan, rows: Mapping[str, float]) -> dict[str, int]:
-    """Source → requests that a plan takes, if it brings so many rows of each trade and they lie evenly."""
-    requests = dict.fromkeys(plan.sources, 0)
-    towns_inside = len(places_in(conn, plan))
-    sources = {name: source_in(conn, name) for name in plan.sources}
-    for trade in plan.trades:
-        for name, source in sources.items():
-            if source.by == "places":
-                requests[name] += towns_inside + int(rows.get(trade, 0) / source.page_size)
-            elif source.by == "tiles":
-                requests[name] += expected_requests(rows.get(trade, 0), source.cap, source.page_size)
-            if source.each:
-                requests[name] += round(rows.get(trade, 0))
-    for group in GROUPS:
-        if group.id in plan.facts and group.town_pages and group.source in requests:
-            requests[group.source] += group.town_pages * towns_inside * len(plan.trades)
-    return requests
-
-
-def _cost(
-    requests: Mapping[str, int],
-    rows: int,
-    facts: Sequence[FactFigure],
-    terms: Mapping[str, SourceSettings],
-    past: Mapping[str, Experience],
-) -> float:
-    """What asking the sources costs: a price a request, and one a row found where a source sells rows."""
-    shares = {fact.source: fact.share for fact in facts} | {name: found.rows for name, found in past.items()}
-    return sum(
-        asked * terms[name].cost_per_request + rows * shares.get(name, 1.0) * terms[name].cost_per_row
-        for name, asked in requests.items()
-    )
+def _priced(work: Work, terms: SourceSettings, asked: float = 1.0, brought: float = 1.0) -> float:
+    """What asking a source costs: a price a request, and one a row where it sells rows. asked, brought: factors, for a range."""
+    return math.ceil(work.requests * asked) * terms.cost_per_request + work.rows * brought * terms.cost_per_row
 
 
 ENOUGH_KNOWN = 40
@@ -253,7 +243,7 @@ ENOUGH_KNOWN = 40
 
 
 def _facts(
-    conn: sqlite3.Connection, plan: Plan, rows: int, requests: dict[str, int], settings: Settings, per_town: int
+    conn: sqlite3.Connection, plan: Plan, rows: int, work: Mapping[str, Work], settings: Settings, per_town: int
 ) -> tuple[FactFigure, ...]:
     """What each group of facts would bring: by what is held of these trades, else by the shipped guess.
 
@@ -266,8 +256,9 @@ def _facts(
         own = of >= ENOUGH_KNOWN
         share = having / of if own else group.prior
         terms = settings.source(group.source)
-        asked = _asked(group, rows, requests, known, per_town)
-        cost = asked * terms.cost_per_request + rows * share * terms.cost_per_row if group.source else 0.0
+        asked = _asked(group, rows, work, known, per_town)
+        taken = work.get(group.source) if not group.town_pages else None
+        cost = _priced(taken or Work(asked, rows * share), terms) if group.source else 0.0
         found.append(
             FactFigure(
                 group.id, group.title, group.brings, group.source, group.id in plan.facts, share,
@@ -278,7 +269,7 @@ def _facts(
 
 
 def _asked(
-    group: FactGroup, rows: int, requests: Mapping[str, int], known: Mapping[str, tuple[int, int]], per_town: int
+    group: FactGroup, rows: int, work: Mapping[str, Work], known: Mapping[str, tuple[int, int]], per_town: int
 ) -> int:
     """Requests a group of facts takes. per_town: trades × towns."""
     if group.town_pages:
@@ -287,7 +278,7 @@ def _asked(
         return round(rows * known_site(known) * group.visits)
     if source_of(group.source).by == "business":
         return rows
-    return requests.get(group.source, round(rows / 20))
+    return math.ceil(work[group.source].requests) if group.source in work else round(rows / 20)
 
 
 def known_site(known: Mapping[str, tuple[int, int]]) -> float:

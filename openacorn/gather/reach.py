@@ -9,7 +9,14 @@ from openacorn.business.store import own_trades
 from openacorn.core.gather.api_recipe import DEFAULT_CAP
 from openacorn.db import secrets
 from openacorn.errors import NotFound
-from openacorn.gather.sources._source import Endpoint, Source, SourceFailure, all_sources, source_of
+from openacorn.gather.sources._source import (
+    Endpoint,
+    Source,
+    SourceFailure,
+    all_sources,
+    service_endpoint,
+    source_of,
+)
 from openacorn.gather.store import imports, recipes
 from openacorn.settings import Settings, SourceSettings
 
@@ -33,8 +40,9 @@ def source_in(conn: sqlite3.Connection, source_id: str) -> Source:
             return replace(source, title=plan.title, each=plan.results or bool(plan.details))
         if source_id.startswith(API):
             kept = recipes.get_api(conn, _number(source_id))
-            cap, size = kept.recipe.cap or DEFAULT_CAP, kept.recipe.page_size
-            return replace(source, title=kept.title, by=kept.recipe.by, cap=cap, page_size=size)
+            told = kept.recipe
+            cap = told.cap or DEFAULT_CAP
+            return replace(source, title=kept.title, by=told.by, cap=cap, page_size=told.page_size, ranked=told.ranked)
     return source
 
 
@@ -66,11 +74,7 @@ def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, fo
             raise SourceFailure(
                 "its recipe was deleted", "take this source out of the plan, or make its recipe anew"
             ) from None
-    service = settings.source(source_id)
-    if not service.endpoint:
-        title = source_of(source_id).title.lower()
-        raise SourceFailure(f"the {title} is not set up", "enter its address and key in Settings")
-    return Endpoint(service.endpoint, service.key, service.pace_s, trades=trades)
+    return service_endpoint(source_of(source_id), settings.source(source_id), trades)
 
 
 def _by_recipe(conn: sqlite3.Connection, settings: Settings, source_id: str, folder: Path) -> Endpoint:

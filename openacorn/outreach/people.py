@@ -8,8 +8,8 @@ from openacorn.audit.auditor import own_domain
 from openacorn.business.store import audits, companies
 from openacorn.business.store.audits import StoredEvidence
 from openacorn.core.audit.people import Person, PersonMention, people
-from openacorn.gather.reach import title_of
-from openacorn.gather.sources.company_register import officers_of
+from openacorn.core.gather.listing import officers_of
+from openacorn.gather.reach import source_titles, title_of
 
 
 def people_at(
@@ -26,8 +26,10 @@ def people_at(
         for person in page.content.people
     ]
     if audit is not None and audit.people is not None:
-        where = title_of(conn, audit.people.source)
-        answer += [PersonMention(person.name, person.role, where, person.profile) for person in audit.people.people]
+        titles = source_titles(conn)
+        for person in audit.people.people:
+            source = person.source or audit.people.source
+            answer.append(PersonMention(person.name, person.role, titles.get(source, source), person.profile))
     entry = companies.entry(conn, row["company_id"]) if row["company_id"] is not None else None
     if entry is not None:
         officers = officers_of(str(entry.listing.extra.get("officers") or ""))

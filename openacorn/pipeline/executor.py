@@ -16,8 +16,10 @@ from openacorn.clock import utc_now
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.match.relevance import reads_pages
 from openacorn.db.database import Database
+from openacorn.db.secrets import SealBroken
 from openacorn.gather.gatherer import Lane
 from openacorn.gather.importer import FileLane, batches
+from openacorn.gather.look_ups import LookUp, own_look_ups
 from openacorn.match.merging import rebuild_businesses
 from openacorn.match.recluster import recluster_run, refresh_relevance
 from openacorn.net.client import Client
@@ -60,6 +62,7 @@ class RunExecutor:
         self._gathered = asyncio.Event()
         self._kept: tuple[ReputationAuditor, Scorer] | None = None
         self._kept_until = 0.0
+        self._own_look_ups: tuple[LookUp, ...] | None = None
 
     def _lane(self, source: str) -> Lane | FileLane:
         kind = FileLane if source.startswith("file:") else Lane
@@ -153,9 +156,20 @@ class RunExecutor:
                 if row is None or unit.key != audit_task_key(row)[0]:
                     tasks.finish(conn, unit.id)
                     continue
-                task = audit_task(row, listings.listed_email(conn, row["id"]), self._plan.facts, own)
+                email, look_ups = listings.listed_email(conn, row["id"]), self._look_ups(conn)
+                task = audit_task(row, email, self._plan.facts, own, look_ups)
                 audit_tasks.append((unit, replace(task, look=row["website"]) if kind == "look" else task))
             return audit_tasks
+
+    def _look_ups(self, conn: sqlite3.Connection) -> tuple[LookUp, ...]:
+        """The plan's APIs that are asked about one business at a time; a key that cannot be opened is said once."""
+        if self._own_look_ups is None:
+            try:
+                self._own_look_ups = own_look_ups(conn, self._database.path.parent, self._plan.sources)
+            except SealBroken as broken:
+                self._own_look_ups = ()
+                sweeps.add_note(conn, self._id, utc_now(), "failed", str(broken), "enter the key again in its recipe")
+        return self._own_look_ups
 
     def _queue_looks(self) -> bool:
         """Have a browser open the best sites; chosen once a run, and none without a browser."""

@@ -15,6 +15,7 @@ import uvloop
 from aiosmtpd.smtp import SMTP
 from dnslib import MX, QTYPE, RCODE, RR, TXT, A, DNSRecord
 
+from openacorn.lost_connections import pass_over_lost
 from openacorn.sim.company_register import CompanyRegister
 from openacorn.sim.generate import PLAIN_ADDRESS, SITES_ADDRESS
 from openacorn.sim.http import Asked, HttpProtocol, Reply
@@ -160,6 +161,7 @@ SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
 
 
 async def _run(kind: str, world: Path, ports: list[int]) -> None:
+    asyncio.get_running_loop().set_exception_handler(pass_over_lost)
     for part in kind.split("+"):
         serve, count = SERVERS[part]
         await serve(world, *ports[:count])

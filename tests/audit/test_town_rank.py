@@ -10,9 +10,10 @@ from openacorn.business.store.listings import StoredListing, listings_of
 from openacorn.business.store.town_ranks import TownRank, insert_ranks, list_ranks
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import rank_questions
+from openacorn.core.trades.catalogue import catalogue
 from openacorn.db.database import Database
 from openacorn.gather.queries import first_queries, towns_in
-from openacorn.gather.sources._source import Endpoint, source_of
+from openacorn.gather.sources._source import service_endpoint, source_of
 from openacorn.net.ask import Asker
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
@@ -27,7 +28,7 @@ FACTS = ("website", "rank")
 async def _in_order(coast: Coast, town: str, plan: Plan, database: Database) -> list[str]:
     """The ids that the service hands out at a town's centre, page by page, asked apart from the application."""
     kept, source = coast.settings.source(LISTINGS), source_of(LISTINGS)
-    endpoint = Endpoint(kept.endpoint, kept.key, kept.pace_s)
+    endpoint = service_endpoint(source, kept, catalogue())
     with database.read() as conn:
         centre = towns_in(conn, plan)[town]
         (query,) = [item for item in first_queries(conn, plan, LISTINGS) if item.place == town]

@@ -166,7 +166,7 @@ def test_an_estimate_starts_from_a_national_rate_and_learns_from_what_is_held(da
 
 
 def test_requests_are_foreseen_by_what_the_last_run_took(database: Database) -> None:
-    """A source that took three times as many questions as its rows would let expect takes as many again."""
+    """A source that took many more questions than its rows would let expect takes many again; one run is not all it may take."""
     with database.write() as conn:
         places.replace_places(conn, [PORT, FAR])
         town(conn, 12)
@@ -180,6 +180,5 @@ def test_requests_are_foreseen_by_what_the_last_run_took(database: Database) -> 
         after = estimated(conn, PLAN)
     assert before.requests < 10
     assert before.requests_high >= 2 * before.requests
-    factor = min(6.0, 33 / before.requests)
-    assert after.requests == pytest.approx(before.requests * factor, abs=1)
+    assert 33 * 0.6 <= after.requests <= 33 * 1.2
     assert after.requests_low <= after.requests <= after.requests_high

@@ -57,6 +57,7 @@ class ListingFacts:
     phone: str = ""
     street: str = ""
     town: str = ""
+    postcode: str = ""
     trade: str = ""
     found: str = ""  # a site that no listing gives, but that is theirs
     trades: Catalogue = field(default_factory=catalogue)

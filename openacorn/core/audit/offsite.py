@@ -58,11 +58,13 @@ class DomainNames:
 
 @dataclass(frozen=True, slots=True)
 class PersonSaid:
-    """Somebody whom a people directory puts at a business. profile: the address of the entry."""
+    """Somebody whom a people directory puts at a business. profile: the address of the entry; source: which directory, "" for the
+    one that was asked first."""
 
     name: str
     role: str
     profile: str
+    source: str = ""
 
 
 @dataclass(frozen=True, slots=True)

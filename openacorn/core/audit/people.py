@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from openacorn.core.audit.extract.people import rank_of
 from openacorn.core.audit.offsite import PersonSaid
 from openacorn.core.audit.verification import guesses, nature
-from openacorn.core.gather.listing import Listing
+from openacorn.core.gather.listing import Listing, officers_of
 from openacorn.core.match.normalise import name_tokens
 from openacorn.core.trades.trade import normal_words
 
@@ -50,10 +50,15 @@ def works_there(entries: Sequence[Listing], name: str, town: str, domain: str) -
             by_domain.append(entry)
         if by_name or (same_domain and in_town):
             here.append(entry)
-    return tuple(
-        PersonSaid(str(mentions["person"]), str(mentions.get("role") or ""), str(mentions.get("profile") or ""))
-        for mentions in (entry.extra for entry in here or by_domain)
-    )
+    return tuple(person for entry in here or by_domain for person in _persons(entry))
+
+
+def _persons(entry: Listing) -> list[PersonSaid]:
+    """Whom an entry names: a person, or a company's officers."""
+    said = {name: str(value) for name, value in entry.extra.items()}
+    if said.get("person"):
+        return [PersonSaid(said["person"], said.get("role", ""), said.get("profile", ""), entry.source)]
+    return [PersonSaid(name, role, "", entry.source) for name, role in officers_of(said.get("officers", ""))]
 
 
 def _key(name: str) -> tuple[str, str]:

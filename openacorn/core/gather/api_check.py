@@ -9,6 +9,9 @@ from jmespath.exceptions import JMESPathError
 from openacorn.core.gather.api_recipe import FIELDS, MOST_PAGES, PAGINGS, SLOT, SLOTS, ApiField, ApiRecipe, compiled
 from openacorn.core.gather.recipe import RecipeError
 
+WHO = ("person", "officers")
+"""What a look-up may say instead of a name."""
+
 
 def _check_path(what: str, path: str) -> None:
     try:
@@ -46,7 +49,7 @@ def checked_api(recipe: ApiRecipe) -> ApiRecipe:
     _check_asking(recipe)
     if not recipe.items.strip():
         raise RecipeError("items: say where the places stand in the answer (JMESPath)")
-    for what in ("items", "cursor", "total", "error"):
+    for what in ("items", "cursor", "total", "more", "error"):
         if path := getattr(recipe, what):
             _check_path(what, path)
     named = [rule.field for rule in recipe.fields]
@@ -56,7 +59,7 @@ def checked_api(recipe: ApiRecipe) -> ApiRecipe:
         if not rule.path.strip():
             raise RecipeError(f"fields: say where {rule.field} stands")
         _check_path(rule.field, rule.path)
-    if "name" not in named:
+    if "name" not in named and not (recipe.by == "business" and set(WHO) & set(named)):
         raise RecipeError("fields: one of them must be the name")
     if len(set(named)) < len(named):
         raise RecipeError(f"fields: {max(named, key=named.count)} stands there twice")

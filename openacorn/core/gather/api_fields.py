@@ -7,7 +7,8 @@ from typing import Any
 
 import orjson
 
-from openacorn.core.gather.api_recipe import ApiField, text_at
+from openacorn.core.gather.api_reader import text_at
+from openacorn.core.gather.api_recipe import ApiField
 from openacorn.core.gather.file_columns import BY_CONTENT
 from openacorn.core.gather.recipe import RecipeError
 
@@ -80,13 +81,13 @@ def walk(value: Any, path: str = "", depth: int = 0) -> Iterator[tuple[str, Any]
             yield from walk(part, there, depth + 1)
 
 
-def _lists(document: Any) -> Iterator[PlaceList]:
-    """Arrays of objects, and objects whose values are such by their ids."""
+def lists_in(document: Any, least: int = LEAST_PLACES) -> Iterator[PlaceList]:
+    """Arrays of objects, and objects whose values are such by their ids. least: so many of them."""
     parts = [("", document), *walk(document)]
     for path, value in parts:
         if isinstance(value, list):
             items = [item for item in value if isinstance(item, Mapping)]
-            if len(items) >= LEAST_PLACES and len(items) >= len(value) / 2:
+            if len(items) >= least and len(items) >= len(value) / 2:
                 yield PlaceList(path or "@", items)
         elif isinstance(value, Mapping) and len(value) >= LEAST_PLACES:
             items = [item for item in value.values() if isinstance(item, Mapping)]
@@ -100,7 +101,7 @@ def _alike(items: Sequence[Mapping[str, Any]]) -> bool:
     return len(common) >= max(2, len(items[0]) // 2)
 
 
-def _leaves(items: Sequence[Mapping[str, Any]]) -> dict[str, list[Any]]:
+def leaves_of(items: Sequence[Mapping[str, Any]]) -> dict[str, list[Any]]:
     """Path within a place → the values found there. Coordinates in an array get one path each."""
     found: dict[str, list[Any]] = {}
     for item in items[:SAMPLE]:
@@ -149,7 +150,7 @@ def number_of(text: str) -> float | None:
         return None
 
 
-def _rank(path: str, names: Sequence[str]) -> int | None:
+def rank_of_path(path: str, names: Sequence[str]) -> int | None:
     """How well a path is named for a field: less is better, None where it is not. The last step counts, with its parent."""
     steps = [words_of(part) for part in re.findall(r'"[^"]+"|[A-Za-z_]\w*', path.replace("[*]", ""))]
     last, parent = steps[-1], steps[-2] if len(steps) > 1 else ""
@@ -174,13 +175,13 @@ def _coordinates(leaves: Mapping[str, Sequence[Any]]) -> dict[str, str]:
 
 def _fields(items: Sequence[Mapping[str, Any]]) -> tuple[ApiField, ...]:
     """The fields of places, by the names and looks of their parts."""
-    leaves = _leaves(items)
+    leaves = leaves_of(items)
     chosen: dict[str, str] = {}
     for field, names in NAMES.items():
         ranked = [
             (rank, path)
             for path, values in leaves.items()
-            if path not in chosen.values() and (rank := _rank(path, names)) is not None and _looks(field, values)
+            if path not in chosen.values() and (rank := rank_of_path(path, names)) is not None and _looks(field, values)
         ]
         if ranked:
             chosen[field] = min(ranked)[1]
@@ -201,7 +202,7 @@ def _score(found: PlaceList, fields: Sequence[ApiField]) -> float:
 
 
 def best_list(document: Any) -> tuple[PlaceList, tuple[ApiField, ...]]:
-    choices = [(found, _fields(found.items)) for found in _lists(document)]
+    choices = [(found, _fields(found.items)) for found in lists_in(document)]
     best = max(choices, key=lambda choice: _score(*choice), default=None)
     if best is None or not _score(*best):
         raise RecipeError("no list of places is seen in this answer; give the answer to a search that finds several")

@@ -9,7 +9,9 @@ from urllib.parse import parse_qsl, quote, urlencode, urlsplit, urlunsplit
 import orjson
 
 from openacorn.core.gather.api_fields import NAMES, best_list, number_of, walk, words_of
-from openacorn.core.gather.api_recipe import ApiRecipe, find, next_link, text_at
+from openacorn.core.gather.api_reader import next_link, text_at
+from openacorn.core.gather.api_recipe import ApiRecipe, Asked, find
+from openacorn.core.gather.people_fields import people_list
 from openacorn.core.gather.recipe import RecipeError
 
 CURSORS = (
@@ -94,11 +96,17 @@ def _paging(document: Any, items: str, link: str, parameters: Mapping[str, str])
     return found
 
 
-def _slot_of(name: str, value: str, term: str, place: str) -> str:
-    """What a parameter is to be filled with, "" to leave it as it is."""
+WORDS = ("term", "domain", "name", "phone", "postcode", "town")
+"""What a parameter may be a value of, whole."""
+
+
+def _slot_of(name: str, value: str, asked: Asked) -> str:
+    """What a parameter is to be filled with, "" to leave it as it is. asked: what stands in it."""
     plain, last = _joined(name), words_of(name).split()[-1] if words_of(name) else ""
-    if term and value.strip().lower() == term.strip().lower():
-        return "{term}"
+    place = asked.place
+    for slot in WORDS:
+        if (said := getattr(asked, slot).strip().lower()) and value.strip().lower() == said:
+            return f"{{{slot}}}"
     if place and place.strip().lower() in value.strip().lower() and not re.fullmatch(r"[-\d.,; ]+", value):
         return re.sub(re.escape(place.strip()), "{place}", value, flags=re.I)
     if plain in SIZE_NAMES and value.isdigit():
@@ -130,27 +138,28 @@ def _slot_of(name: str, value: str, term: str, place: str) -> str:
     return ""
 
 
-def _slotted_address(address: str, term: str, place: str, paged: tuple[str, str] | None) -> tuple[str, int | None]:
+def _slotted_address(address: str, said: Asked, paged: tuple[str, str] | None) -> tuple[str, int | None]:
     """(the address with its slots, the page size it asks for)."""
     parts, size = urlsplit(address), None
     pairs = []
     for name, value in parse_qsl(parts.query, keep_blank_values=True):
-        slot = f"{{{paged[1]}}}" if paged and name == paged[0] else _slot_of(name, value, term, place)
+        slot = f"{{{paged[1]}}}" if paged and name == paged[0] else _slot_of(name, value, said)
         if slot == "{limit}":
             size = int(value)
         pairs.append((name, slot or value))
     query = urlencode(pairs, quote_via=quote, safe="{},:")
     path = parts.path
-    for text, slot in ((term, "{term}"), (place, "{place}")):
-        if text and f"/{quote(text)}" in path:
-            path = path.replace(f"/{quote(text)}", f"/{slot}", 1)
+    for slot in (*WORDS, "place"):
+        text = quote(getattr(said, slot))
+        if text and f"/{text}" in path:
+            path = path.replace(f"/{text}", f"/{{{slot}}}", 1)
     return urlunsplit(parts._replace(query=query, path=path, fragment="")), size
 
 
-def _slotted_body(value: Any, term: str, place: str, name: str = "") -> Any:
+def _slotted_body(value: Any, said: Asked, name: str = "") -> Any:
     """A JSON body with its slots."""
     if isinstance(value, Mapping):
-        return {key: _slotted_body(part, term, place, str(key)) for key, part in value.items()}
+        return {key: _slotted_body(part, said, str(key)) for key, part in value.items()}
     if isinstance(value, list):
         box = [part for part in value if isinstance(part, int | float) and not isinstance(part, bool)]
         if len(box) == len(value) == 4:
@@ -158,33 +167,34 @@ def _slotted_body(value: Any, term: str, place: str, name: str = "") -> Any:
         if len(box) == len(value) == 2:
             order = ("lon", "lat") if abs(box[0]) > 90 or "coordinates" in name.lower() else ("lat", "lon")
             return [f"{{{side}}}" for side in order]
-        return [_slotted_body(part, term, place, name) for part in value]
+        return [_slotted_body(part, said, name) for part in value]
     text = text_at(value)
     plain = _joined(name)
     if isinstance(value, int) and not isinstance(value, bool):
         for names, slot in ((PAGE_NAMES, "page"), (OFFSET_NAMES, "offset")):
             if plain in names:
                 return f"{{{slot}}}"
-    slot = _slot_of(name, text, term, place)
+    slot = _slot_of(name, text, said)
     return slot or value
 
 
-def propose_api(
-    address: str, answer: bytes, *, title: str, term: str = "", place: str = "", body: str = "", link: str = ""
-) -> ApiRecipe:
-    """A recipe out of an address, one answer, and what was asked for in it. link: the answer's Link header. Raises RecipeError."""
+def propose_api(address: str, answer: bytes, said: Asked, *, title: str, body: str = "", link: str = "") -> ApiRecipe:
+    """A recipe out of an address, one answer, and what was asked for in it. link: the answer's Link header.
+
+    Where one business was asked about it is a look-up: of persons, or of a company's officers. Raises RecipeError.
+    """
     try:
         document = orjson.loads(answer)
     except orjson.JSONDecodeError as error:
         raise RecipeError(f"this answer is not JSON: {error}") from None
-    found, fields = best_list(document)
+    found, fields = people_list(document) if said.about_one else best_list(document)
     sent = orjson.loads(body) if body else {}
     parameters = dict(parse_qsl(urlsplit(address).query, keep_blank_values=True))
     numbers = {str(name): text_at(value) for name, value in (sent.items() if isinstance(sent, Mapping) else ())}
     paging = _paging(document, found.path, link, {**parameters, **numbers})
     slot = paging.pop("slot", None)
-    asked, size = _slotted_address(address, term, place, slot if slot and slot[0] in parameters else None)
-    filled = _slotted_body(sent, term, place) if body else None
+    asked, size = _slotted_address(address, said, slot if slot and slot[0] in parameters else None)
+    filled = _slotted_body(sent, said) if body else None
     error_path = next((path for path, value in walk(document) if path in ERROR_NAMES and not value), "error")
     zero = slot is not None and slot[1] == "page" and parameters.get(slot[0]) == "0"
     recipe = ApiRecipe(

@@ -2,7 +2,7 @@
 
 import math
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from functools import lru_cache
 from typing import Any
@@ -10,15 +10,23 @@ from urllib.parse import quote, urljoin, urlsplit
 
 import jmespath
 import orjson
+from jmespath.exceptions import JMESPathError
 
 from openacorn.core.gather.file_columns import HEADINGS
-from openacorn.core.gather.recipe import RecipeError
 from openacorn.core.geo.tiles import Tile
 
 EXTRA_FIELDS = ("claimed", "photos", "staff_band", "price_band", "closed")
 """Fields of a listing that files have no column for. closed: true where the business is permanently closed."""
 
-FIELDS = (*(name for name in HEADINGS if name != "source"), *EXTRA_FIELDS)
+FACTS: dict[str, type[str] | type[int] | type[bool]] = {
+    "page": str, "followers": int, "last_post": str, "ads_running": bool, "created": str, "messages": bool,
+    "trading_as": str, "incorporated": str, "officers": str, "parent": str, "parent_number": str, "revenue_band": str,
+    "person": str, "role": str, "profile": str,
+}  # fmt: skip
+"""Facts that few services tell, kept beside a listing under these names. officers: "name, role; name, role"; page: a page on a
+social network; profile: a person's."""
+
+FIELDS = (*(name for name in HEADINGS if name != "source"), *EXTRA_FIELDS, *FACTS)
 PAGINGS = ("none", "page", "offset", "cursor", "link", "header")
 """How further pages are asked for: not at all, by {page}, by {offset}, by a cursor in the answer, by a link in it, by a Link header
 (RFC 8288)."""
@@ -28,9 +36,13 @@ AREA_SLOTS = {
     "circle": ("lat", "lon"),
 }
 SLOT = re.compile(r"\{(\w+)\}")
-SLOTS = frozenset(
-    ("term", "place", "page", "offset", "limit", "lat", "lon", "radius_m", "radius_km", "radius_mi", *AREA_SLOTS["box"])
-)
+BUSINESS_SLOTS = frozenset(("name", "town", "postcode", "domain", "phone"))
+"""Slots of a look-up: the API is asked about one business at a time."""
+
+SLOTS = BUSINESS_SLOTS | {
+    "term", "codes", "place", "page", "offset", "limit", "lat", "lon", "radius_m", "radius_km", "radius_mi", *AREA_SLOTS["box"],
+}  # fmt: skip
+"""codes: the trade's industry codes, with commas between; its words take the place of codes that it does not have."""
 DEFAULT_CAP = 10_000
 MOST_PAGES = 1_000
 MILE_M = 1609.344
@@ -50,9 +62,10 @@ class ApiRecipe:
 
     address, body: with the slots of SLOTS; body: JSON text, "" for a GET. items: path to the places (JMESPath), and the fields of
     each. cursor: path to what names the next page, a token or an address; cursor_name: the parameter that takes the token. total:
-    path to how many there are, error: to what stands only in answers that are none. first_page: number of the first page.
-    cap: most places one question gives over all its pages, 0: not known. key_name: the header or parameter that carries the key,
-    after `key_prefix`; key_in: "header" or "query". Costs in the agency's currency.
+    path to how many there are, more: to whether there is a further page, error: to what stands only in answers that are none.
+    first_page: number of the first page. cap: most places one question gives over all its pages, 0: not known. ranked: does the
+    order of the places say who is seen first? key_name: the header or parameter that carries the key, after `key_prefix`; key_in:
+    "header" or "query". Costs in the agency's currency.
     """
 
     title: str
@@ -64,6 +77,7 @@ class ApiRecipe:
     cursor: str = ""
     cursor_name: str = ""
     total: str = ""
+    more: str = ""
     error: str = ""
     first_page: int = 1
     page_size: int = 20
@@ -75,11 +89,19 @@ class ApiRecipe:
     pace_s: float = 1.0
     cost_per_request: float = 0.0
     cost_per_row: float = 0.0
+    ranked: bool = False
+
+    @property
+    def slots(self) -> frozenset[str]:
+        """The slots of the address and of the body."""
+        return frozenset(SLOT.findall(self.address + self.body))
 
     @property
     def by(self) -> str:
-        """What one question is about: "tiles" of an area, "places" by name, or everything at "once"."""
-        slots = set(SLOT.findall(self.address + self.body))
+        """What one question is about: one "business", "tiles" of an area, "places" by name, or everything at "once"."""
+        slots = self.slots
+        if slots & BUSINESS_SLOTS:
+            return "business"
         if any(set(names) <= slots for names in AREA_SLOTS.values()):
             return "tiles"
         return "places" if "place" in slots else "once"
@@ -87,7 +109,8 @@ class ApiRecipe:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What one question is about. tile: None where it is asked by place. page: from 1; seen: places on the pages before."""
+    """What one question is about. tile: None where it is asked by place. page: from 1; seen: places on the pages before. codes: the
+    trade's industry codes. The rest is known of the one business that is looked up."""
 
     term: str
     place: str = ""
@@ -95,6 +118,17 @@ class Asked:
     page: int = 1
     seen: int = 0
     cursor: str = ""
+    codes: tuple[str, ...] = ()
+    name: str = ""
+    town: str = ""
+    postcode: str = ""
+    domain: str = ""
+    phone: str = ""
+
+    @property
+    def about_one(self) -> bool:
+        """Is it about one business?"""
+        return any(getattr(self, slot) for slot in BUSINESS_SLOTS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,33 +140,25 @@ class ApiCall:
     body: bytes | None
 
 
-@dataclass(frozen=True, slots=True)
-class PlacesRead:
-    """Rows (field → text) of one answer in order, how many places had nothing to read, the next page's cursor or address ("" at the
-    end), whether there is a next page, and how many places the API says there are in all."""
-
-    rows: tuple[Mapping[str, str], ...]
-    empty: int
-    next: str
-    more: bool
-    total: int | None
-
-
 @lru_cache(maxsize=500)
 def compiled(text: str) -> Any:
     return jmespath.compile(text)
 
 
 def find(path: str, document: Any) -> Any:
-    """What stands at a path; None where nothing does."""
-    return compiled(path).search(document) if path else None
+    """What stands at a path; None where nothing does, or nothing that its functions take."""
+    try:
+        return compiled(path).search(document) if path else None
+    except JMESPathError:
+        return None
 
 
 def _slots(recipe: ApiRecipe, asked: Asked) -> dict[str, str | float | int]:
     found: dict[str, str | float | int] = {
         "term": asked.term, "place": asked.place, "page": recipe.first_page + asked.page - 1, "offset": asked.seen,
-        "limit": recipe.page_size,
+        "limit": recipe.page_size, "codes": ",".join(asked.codes) or asked.term,
     }  # fmt: skip
+    found |= {name: getattr(asked, name) for name in BUSINESS_SLOTS}
     if asked.tile is not None:
         circle = asked.tile.covering_circle()
         found |= {
@@ -144,9 +170,10 @@ def _slots(recipe: ApiRecipe, asked: Asked) -> dict[str, str | float | int]:
 
 
 def _filled(value: Any, slots: Mapping[str, Any]) -> Any:
-    """JSON with its slots filled; a text that is a slot and nothing else takes the slot's own type."""
+    """JSON with its slots filled; a text that is a slot and nothing else takes the slot's own type, and is left out where there is
+    nothing to put there."""
     if isinstance(value, Mapping):
-        return {name: _filled(part, slots) for name, part in value.items()}
+        return {name: _filled(part, slots) for name, part in value.items() if not _unsaid(part, slots)}
     if isinstance(value, list):
         return [_filled(part, slots) for part in value]
     if not isinstance(value, str):
@@ -155,6 +182,19 @@ def _filled(value: Any, slots: Mapping[str, Any]) -> Any:
     if whole and whole[1] in slots:
         return slots[whole[1]]
     return SLOT.sub(lambda found: str(slots.get(found[1], found[0])), value)
+
+
+def _unsaid(value: Any, slots: Mapping[str, Any]) -> bool:
+    """Is it a slot and nothing else, with nothing to put there?"""
+    whole = SLOT.fullmatch(value) if isinstance(value, str) else None
+    return whole is not None and slots.get(whole[1], "") == ""
+
+
+def _filled_address(address: str, slots: Mapping[str, Any]) -> str:
+    """An address with its slots filled, without the parameters for which there is nothing to say."""
+    base, _, query = address.partition("?")
+    said = "&".join(part for part in query.split("&") if part and not _unsaid(part.partition("=")[2], slots))
+    return SLOT.sub(lambda found: quote(str(slots.get(found[1], "")), safe=""), f"{base}?{said}" if said else base)
 
 
 def without(url: str, name: str) -> str:
@@ -173,7 +213,7 @@ def _with(url: str, name: str, value: str) -> str:
 def call_of(recipe: ApiRecipe, asked: Asked, key: str) -> ApiCall:
     """The request that asks for one page."""
     slots = _slots(recipe, asked)
-    url = SLOT.sub(lambda found: quote(str(slots.get(found[1], "")), safe=""), recipe.address)
+    url = _filled_address(recipe.address, slots)
     body: dict[str, Any] | None = _filled(orjson.loads(recipe.body), slots) if recipe.body else None
     if asked.cursor and recipe.paging in {"link", "header"}:
         url = urljoin(url, asked.cursor)
@@ -195,85 +235,6 @@ def call_of(recipe: ApiRecipe, asked: Asked, key: str) -> ApiCall:
 def _same_host(url: str, address: str) -> bool:
     """The key goes to the API's own host alone, wherever a link leads."""
     return urlsplit(url).netloc == urlsplit(address).netloc
-
-
-def text_at(value: Any) -> str:
-    """A value as a row's text: lists joined, what holds further parts left out."""
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    if isinstance(value, int | float):
-        return f"{value:.10g}" if isinstance(value, float) else str(value)
-    if isinstance(value, list):
-        return "; ".join(filter(None, (text_at(part) for part in value)))
-    return " ".join(value.split()) if isinstance(value, str) else ""
-
-
-LINK = re.compile(r"<([^>]*)>([^<]*)")
-
-
-def next_link(header: str) -> str:
-    """The address of the next page in a Link header (RFC 8288), "" if there is none."""
-    for address, rest in LINK.findall(header):
-        if re.search(r';\s*rel\s*=\s*"?(?:[^",;]*\s)?next(?:\s[^",;]*)?"?\s*(?:[;,]|$)', rest, re.I):
-            return str(address)
-    return ""
-
-
-def _whole(value: Any) -> int | None:
-    text = text_at(value)
-    return int(text) if text.isdigit() else None
-
-
-def _places(recipe: ApiRecipe, document: Any) -> list[Any]:
-    """The places in an answer. Raises RecipeError if there is no list where they should stand."""
-    if recipe.error and (said := find(recipe.error, document)):
-        raise RecipeError(f"it answered with an error: {_said(said)}")
-    found = find(recipe.items, document)
-    if isinstance(found, Mapping):
-        found = list(found.values())
-    if not isinstance(found, list):
-        raise RecipeError(f"there is no list at {recipe.items} in its answer: {_said(document)}")
-    return found
-
-
-def _said(value: Any) -> str:
-    return text_at(value)[:200] if isinstance(value, str) else orjson.dumps(value).decode()[:200]
-
-
-def read_places(recipe: ApiRecipe, asked: Asked, body: bytes, headers: Mapping[str, str], url: str) -> PlacesRead:
-    """Read one answer. Raises RecipeError for one that holds no places, with what it says instead."""
-    try:
-        document = orjson.loads(body)
-    except orjson.JSONDecodeError:
-        start = " ".join(body[:120].decode("utf-8", "replace").split())
-        kind = "a web page" if start[:1] == "<" else "something else"
-        raise RecipeError(f"it sent {kind} instead of JSON: {start}") from None
-    places = _places(recipe, document)
-    rows = tuple(filter(None, (_row(recipe.fields, place) for place in places)))
-    total = _whole(find(recipe.total, document))
-    there = _next(recipe, document, headers, url)
-    if recipe.paging in {"page", "offset"}:
-        left = asked.seen + len(places) < total if total is not None else len(places) >= recipe.page_size
-        return PlacesRead(rows, len(places) - len(rows), "", bool(places) and left, total)
-    return PlacesRead(rows, len(places) - len(rows), there, bool(there) and bool(places), total)
-
-
-def _next(recipe: ApiRecipe, document: Any, headers: Mapping[str, str], url: str) -> str:
-    if recipe.paging == "header":
-        there = next_link(headers.get("link", ""))
-    elif recipe.paging in {"cursor", "link"}:
-        there = text_at(find(recipe.cursor, document))
-    else:
-        return ""
-    if there in {"", "null", "false"}:
-        return ""
-    return urljoin(url, there) if recipe.paging in {"link", "header"} else there
-
-
-def _row(rules: Sequence[ApiField], place: Any) -> dict[str, str]:
-    """Field → text of one place."""
-    found = ((rule.field, text_at(find(rule.path, place))) for rule in rules)
-    return {name: text for name, text in found if text}
 
 
 def dump_api(recipe: ApiRecipe) -> str:

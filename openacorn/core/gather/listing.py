@@ -39,3 +39,9 @@ class Listing:
     def printed_id(self) -> str:
         """What a listing is known by whose source shows no id: what it prints, name and place."""
         return f"{self.name.lower()} | {self.street.lower()} {self.postcode}"
+
+
+def officers_of(text: str) -> list[tuple[str, str]]:
+    """(name, role) of each officer out of what a listing's `officers` fact says."""
+    parts = (part.partition(",") for part in text.split(";"))
+    return [(name.strip(), role.strip()) for name, _, role in parts if name.strip()]

@@ -9,7 +9,8 @@ from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.clock import utc_now
 from openacorn.core.gather.api_check import api_of
-from openacorn.core.gather.api_recipe import ApiField, ApiRecipe, Asked, PlacesRead
+from openacorn.core.gather.api_reader import PlacesRead
+from openacorn.core.gather.api_recipe import ApiField, ApiRecipe, Asked
 from openacorn.core.gather.recipe import RecipeError
 from openacorn.db import secrets
 from openacorn.gather.api_trial import NO_HOME, find_api, read_api, second_page, tile_around
@@ -97,7 +98,9 @@ async def try_api(state: AppDep, asked: ApiSampleRequest) -> ApiSampleResponse:
     if not asked.address.startswith(("http://", "https://")):
         raise RecipeError("address: give the whole address of a search, beginning with http")
     key = await asyncio.to_thread(_key, state, asked)
-    question = Asked(asked.term, asked.place, tile_around(state.settings.home or NO_HOME))
+    question = Asked(
+        asked.term, asked.place, tile_around(state.settings.home or NO_HOME), **asked.business.model_dump()
+    )
     second, works = "", True
     async with Client(state.settings, allow_private=state.settings.world is not None) as client:
         read: PlacesRead
@@ -106,7 +109,7 @@ async def try_api(state: AppDep, asked: ApiSampleRequest) -> ApiSampleResponse:
             read = await read_api(client, recipe, question, key)
         else:
             recipe, read = await find_api(
-                client, _access(asked), asked.address, asked.body, asked.term, asked.place, key, asked.answer
+                client, _access(asked), asked.address, asked.body, question, key, asked.answer
             )
         if not asked.answer:
             second, works = await second_page(client, recipe, question, key, read)

@@ -136,6 +136,9 @@ def drop_trade(state: AppDep, trade_id: str) -> None:
         own_trades.drop_trade(conn, trade_id)
 
 
+API_HINT, BUSINESS_HINT = "a JSON API read by your recipe", "asked who is at each business that is audited"
+
+
 @router.get("/sources")
 def sources(state: AppDep) -> list[SourceInfo]:
     """Every source that a sweep can name: connectors, and directories by their recipes."""
@@ -143,8 +146,8 @@ def sources(state: AppDep) -> list[SourceInfo]:
         plans, apis = recipes.list_recipes(conn), recipes.list_apis(conn)
     found = [
         SourceInfo(
-            id=f"api:{api.id}", title=api.title, hint="a JSON API read by your recipe", ready=True, by=api.recipe.by,
-            cap=api.recipe.cap or None, pace_s=api.recipe.pace_s, cost=api.recipe.cost_per_request,
+            id=f"api:{api.id}", title=api.title, hint=BUSINESS_HINT if api.recipe.by == "business" else API_HINT, ready=True,
+            by=api.recipe.by, cap=api.recipe.cap or None, pace_s=api.recipe.pace_s, cost=api.recipe.cost_per_request,
             row_cost=api.recipe.cost_per_row, joins=False,
         )
         for api in apis

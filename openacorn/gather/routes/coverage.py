@@ -10,6 +10,7 @@ from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, companies
 from openacorn.core.audit.extract.phones import parse_phone
 from openacorn.core.gather.coverage import ASSUMPTION
+from openacorn.core.gather.listing import officers_of
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.normalise import plain
 from openacorn.gather.coverage import compare, coverage_of
@@ -26,7 +27,6 @@ from openacorn.gather.schemas.coverage import (
     OfficerResponse,
     SisterResponse,
 )
-from openacorn.gather.sources.company_register import officers_of
 from openacorn.runs.store import sweeps
 
 router = APIRouter(route_class=DeskRoute, tags=["gathering"])

@@ -25,6 +25,7 @@ class ApiRequest(RequestModel):
     cursor: str = Field(default="", max_length=500)
     cursor_name: str = Field(default="", max_length=100)
     total: str = Field(default="", max_length=500)
+    more: str = Field(default="", max_length=500)
     error: str = Field(default="", max_length=500)
     first_page: int = Field(default=1, ge=0, le=1)
     page_size: int = Field(default=20, ge=1, le=10_000)
@@ -36,11 +37,12 @@ class ApiRequest(RequestModel):
     pace_s: float = Field(default=1.0, ge=0.0, le=3600)
     cost_per_request: float = Field(default=0.0, ge=0)
     cost_per_row: float = Field(default=0.0, ge=0)
+    ranked: bool = False
     secret: str | None = Field(default=None, max_length=2000)
 
 
 class ApiResponse(ResponseModel):
-    """A kept recipe, or one that was found (id 0). by: what one question is about, "tiles", "places" or "once"."""
+    """A kept recipe, or one that was found (id 0). by: what one question is about, a "business", "tiles", "places" or "once"."""
 
     id: int
     by: str
@@ -53,6 +55,7 @@ class ApiResponse(ResponseModel):
     cursor: str
     cursor_name: str
     total: str
+    more: str
     error: str
     first_page: int
     page_size: int
@@ -64,13 +67,25 @@ class ApiResponse(ResponseModel):
     pace_s: float
     cost_per_request: float
     cost_per_row: float
+    ranked: bool
     secret_kept: bool
+
+
+class LookedUp(RequestModel):
+    """The one business that a look-up asks about, as far as the address says it."""
+
+    name: str = Field(default="", max_length=200)
+    town: str = Field(default="", max_length=200)
+    postcode: str = Field(default="", max_length=20)
+    domain: str = Field(default="", max_length=200)
+    phone: str = Field(default="", max_length=40)
 
 
 class ApiSampleRequest(RequestModel):
     """An address as it is asked for some words at a place, or an answer that came of it.
 
-    body: JSON that is sent, "" for a GET. answer: pasted instead of asking. recipe: to read by; without its items they are found.
+    business: asked about by a look-up. body: JSON that is sent, "" for a GET. answer: pasted instead of asking. recipe: to read by;
+    without its items they are found.
     """
 
     address: str = Field(min_length=1, max_length=4000)
@@ -78,6 +93,7 @@ class ApiSampleRequest(RequestModel):
     place: str = Field(default="", max_length=200)
     body: str = Field(default="", max_length=20_000)
     answer: str = Field(default="", max_length=2_000_000)
+    business: LookedUp = LookedUp()
     recipe: ApiRequest | None = None
     recipe_id: int = Field(default=0, ge=0, le=2**31)
 

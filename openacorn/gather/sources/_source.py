@@ -1,11 +1,16 @@
 """What a source is: questions to requests, replies to listings. A source never fetches."""
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
+from importlib.resources import files as files_of
+from importlib.resources.abc import Traversable
 from typing import Any
 
+import orjson
+
 import openacorn.gather.sources as sources
+from openacorn.core.gather.api_check import api_of
 from openacorn.core.gather.api_recipe import ApiRecipe
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query
@@ -13,6 +18,7 @@ from openacorn.core.gather.recipe import Recipe
 from openacorn.core.trades.catalogue import Catalogue, catalogue
 from openacorn.errors import InvalidInput, Upstream
 from openacorn.plugins import scan
+from openacorn.settings import SourceSettings
 
 
 class UnknownSource(InvalidInput):
@@ -156,6 +162,8 @@ class Source:
     at_once: int = 4
     """Questions in flight: enough to keep its pace while answers travel."""
     public: PublicService | None = None
+    recipe: ApiRecipe | None = None
+    """How its API is asked and read, where a shipped recipe says it; its address begins with {endpoint}."""
 
 
 def text_of(value: Any) -> str:
@@ -177,10 +185,35 @@ def read_rows(
     return tuple(listings), unreadable
 
 
+ENDPOINT = "{endpoint}"
+"""How the address of a shipped recipe begins: each installation sets where its service is."""
+
+
+def _shipped(file: Traversable, connector: Source) -> Source:
+    """A source that one connector reads by a recipe that ships: what the file says beside the recipe is of the source."""
+    said = orjson.loads(file.read_bytes())
+    raw = said.pop("recipe")
+    checked = api_of(
+        {**raw, "title": said["title"], "address": raw["address"].replace(ENDPOINT, "https://service.example")}
+    )
+    recipe = replace(checked, address=raw["address"])
+    source_id = file.name.removesuffix(".json")
+    cap = recipe.cap or connector.cap
+    return replace(
+        connector, id=source_id, cap=cap, page_size=recipe.page_size, by=recipe.by, ranked=recipe.ranked, recipe=recipe, **said
+    )  # fmt: skip
+
+
 @cache
 def all_sources() -> dict[str, Source]:
-    """Source id → source, found by scan."""
-    return {source.id: source for source in scan(sources, "SOURCE", Source)}
+    """Source id → source, found by scan: modules, and recipes of APIs."""
+    found = {source.id: source for source in scan(sources, "SOURCE", Source)}
+    files = sorted(files_of(sources).joinpath("recipes").iterdir(), key=lambda file: file.name)
+    for file in files:
+        if file.name.endswith(".json"):
+            shipped = _shipped(file, found["api"])
+            found[shipped.id] = shipped
+    return dict(sorted(found.items()))
 
 
 BY_RECIPE = frozenset(("directory", "api"))
@@ -190,6 +223,17 @@ BY_RECIPE = frozenset(("directory", "api"))
 def services() -> list[Source]:
     """Sources that are services with an address of their own: no recipe's, no file."""
     return [source for source in all_sources().values() if source.by != "once" and source.id not in BY_RECIPE]
+
+
+def service_endpoint(source: Source, kept: SourceSettings, trades: Catalogue) -> Endpoint:
+    """Where a service with an address of its own is reached. Raises SourceFailure if it is not set up."""
+    if not kept.endpoint:
+        raise SourceFailure(f"the {source.title.lower()} is not set up", "enter its address and key in Settings")
+    api = source.recipe
+    if api is not None:
+        address = api.address.replace(ENDPOINT, kept.endpoint.rstrip("/"))
+        api = replace(api, address=address, pace_s=kept.pace_s)
+    return Endpoint(kept.endpoint, kept.key, kept.pace_s, api=api, trades=trades)
 
 
 def source_of(source_id: str) -> Source:

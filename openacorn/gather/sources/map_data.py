@@ -57,10 +57,17 @@ def ask(query: Query, endpoint: Endpoint) -> Request:
     return Request(endpoint.url, {"data": query_text(query, endpoint.trades.of(query.trade))}, {}, endpoint.pace_s)
 
 
+def _name(tags: dict[str, str]) -> str:
+    """What it is called: by its sign, else in any language, else by its chain or whoever runs it; "" if nothing says."""
+    languages = sorted(tag for tag in tags if tag.startswith("name:"))
+    known = ("name", "official_name", "brand", "name:en", *languages, "alt_name", "operator")
+    return next((tags[tag] for tag in known if tags.get(tag)), "")
+
+
 def listing_of(element: dict[str, Any], source: str) -> Listing | None:
     """A map element as a listing; None without a name. Keys are those of the map's own tagging guide."""
     tags: dict[str, str] = element.get("tags") or {}
-    name = tags.get("name") or tags.get("operator") or tags.get("brand")
+    name = _name(tags)
     if not name:
         return None
     middle = element.get("center") or element

@@ -1,7 +1,8 @@
-"""The listing service's connector: its questions, and replies sound, odd and broken."""
+"""The listing service by its shipped recipe: its questions, and replies sound, odd and broken."""
 
 import json
 from typing import Any
+from urllib.parse import parse_qsl, urlsplit
 
 import pytest
 
@@ -11,16 +12,19 @@ from openacorn.core.geo.tiles import bounding_tile
 from openacorn.core.trades.catalogue import catalogue
 from openacorn.db.database import Database
 from openacorn.gather.queries import decode_query, encode_query, first_queries, follow_up, words_of
-from openacorn.gather.sources._source import Endpoint, Reading, SourceFailure, SourceReply
-from openacorn.gather.sources.listing_service import CAP, PAGE_SIZE, SOURCE
+from openacorn.gather.sources._source import Reading, SourceFailure, SourceReply, service_endpoint, source_of
 from openacorn.gather.store import places
 from openacorn.runs.store.sweeps import Plan
+from openacorn.settings import SourceSettings
 from tests.conftest import circle
 
 TILE = bounding_tile(Circle(Point(-37.0, 179.99), 5000))
 QUERY = Query("listing_service", "vets", "vets", TILE, page=2, seen=20)
 PLAN = Plan(("vets",), (circle(-37.0, 179.99, 5000),))
-HERE = Endpoint("https://listings.example/", "secret", 0.25)
+SOURCE = source_of("listing_service")
+CAP, PAGE_SIZE = SOURCE.cap, SOURCE.page_size
+KEPT = SourceSettings(endpoint="https://listings.example/", key="secret", pace_s=0.25)
+HERE = service_endpoint(SOURCE, KEPT, catalogue())
 
 
 def reply(*rows: Any, more: bool = False) -> SourceReply:
@@ -29,14 +33,16 @@ def reply(*rows: Any, more: bool = False) -> SourceReply:
 
 def test_a_question_asks_for_the_circle_around_its_tile() -> None:
     request = SOURCE.ask(QUERY, HERE)
-    assert request.url == "https://listings.example/v1/search"
-    assert request.headers == {"X-Api-Key": "secret"}
+    parts = urlsplit(request.url)
+    assert (parts.netloc, parts.path) == ("listings.example", "/v1/search")
+    assert request.headers["X-Api-Key"] == "secret"
     assert request.pace_s == 0.25
-    assert (request.params["q"], request.params["page"]) == ("vets", "2")
-    centre = Point(float(request.params["lat"]), float(request.params["lon"]))
+    params = dict(parse_qsl(parts.query))
+    assert (params["q"], params["page"]) == ("vets", "2")
+    centre = Point(float(params["lat"]), float(params["lon"]))
     assert -180 <= centre.lon <= 180
     corners = [Point(lat, lon) for lat in (TILE.south, TILE.north) for lon in (TILE.west, TILE.east)]
-    assert all(distance_m(centre, corner) <= float(request.params["radius_m"]) + 1 for corner in corners)
+    assert all(distance_m(centre, corner) <= float(params["radius_m"]) + 1 for corner in corners)
 
 
 FULL = {
@@ -57,7 +63,9 @@ def test_a_row_is_read_whole() -> None:
 def test_sparse_rows_are_read_and_broken_ones_counted() -> None:
     sparse = {"id": 7, "name": "Gull Florist", "location": None, "hours": None, "rating": None}
     reading = SOURCE.read(
-        QUERY, HERE, reply(sparse, {"name": "no id"}, "no row", {"id": "x", "name": "y", "location": {"lat": "north"}})
+        QUERY,
+        HERE,
+        reply(sparse, {"id": 8}, "no row", {"id": "x", "name": "y", "location": {"lat": "north", "lon": 1}}),
     )
     assert [(item.source_id, item.lat, item.website, item.status) for item in reading.listings] == [
         ("7", None, "", "open")
@@ -69,7 +77,7 @@ def test_sparse_rows_are_read_and_broken_ones_counted() -> None:
 def test_what_is_no_reply_fails_with_a_remedy(body: bytes) -> None:
     with pytest.raises(SourceFailure) as caught:
         SOURCE.read(QUERY, HERE, SourceReply(body))
-    assert "address in the settings" in caught.value.remedy
+    assert "its address in the settings" in caught.value.remedy
 
 
 def reading(rows: int, *, more: bool) -> Reading:

@@ -8,8 +8,17 @@ from openacorn.core.gather.planning import Query
 from openacorn.core.gather.recipe import FieldRule, Recipe
 from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import bounding_tile
-from openacorn.gather.sources import directory, map_data, social_pages
-from openacorn.gather.sources._source import Endpoint, SourceFailure, SourceReply, UnknownSource, source_of
+from openacorn.core.trades.catalogue import catalogue
+from openacorn.gather.sources import directory, map_data
+from openacorn.gather.sources._source import (
+    Endpoint,
+    SourceFailure,
+    SourceReply,
+    UnknownSource,
+    service_endpoint,
+    source_of,
+)
+from openacorn.settings import SourceSettings
 
 TILE = bounding_tile(Circle(Point(-37.0, 179.99), 5000))
 MAP = Query("map_data", "vets", "vets", TILE)
@@ -53,15 +62,33 @@ def test_map_elements_become_listings() -> None:
     assert map_data.SOURCE.read(MAP, HERE, SourceReply(json.dumps(short).encode())).cut
 
 
+SOCIAL = source_of("social_pages")
+THERE = service_endpoint(SOCIAL, SourceSettings(endpoint="https://s.example/", key="tok"), catalogue())
+
+
+@pytest.mark.parametrize(
+    ("tags", "name"),
+    [
+        ({"name": "Ξενία", "name:en": "Xenia"}, "Ξενία"),
+        ({"name:ja": "花屋", "name:en": "Flower Shop"}, "Flower Shop"),
+        ({"name:ja": "花屋", "operator": "K. Mori"}, "花屋"),
+        ({"brand": "Heron Optik", "operator": "Heron AG"}, "Heron Optik"),
+        ({"shop": "florist"}, ""),
+    ],
+)
+def test_a_map_element_is_called_by_its_sign_or_by_what_it_has_instead(tags: dict[str, str], name: str) -> None:
+    element = {"type": "node", "id": 5, "lat": 1.0, "lon": 2.0, "tags": tags}
+    found = map_data.SOURCE.read(MAP, HERE, SourceReply(json.dumps({"elements": [element]}).encode())).listings
+    assert [item.name for item in found] == ([name] if name else [])
+
+
 PAGES = Query("social_pages", "vets", "vets", place="Port Ellery", cursor="30", seen=30)
 
 
 def test_social_pages_follow_their_cursor_and_keep_facts_of_their_own() -> None:
-    request = social_pages.SOURCE.ask(PAGES, Endpoint("https://s.example/", "tok", 0.1))
-    assert (dict(request.params), request.headers) == (
-        {"q": "vets", "city": "Port Ellery", "after": "30"},
-        {"Authorization": "Bearer tok"},
-    )
+    request = SOCIAL.ask(PAGES, THERE)
+    assert request.url == "https://s.example/v1/pages?q=vets&city=Port%20Ellery&after=30"
+    assert request.headers["Authorization"] == "Bearer tok"
     row = {
         "id": 1,
         "name": "Gull  Vets",
@@ -71,7 +98,7 @@ def test_social_pages_follow_their_cursor_and_keep_facts_of_their_own() -> None:
         "ads_running": False,
     }
     body = {"data": [row, {"id": 2}, row | {"id": 3, "website": "https://gull.example"}], "paging": {"after": "60"}}
-    reading = social_pages.SOURCE.read(PAGES, HERE, SourceReply(json.dumps(body).encode()))
+    reading = SOCIAL.read(PAGES, THERE, SourceReply(json.dumps(body).encode()))
     first, second = reading.listings
     assert (first.name, first.website, second.website, first.rank) == (
         "Gull Vets",
@@ -111,10 +138,11 @@ def test_a_directory_is_read_page_by_page_up_to_its_limit() -> None:
 
 @pytest.mark.parametrize("body", [b"", b"<html>busy</html>", b"[]", b'{"elements": null, "data": null}'])
 def test_what_is_no_reply_fails_with_a_remedy(body: bytes) -> None:
-    for source in (map_data.SOURCE, social_pages.SOURCE):
+    for source, endpoint in ((map_data.SOURCE, HERE), (SOCIAL, THERE)):
         with pytest.raises(SourceFailure) as caught:
-            source.read(PAGES, HERE, SourceReply(body))
-        assert "address in the settings" in caught.value.remedy
+            source.read(PAGES, endpoint, SourceReply(body))
+        assert "address" in caught.value.remedy
+        assert "settings" in caught.value.remedy
 
 
 def test_a_source_is_named_by_its_connector() -> None:

@@ -32,6 +32,7 @@ export const useTryApi = () =>
       answer: string;
       term: string;
       place: string;
+      business: Schemas["LookedUp"];
     }) =>
       answerOf(
         client.POST("/api/apis/sample", {

@@ -19,6 +19,7 @@ const PAGINGS: Record<string, string> = {
 const ASKED: Record<string, string> = {
   tiles: "Asked by area: it is split where the service’s cap is reached.",
   places: "Asked by the names of places.",
+  business: "Asked about each business that is audited, one at a time.",
   once: "Asked once for everything: put {term}, {place} or {lat} and {lon} where they belong.",
 };
 
@@ -31,7 +32,7 @@ interface Props {
   onDone: () => void;
 }
 
-type Text = "title" | "address" | "body" | "items" | "cursor" | "cursor_name" | "total" | "error";
+type Text = "title" | "address" | "body" | "items" | "cursor" | "cursor_name" | "total" | "more" | "error";
 type Amount = "page_size" | "cap" | "limit" | "pace_s" | "cost_per_request" | "cost_per_row";
 
 /** A service’s recipe, field by field, above the places that it reads. */
@@ -91,6 +92,7 @@ export default function ApiEditor({ draft, trial, busy, onChange, onTry, onDone 
           line("cursor", "Where the next page is named")}
         {draft.paging === "cursor" && line("cursor_name", "Parameter that takes the token")}
         {line("total", "Where the total stands", "if the answer has one")}
+        {draft.paging !== "none" && line("more", "Where it says “there is more”", "if the answer has it")}
         {line("error", "Where an error stands", "in an answer that is none")}
       </div>
       <p className="mt-1 text-soft">{ASKED[draft.by]}</p>
@@ -105,8 +107,19 @@ export default function ApiEditor({ draft, trial, busy, onChange, onTry, onDone 
           {number("cost_per_request", "Price of a request")}
           {number("cost_per_row", "Price of a place")}
         </div>
+        <label className="mt-1 flex items-baseline gap-1.5">
+          <input
+            type="checkbox"
+            checked={draft.ranked ?? false}
+            onChange={(event) => onChange({ ...draft, ranked: event.target.checked })}
+            className="accent-leaf"
+          />
+          Its order says who is seen first
+        </label>
       </details>
-      <h2 className="mt-4 text-[14px]">Fields read from each place</h2>
+      <h2 className="mt-4 text-[14px]">
+        {draft.by === "business" ? "Fields read from each entry" : "Fields read from each place"}
+      </h2>
       <div className="mt-1 grid grid-cols-2 gap-x-6 gap-y-1">
         {fields.map((rule, index) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rules have no name of their own
@@ -161,7 +174,7 @@ export default function ApiEditor({ draft, trial, busy, onChange, onTry, onDone 
       {trial && (
         <>
           <h2 className="mt-4 text-[14px]">
-            Places found{" "}
+            {draft.by === "business" ? "Entries found" : "Places found"}{" "}
             <span className="font-sans font-normal text-soft">
               {count(trial.rows.length)} in this answer
               {trial.total !== null && `, ${count(trial.total)} in all`}

@@ -20,6 +20,7 @@ const NEW: ApiDraft = {
   cursor: "",
   cursor_name: "",
   total: "",
+  more: "",
   error: "",
   first_page: 1,
   page_size: 20,
@@ -31,9 +32,19 @@ const NEW: ApiDraft = {
   pace_s: 1,
   cost_per_request: 0,
   cost_per_row: 0,
+  ranked: false,
   secret_kept: false,
 };
-const EMPTY = { address: "", body: "", answer: "", term: "", place: "" };
+const NOBODY = { name: "", town: "", postcode: "", domain: "", phone: "" };
+const EMPTY = { address: "", body: "", answer: "", term: "", place: "", business: NOBODY };
+
+const BUSINESS = [
+  ["domain", "Its domain in the address"],
+  ["name", "Its name in it"],
+  ["town", "Its town in it"],
+  ["postcode", "Its postcode in it"],
+  ["phone", "Its phone in it"],
+] as const;
 
 /** Services that answer in JSON: paste one search, see the places that are read, correct, keep it as a source. */
 export default function Apis() {
@@ -78,7 +89,8 @@ export default function Apis() {
       <h1 className="mt-1 text-xl">JSON services</h1>
       <p className="max-w-2xl text-soft">
         Paste the address of one search, as the service’s documentation shows it. We find the places in its
-        answer, and how to ask for other words and areas.
+        answer, and how to ask for other words and areas. A register or people directory is asked about one
+        business at a time.
       </p>
       <form className="mt-3 flex max-w-[980px] flex-wrap items-end gap-2" onSubmit={find}>
         {box("address", "Address of a search", "flex-1 min-w-80")}
@@ -92,6 +104,25 @@ export default function Apis() {
             <div className="w-full">
               <ApiKey draft={draft} onChange={setDraft} />
             </div>
+            <details className="w-full">
+              <summary className="cursor-pointer text-leaf-dark">
+                It is asked about one business, by name or domain
+              </summary>
+              <div className="mt-1 flex flex-wrap gap-2">
+                {BUSINESS.map(([name, label]) => (
+                  <label key={name}>
+                    <span className="block text-soft">{label}</span>
+                    <input
+                      value={sample.business[name]}
+                      onChange={(event) =>
+                        setSample({ ...sample, business: { ...sample.business, [name]: event.target.value } })
+                      }
+                      className="box w-40"
+                    />
+                  </label>
+                ))}
+              </div>
+            </details>
             <details className="w-full">
               <summary className="cursor-pointer text-leaf-dark">
                 It is asked with JSON, or I have an answer to paste

@@ -28,8 +28,10 @@ export default function EstimateBar({ chosen, estimate, error, busy, trades, cur
       <p>
         {count(estimate.requests)} {estimate.requests === 1 ? "question" : "questions"} (
         {count(estimate.requests_low)}–{count(estimate.requests_high)}) · {duration(estimate.seconds)} ·{" "}
-        {estimate.cost > 0 ? `costs ${currency} ${estimate.cost.toFixed(2)}` : "no cost"} ·{" "}
-        {count(Math.round(estimate.area_km2))} km²
+        {estimate.cost > 0
+          ? `costs ${currency} ${estimate.cost.toFixed(2)} (${estimate.cost_low.toFixed(2)}–${estimate.cost_high.toFixed(2)})`
+          : "no cost"}{" "}
+        · {count(Math.round(estimate.area_km2))} km²
       </p>
       <details className="text-soft">
         <summary className="cursor-pointer text-leaf-dark">How this was estimated</summary>

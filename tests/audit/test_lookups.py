@@ -2,7 +2,7 @@
 
 import asyncio
 
-from openacorn.audit.people_lookup import PeopleFinder
+from openacorn.audit.lookups import PeopleFinder
 from openacorn.core.audit.evidence import ListingFacts
 from openacorn.net.client import Client
 from openacorn.settings import Settings

@@ -1,0 +1,32 @@
+"""A loop's reports: silent for a connection that is gone, loud for all else."""
+
+import asyncio
+import logging
+from typing import Any
+
+import pytest
+import uvloop
+
+from openacorn.lost_connections import pass_over_lost
+
+
+@pytest.mark.parametrize("new_loop", [asyncio.new_event_loop, uvloop.new_event_loop])
+def test_only_a_connection_that_is_gone_is_passed_over(new_loop: Any, caplog: pytest.LogCaptureFixture) -> None:
+    async def report() -> None:
+        loop = asyncio.get_running_loop()
+        loop.set_exception_handler(pass_over_lost)
+        server = await asyncio.start_server(lambda _, writer: writer.close(), "127.0.0.1", 0)
+        _, writer = await asyncio.open_connection(*server.sockets[0].getsockname())
+        said = {"exception": RuntimeError("the handler is closed"), "transport": writer.transport}
+        loop.call_exception_handler({"message": "while it is open", **said})
+        writer.close()
+        loop.call_exception_handler({"message": "once it is closed", **said})
+        loop.call_exception_handler({"message": "of no connection", "exception": ValueError("x")})
+        server.close()
+
+    loop = new_loop()
+    with caplog.at_level(logging.ERROR):
+        loop.run_until_complete(report())
+    loop.close()
+    heads = [record.getMessage().splitlines()[0] for record in caplog.records]
+    assert heads == ["while it is open", "of no connection"]
