@@ -7,8 +7,9 @@ import os
 import socket
 import sqlite3
 import sys
+from functools import partial
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import orjson
 import typer
@@ -19,6 +20,9 @@ from openacorn.errors import AcornError
 from openacorn.progress import step
 from openacorn.settings import Settings
 from openacorn.settings_file import SettingsError, load_settings
+
+if TYPE_CHECKING:
+    from openacorn.agency.leaving import Leaving
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO_FOLDER = ROOT / "data" / "demo"
@@ -51,7 +55,9 @@ def _check_port(port: int) -> None:
         raise CommandError(f"{taken}; choose another with --port N") from None
 
 
-def serve_application(folder: Path, settings: Settings, port: int, about: str) -> None:
+def serve_application(
+    folder: Path, settings: Settings, port: int, about: str, leaving: "Leaving | None" = None
+) -> None:
     """Run the application until it is told to stop; print its address as soon as it answers there."""
     import uvicorn
 
@@ -74,7 +80,7 @@ def serve_application(folder: Path, settings: Settings, port: int, about: str) -
         ) from None
     owners_port = doors[1].getsockname()[1]
     config = uvicorn.Config(
-        create_application(folder, settings, owners_port),
+        create_application(folder, settings, owners_port, leaving),
         log_level="warning",
         loop="uvloop",
         proxy_headers=False,
@@ -82,6 +88,8 @@ def serve_application(folder: Path, settings: Settings, port: int, about: str) -
         timeout_graceful_shutdown=2,
     )
     server = Server(config)
+    if leaving is not None:
+        leaving.stop = lambda: setattr(server, "should_exit", True)
     # messages and tracebacks alone, never the values of variables: these may hold keys
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(name)s: %(message)s")
     sys.setswitchinterval(SWITCH_S)
@@ -94,9 +102,13 @@ def serve_application(folder: Path, settings: Settings, port: int, about: str) -
 @app.command()
 def serve(data: Data = DATA_FOLDER, port: Port = DEFAULT_PORT) -> None:
     """Run the application for real use."""
+    _check_port(port)
+    _serve_own(data, port)
+
+
+def _serve_own(data: Path, port: int) -> None:
     from openacorn.db.backup import finish_restore
 
-    _check_port(port)
     with locked(data):
         finish_restore(data)
         settings = load_settings(data)
@@ -108,11 +120,16 @@ def demo(
     port: Port = DEFAULT_PORT, reset: Annotated[bool, typer.Option("--reset", help="Start over.")] = False
 ) -> None:
     """Run the application with demo data: an invented coast, its businesses and their websites."""
+    from openacorn.agency.leaving import Leaving
     from openacorn.demo.run import run_demo
 
     _check_port(port)
+    own = Path(os.environ.get("ACORN_DATA", DATA_FOLDER))
+    leaving = Leaving(own)
     with locked(DEMO_FOLDER):
-        run_demo(DEMO_FOLDER, port, reset=reset, serve=serve_application)
+        run_demo(DEMO_FOLDER, port, reset=reset, serve=partial(serve_application, leaving=leaving))
+    if leaving.asked:
+        _serve_own(own, port)
 
 
 def audit_settings() -> Settings:

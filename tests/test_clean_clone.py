@@ -4,6 +4,7 @@ The clone is of the commit, so that what was not committed is not found by luck;
 of the run-time packages alone. Only downloads may be in the caches of pip and npm.
 """
 
+import contextlib
 import json
 import os
 import re
@@ -120,6 +121,22 @@ def assert_lived_in(address: str) -> None:
     assert sum(get(f"{address}api/runs/{again}/compare/{first}")["counts"].values()) > 0
 
 
+def assert_left_for_nothing(address: str) -> None:
+    """One request ends the demo, and the same address opens an installation of one's own that nobody has set up yet."""
+    assert (get(f"{address}api/status")["demo"], get(f"{address}api/status")["own_data"]) == (True, False)
+    asked = urllib.request.Request(
+        f"{address}api/demo/leave", b"{}", {"Content-Type": "application/json"}, method="POST"
+    )
+    urllib.request.urlopen(asked, timeout=60).close()
+    until = time.monotonic() + 60
+    status: Any = None
+    while time.monotonic() < until and (status is None or status["demo"]):
+        with contextlib.suppress(OSError):
+            status = get(f"{address}api/status")
+        time.sleep(0.2)
+    assert (status["demo"], status["fresh"]) == (False, True)
+
+
 @pytest.mark.timeout(3000)
 def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path) -> None:
     assert run(clone, "--help").stdout.startswith("usage: ./acorn COMMAND")  # before anything is installed
@@ -152,8 +169,9 @@ def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path)
 def test_the_second_start_installs_nothing_and_a_kill_leaves_nothing_behind(clone: Path) -> None:
     demo = Demo(clone)
     try:
-        demo.address()
+        address = demo.address()
         assert not any("packages" in line for line in demo.lines)
+        assert_left_for_nothing(address)
     finally:
         demo.process.kill()
         demo.process.wait()

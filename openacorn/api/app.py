@@ -10,6 +10,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from openacorn import __version__
+from openacorn.agency.leaving import Leaving
 from openacorn.api import errors
 from openacorn.api.app_state import open_app_state
 from openacorn.api.doors import Doors, owners_app
@@ -43,19 +44,26 @@ def _scan_plugins() -> None:
     shipped_angles()
 
 
-def create_application(folder: Path, settings: Settings, owners_port: int) -> Doors:
+def create_application(folder: Path, settings: Settings, owners_port: int, leaving: Leaving | None = None) -> Doors:
     """Return all that listens: the application over the data in `folder`, and owners' pages behind their own port."""
     outside = owners_app()
-    return Doors(create_app(folder, settings, owners_port, outside), outside, owners_port)
+    return Doors(create_app(folder, settings, owners_port, outside, leaving), outside, owners_port)
 
 
-def create_app(folder: Path, settings: Settings, owners_port: int = 0, outside: FastAPI | None = None) -> FastAPI:
-    """Return the application for this machine. outside: shares what it holds; owners_port: where that is to be found."""
+def create_app(
+    folder: Path,
+    settings: Settings,
+    owners_port: int = 0,
+    outside: FastAPI | None = None,
+    leaving: Leaving | None = None,
+) -> FastAPI:
+    """Return the application for this machine. outside: shares what it holds; owners_port: where that is to be found;
+    leaving: the way out of the demo."""
     _scan_plugins()
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        async with open_app_state(folder, settings, owners_port) as state:
+        async with open_app_state(folder, settings, owners_port, leaving) as state:
             for part in filter(None, (app, outside)):
                 part.state.app_state = state
             yield

@@ -9,6 +9,7 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager
 from pathlib import Path
 
+from openacorn.agency.leaving import Leaving
 from openacorn.api.deps import AppState
 from openacorn.audit.pool import Pool
 from openacorn.business.snapshot import Snapshot
@@ -70,7 +71,9 @@ async def _write_views(views: Views, database: Database) -> None:
 
 
 @asynccontextmanager
-async def open_app_state(folder: Path, settings: Settings, owners_port: int) -> AsyncIterator[AppState]:
+async def open_app_state(
+    folder: Path, settings: Settings, owners_port: int, leaving: Leaving | None = None
+) -> AsyncIterator[AppState]:
     """Open the store in `folder`, go on with what was under way, and keep the schedules; end it all on leaving."""
     asyncio.get_running_loop().set_exception_handler(pass_over_lost)
     # threads that wait for their turn to write must not keep the others from beginning
@@ -88,7 +91,7 @@ async def open_app_state(folder: Path, settings: Settings, owners_port: int) -> 
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
         tiles=Tiles(), pages=FetchedPages(),
-        owners_port=owners_port,
+        owners_port=owners_port, leaving=leaving,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)
     await asyncio.to_thread(runs.recover)

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from openacorn.agency.leaving import Leaving
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import own_trades
 from openacorn.clock import now
@@ -48,6 +49,8 @@ class AppState:
     pages: FetchedPages
     owners_port: int
     """Port of this machine where owners' pages are."""
+    leaving: Leaving | None = None
+    """In the demo: the way out of it."""
 
     def trades(self) -> Catalogue:
         """The trades there are now, the user's own among them."""

@@ -1,5 +1,6 @@
 """A browser window on the application, with the few moves that the journeys make."""
 
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -24,6 +25,14 @@ return [...document.querySelectorAll(arguments[0])].find((e) => shown(e) && e.in
 """
 
 
+COUNTED = """
+const count = (name) => () => sessionStorage.setItem(name, Number(sessionStorage.getItem(name) ?? 0) + 1);
+addEventListener("click", (event) => event.isTrusted && event.detail > 0 && count("clicks")(), true);
+addEventListener("focusin", (event) => event.target.matches("input, textarea, select") && count("fields")(), true);
+"""
+"""Counts what a person does on each page: clicks of the mouse, and fields that are gone into."""
+
+
 class Screen:
     """A browser window on the application, with the few moves that the journeys make."""
 
@@ -34,6 +43,19 @@ class Screen:
     def open(self, path: str) -> None:
         """Go to an address."""
         self.driver.get(self.app.url + path)
+
+    def begin(self) -> None:
+        """From here on it is counted what a journey takes of a person."""
+        self.open("/")
+        self.driver.execute_script("sessionStorage.clear()")
+        self._began = time.monotonic()
+
+    def clicks(self, journey: str) -> int:
+        """Clicks since `begin`; they, the fields gone into and the time are printed."""
+        read = "return ['clicks', 'fields'].map((name) => Number(sessionStorage.getItem(name) ?? 0))"
+        clicks, fields = self.driver.execute_script(read)
+        print(f"{journey}: {clicks} clicks, {fields} fields, {time.monotonic() - self._began:.0f} s")
+        return int(clicks)
 
     def until(self, condition: Callable[[], Any], what: str) -> Any:
         """Wait for something to be true; an element that was redrawn meanwhile is looked for again."""
@@ -107,4 +129,5 @@ def start_browser() -> Any:
     browser = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
     size = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": COUNTED})
     return browser

@@ -162,7 +162,7 @@ def test_a_source_that_is_not_there_is_explained_where_it_is_met(driver: Any, co
     with application(tmp_path, settings, coast.read("places.json")) as app:
         screen = Screen(driver, app)
         screen.open("/sweeps/new")
-        assert "It is not set up" in screen.until(lambda: screen.one("form").text, "the form")
+        screen.until(lambda: "It is not set up" in screen.one("form").text, "said beside the source")
         run_id = app.post("/api/sweeps", {"name": "In vain", "plan": PLAN})["run_id"]
         app.wait_for_run(run_id)
         screen.open(f"/sweeps/runs/{run_id}")

@@ -60,7 +60,7 @@ def step(screen: Screen, number: int) -> None:
 
 def test_an_empty_folder_opens_on_set_up_which_ends_in_a_first_sweep(screen: Screen, port: int) -> None:
     app = screen.app
-    screen.open("/")
+    screen.begin()
     step(screen, 1)
     enter(screen, "#name", "Kestrel & Vale")
     enter(screen, "#email", "hello@kestrel.example")
@@ -131,6 +131,7 @@ def test_an_empty_folder_opens_on_set_up_which_ends_in_a_first_sweep(screen: Scr
     assert {"Petal & Stem", "The Green Door"} <= names
     screen.open("/")
     screen.until(lambda: "/businesses" in screen.driver.current_url and "Petal & Stem" in screen.text, "the table")
+    assert screen.clicks("from an empty folder to the first sweep's businesses") <= 30
     assert screen.complaints() == []
 
 
@@ -153,6 +154,7 @@ def test_a_json_service_is_added_from_its_documentation_and_swept(screen: Screen
         trusted = app.get("/api/settings")["sections"]
         kept = next(f["value"] for s in trusted for f in s["fields"] if f["name"] == "trusted_hosts")
         app.put("/api/settings", {"values": {"trusted_hosts": [*kept, host]}})
+        screen.begin()
         screen.open("/sweeps/services")
         screen.by_text("Find the places")
         write(
@@ -182,6 +184,7 @@ def test_a_json_service_is_added_from_its_documentation_and_swept(screen: Screen
         run = app.wait_for_run(int(screen.driver.current_url.rsplit("/", 1)[1]))
         assert run["state"] == "done"
         assert run["held"] > 100  # past the service's cap of 60
+        assert screen.clicks("from a service's documentation to a finished sweep") <= 10
     assert screen.complaints() == []
 
 
@@ -218,6 +221,7 @@ def test_a_directory_is_pointed_at_with_mouse_and_keys_and_swept(screen: Screen)
             if f["name"] == "trusted_hosts"
         )
         app.put("/api/settings", {"values": {"trusted_hosts": [*kept, f"127.0.0.1:{server.server_port}"]}})
+        screen.begin()
         screen.open("/sweeps/directories")
         write(screen, "Address of a results page", server.url("/suche?was=florists&wo=Brindle+Quay"))
         write(screen, "Words you searched for", "florists")
@@ -248,6 +252,7 @@ def test_a_directory_is_pointed_at_with_mouse_and_keys_and_swept(screen: Screen)
         write(screen, "Name", "Guildhall")
         screen.by_text("Save as a source").click()
         screen.until(lambda: any(item["title"] == "Guildhall" for item in app.get("/api/sources")), "a source")
+        assert screen.clicks("from a results page to a source, pointed at") <= 20
         number = next(item["id"] for item in app.get("/api/sources") if item["title"] == "Guildhall")
         area = {"name": "Brindle Quay", "lat": -36.905, "lon": 161.404, "radius_m": 4000}
         plan = {"trades": ["florists"], "areas": [area], "sources": [number], "facts": []}

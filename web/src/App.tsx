@@ -4,6 +4,7 @@ import { Boundary } from "./components/Boundary";
 import { Empty } from "./components/Empty";
 import FindBox from "./components/FindBox";
 import QueryNotes from "./components/QueryNotes";
+import DemoMenu from "./pages/demo/DemoMenu";
 import Businesses from "./pages/desk/Businesses";
 import { useStatus } from "./queries/catalogue";
 
@@ -81,9 +82,7 @@ function Header() {
         >
           Settings
         </NavLink>
-        {status.data?.demo && (
-          <span className="rounded-[3px] bg-faint px-1.5 text-xs text-soft">demo data</span>
-        )}
+        {status.data?.demo && <DemoMenu ownData={status.data.own_data} />}
       </span>
     </header>
   );

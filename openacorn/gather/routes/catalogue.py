@@ -50,6 +50,7 @@ def status(state: AppDep) -> Status:
         map_attribution=settings.map_attribution,
         source_ready=any(source.endpoint for source in settings.sources.values()),
         demo=settings.world is not None,
+        own_data=state.leaving is not None and state.leaving.own_data,
         units=settings.units,
         fresh=fresh,
         running=running,

@@ -7,7 +7,8 @@ from openacorn.api.schemas import RequestModel, ResponseModel
 
 class Status(ResponseModel):
     """The installation. home: the agency's own latitude and longitude; country: ISO 3166, "" if it is not set; locale:
-    BCP 47; currency: ISO 4217; units: of distance, "km" or "mi"; fresh: nobody has set anything up yet, and nothing is there."""
+    BCP 47; currency: ISO 4217; units: of distance, "km" or "mi"; own_data: beside the demo's; fresh: nobody has
+    set anything up yet, and nothing is there."""
 
     agency: str
     country: str
@@ -19,6 +20,7 @@ class Status(ResponseModel):
     map_attribution: str
     source_ready: bool
     demo: bool
+    own_data: bool
     units: str
     fresh: bool
     running: list[int]

@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes } from "react";
+import type { ComponentProps } from "react";
 
 type Look = "main" | "plain" | "quiet";
 
@@ -12,7 +12,7 @@ export function Button({
   look = "plain",
   className = "",
   ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
+}: ComponentProps<"button"> & { look?: Look }) {
   return (
     <button
       type="button"
