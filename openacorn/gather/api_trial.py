@@ -67,6 +67,8 @@ async def read_api(client: Client, recipe: ApiRecipe, asked: Asked, key: str) ->
 
 async def second_page(client: Client, recipe: ApiRecipe, asked: Asked, key: str, first: PlacesRead) -> tuple[str, bool]:
     """(what asking for the second page brought, does its paging work?)."""
+    if recipe.by == "business":
+        return "", True  # who is looked for stands on the first page
     if not first.more:
         said = "There is no further page." if recipe.paging != "none" else "No way to further pages was found."
         return said, recipe.paging != "none" or len(first.rows) < recipe.page_size

@@ -46,6 +46,9 @@ RADIUS = {
 }
 TERM_NAMES = ("q", "query", "term", "what", "keyword", "keywords", "search", "text", "category", "type", "kind")
 PLACE_NAMES = ("near", "where", "place", "city", "town", "location", "locality", "area", "region")
+MORE_NAMES = ("more", "has_more", "has_next", "has_next_page", "more_results", "next_page_exists")
+"""Names of what says that there is a further page, true or false (common practice)."""
+
 ERROR_NAMES = ("error", "errors", "fault", "error_message")
 
 
@@ -70,6 +73,9 @@ def _paging(document: Any, items: str, link: str, parameters: Mapping[str, str])
     """How further pages are asked for, as parts of a recipe."""
     total, number = _named(document, TOTALS, but=items)
     found: dict[str, Any] = {"total": total} if isinstance(number, int) and not isinstance(number, bool) else {}
+    path, value = _named(document, MORE_NAMES, but=items)
+    if isinstance(value, bool):
+        found["more"] = path
     if next_link(link):
         return found | {"paging": "header"}
     for path, value in walk(document):

@@ -13,7 +13,7 @@ const NAMES: Record<string, string> = {
   parent: "parent company",
   parent_number: "number of the parent",
   revenue_band: "revenue",
-  profile: "address of the profile",
+  profile: "profile link",
 };
 
 /** What a field of a listing is called on a screen. */
