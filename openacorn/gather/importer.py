@@ -97,14 +97,14 @@ def national_phones(sample: Iterable[Row], columns: Mapping[str, str]) -> list[s
     return [text for text in found if is_national(text)]
 
 
-def rows_of(path: Path, item: Import, headings: list[str]) -> Iterator[tuple[int, Listing | str]]:
-    """(line, listing, or the reason why there is none) of every row. Raises FileError, ColumnsError."""
+def rows_of(path: Path, item: Import, headings: list[str], country: str) -> Iterator[tuple[int, Listing | str]]:
+    """(line, listing, or the reason why there is none) of every row. country: of its addresses. Raises FileError, ColumnsError."""
     fields = {field: heading for field, heading in checked_columns(item.columns, headings).items() if field != "source"}
     for row in read_rows(path, item.file, item.encoding):
         try:
             if row.error:
                 raise RowError(row.error)
-            listing = read_row(row.cells, fields, item.source, str(row.line))
+            listing = read_row(row.cells, fields, item.source, str(row.line), country)
             yield row.line, listing if not item.address else _recognisable(listing, row.line)
         except RowError as error:
             yield row.line, str(error)
@@ -117,7 +117,7 @@ def _recognisable(listing: Listing, line: int) -> Listing:
     return replace(listing, source_id=listing.printed_id)
 
 
-def _read_whole(path: Path, item: Import, good: IO[bytes]) -> tuple[int, list[tuple[int, str]], int]:
+def _read_whole(path: Path, item: Import, good: IO[bytes], country: str) -> tuple[int, list[tuple[int, str]], int]:
     """Read a file to its end before any of it is kept: the good rows into `good`, a line of JSON each: [id in the file, listing].
 
     Returns (good rows, the first refused with the reason, how many were refused). Raises FileError, ColumnsError.
@@ -125,7 +125,7 @@ def _read_whole(path: Path, item: Import, good: IO[bytes]) -> tuple[int, list[tu
     headings, _ = headings_of(read_rows(path, item.file, item.encoding), SAMPLE)
     taken = refused = 0
     wrong: list[tuple[int, str]] = []
-    for line, answer in rows_of(path, item, headings):
+    for line, answer in rows_of(path, item, headings, country):
         if isinstance(answer, Listing):
             good.write(orjson.dumps([answer.source_id, orjson.dumps(answer).decode()]) + b"\n")
             taken += 1
@@ -195,7 +195,7 @@ class FileLane:
             path = folder_of(self._database) / str(item.id)
             try:
                 with tempfile.TemporaryFile(dir=path.parent) as good:
-                    taken, wrong, refused = _read_whole(path, item, good)
+                    taken, wrong, refused = _read_whole(path, item, good, self._settings.region or "")
                     good.seek(0)
                     self._take(item, good)
             except (FileError, ColumnsError, OSError) as error:

@@ -82,7 +82,7 @@ def _by_recipe(conn: sqlite3.Connection, settings: Settings, source_id: str, fol
     trades, secret = own_trades.trades_there(conn), secrets.reveal(conn, folder, source_id)
     if source_id.startswith(API):
         api = recipes.get_api(conn, _number(source_id)).recipe
-        return Endpoint(api.address, secret, api.pace_s, api=api, trades=trades)
+        return Endpoint(api.address, secret, api.pace_s, api=api, trades=trades, region=settings.region)
     plan = recipes.get_recipe(conn, _number(source_id)).plan
     return Endpoint(plan.address, secret, plan.pace_s, plan, trades=trades, region=settings.region)
 

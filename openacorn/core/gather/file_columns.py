@@ -11,6 +11,7 @@ from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.tables import rows_of
 from openacorn.core.gather.listing import Listing
+from openacorn.core.gather.one_cell import Address, split_address
 from openacorn.errors import InvalidInput
 
 HEADINGS: dict[str, tuple[str, ...]] = {
@@ -166,8 +167,22 @@ def _cell(text: str) -> str:
     return text[1:] if len(text) > 1 and text[0] == "'" and text[1] in "=+-@" else text
 
 
-def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, serial: str) -> Listing:
-    """Return the listing in one row. A row with only a website is named by its host. Raises RowError with the reason."""
+def _place(cells: Mapping[str, str], country: str) -> Address:
+    """Street, town and postcode; an address that stands whole in the street's cell is taken apart."""
+    given = Address(*(cells.get(field, "") for field in ("street", "town", "postcode")))
+    if given.postcode or not given.street:
+        return given
+    found = split_address(given.street, country)
+    if found is None or (given.town and found.town.lower() != given.town.lower()):
+        return given
+    return found
+
+
+def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, serial: str, country: str = "") -> Listing:
+    """Return the listing in one row. A row with only a website is named by its host. Raises RowError with the reason.
+
+    country: ISO 3166, by whose rules an address in one cell is taken apart; "" if it is not known.
+    """
     cells = {field: _cell(row.get(heading) or "") for field, heading in fields.items()}
     name, website = cells.get("name", ""), cells.get("website", "")
     if not name and not website:
@@ -177,6 +192,7 @@ def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, ser
         _decimal(cells.get("lon", ""), -180, 180, "longitude"),
     )
     reviews = _decimal(cells.get("reviews", "").replace(",", ""), 0, 1e8, "review count")
+    place = _place(cells, country)
     email = cells.get("email", "").partition(";")[0].strip()  # several in one cell: the first
     return Listing(
         source=cells.get("source") or source,
@@ -185,9 +201,9 @@ def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, ser
         category=cells.get("category", ""),
         lat=lat if lon is not None else None,
         lon=lon if lat is not None else None,
-        street=cells.get("street", ""),
-        town=cells.get("town", ""),
-        postcode=cells.get("postcode", ""),
+        street=place.street,
+        town=place.town,
+        postcode=place.postcode,
         phone=cells.get("phone", ""),
         website=website,
         email=email,

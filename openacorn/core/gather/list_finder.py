@@ -139,6 +139,7 @@ class FoundList:
         told = sum(bool(NUMBER.search(entry.text) or MARKED.search(entry.text)) for entry in entries) / len(entries)
         headed = sum(entry.headed for entry in entries) / len(entries)
         mere = sum(entry.linked >= 0.85 * len(entry.text) and entry.links <= 1 for entry in entries) / len(entries)
+        menus = sum(entry.links > 2 and entry.linked >= 0.85 * len(entry.text) for entry in entries) / len(entries)
         score = (
             -2.6
             + 0.5 * math.log2(min(len(self.items), 32))
@@ -147,7 +148,8 @@ class FoundList:
             + 3.0 * (alike - 0.5)
             - 1.5 * max(0.0, min(1.5, uneven - 0.7))
             - 2.0 * empty
-            - (2.8 if told + headed < 0.2 and not any(entry.links for entry in entries) else 0.0)
+            - (2.8 if told + headed < 0.2 and sum(not entry.links for entry in entries) > 0.7 * len(entries) else 0.0)
+            - 1.2 * menus
             - (1.0 if bare and self.share > 0.9 else 0.0)
             - 2.5 * asks
             - (0.9 if bare else 0.0)

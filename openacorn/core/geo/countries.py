@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date
+from functools import cache
 
 from babel import Locale, UnknownLocaleError
 from babel.core import get_global
@@ -40,3 +41,25 @@ def country_name(code: str, language: str = "en") -> str:
 def known_country(code: str) -> bool:
     """Is this a country that CLDR has?"""
     return len(code) == 2 and code in get_global("territory_currencies")
+
+
+WRITTEN_IN = ("en", "de", "fr", "es", "it", "nl", "pt")
+"""Languages in which an address may name its country."""
+
+
+@cache
+def countries_named() -> dict[str, str]:
+    """Name in lower case → country (ISO 3166)."""
+    found = {
+        "usa": "US",
+        "u.s.a.": "US",
+        "uk": "GB",
+        "great britain": "GB",
+        "england": "GB",
+        "scotland": "GB",
+        "wales": "GB",
+    }
+    for language in WRITTEN_IN:
+        names = Locale.parse(language).territories.items()
+        found |= {str(name).lower(): str(code) for code, name in names if len(code) == 2 and known_country(code)}
+    return found

@@ -59,11 +59,11 @@ def _fact(name: str, text: str) -> str | int | bool | None:
     return text
 
 
-def listing_of(row: Mapping[str, str], source: str, rank: int) -> Listing:
-    """A row as a listing. Raises RowError."""
+def listing_of(row: Mapping[str, str], source: str, rank: int, country: str = "") -> Listing:
+    """A row as a listing. country: ISO 3166, of its address. Raises RowError."""
     plain = {name: html.unescape(text) for name, text in row.items()}
     firsts = {name: plain[name].partition("; ")[0] for name in LIST_FIELDS if name in plain}
-    found = read_row({**plain, **firsts}, COLUMNS, source, "")
+    found = read_row({**plain, **firsts}, COLUMNS, source, "", country)
     facts = {name: fact for name in FACTS if (fact := _fact(name, plain.get(name, ""))) not in (None, "")}
     return replace(
         found,
@@ -80,7 +80,7 @@ def listing_of(row: Mapping[str, str], source: str, rank: int) -> Listing:
 
 def _listing(row: Mapping[str, str], query: Query, endpoint: Endpoint, rank: int) -> Listing:
     """A row as a listing of the place and trade that was asked for, where it names none. Raises RowError."""
-    found = listing_of(row, query.source, rank)
+    found = listing_of(row, query.source, rank, endpoint.region or "")
     by_codes = "codes" in _recipe(endpoint).slots and query.trade
     category = found.category or (endpoint.trades.of(query.trade).label if by_codes else "")
     return replace(found, town=found.town or query.place, category=category)

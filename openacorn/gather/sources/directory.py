@@ -57,7 +57,7 @@ def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     source, url = text_of_page(reply), reply.url or _address(query, plan)
     page = read_page(plan, source, url)
     _check_layout(plan, page, source, url)
-    found = _results(page, query, url) if plan.results else _listed(page, plan, query)
+    found = _results(page, query, url) if plan.results else _listed(page, plan, query, endpoint.region or "")
     counts = bool(plan.more) or any("{page}" in text for text in (plan.address, *plan.form.values()))
     counted = not page.next and counts and bool(page.rows)
     more = bool(page.next) or counted
@@ -65,13 +65,13 @@ def read(query: Query, endpoint: Endpoint, reply: SourceReply) -> Reading:
     return replace(found, more=more and not last, cursor=page.next, cut=more and last)
 
 
-def _listed(page: PageRead, plan: Recipe, query: Query) -> Reading:
+def _listed(page: PageRead, plan: Recipe, query: Query, country: str) -> Reading:
     """The rows of a list as listings."""
     listings, own_pages, unreadable = [], [], 0
     columns = {rule.field: rule.field for rule in plan.fields if rule.field != "source"}
     for place, row in enumerate(page.rows):
         try:
-            listing = read_row(row, columns, query.source, "")
+            listing = read_row(row, columns, query.source, "", country)
         except RowError:
             unreadable += 1
             continue
