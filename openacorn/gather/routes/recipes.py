@@ -124,10 +124,17 @@ def _read(asked: PageRequest, page: FetchedPage, name: str) -> PageResponse:
     if asked.clicked is not None:
         plan = _pointed(asked, page, asked.clicked)
     elif asked.plan is not None and (asked.plan.item or asked.plan.structured):
-        plan = _checked(asked.plan)
+        plan = _checked(_as_asked(asked.plan, asked))
     else:
         return _found_response(asked, page, name)
     return _page_response(plan, page, name)
+
+
+def _as_asked(plan: RecipeRequest, asked: PageRequest) -> RecipeRequest:
+    """A recipe whose address was typed as it is: with slots where the searched words stand in it."""
+    if "{" in plan.address:
+        return plan
+    return plan.model_copy(update={"address": slotted(plan.address, asked.term, asked.place)})
 
 
 def _pointed(asked: PageRequest, page: FetchedPage, clicked: Clicked) -> Recipe:

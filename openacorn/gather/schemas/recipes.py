@@ -3,6 +3,7 @@
 from pydantic import Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.gather.schemas.apis import ApiResponse
 
 
 class RecipeChoices(ResponseModel):
@@ -144,3 +145,11 @@ class PageResponse(ResponseModel):
     taken: TakenResponse
     why: str = ""
     own_page: str = ""
+
+
+class StarterResponse(ResponseModel):
+    """A recipe to begin with, of a directory or of an API. about: what it reads, and what is to be filled in."""
+
+    about: str
+    directory: RecipeResponse | None
+    api: ApiResponse | None

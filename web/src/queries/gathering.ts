@@ -140,6 +140,14 @@ export const useRecipeChoices = () =>
     staleTime: Number.POSITIVE_INFINITY,
   });
 
+/** Recipes to begin with. */
+export const useStarters = () =>
+  useQuery({
+    queryKey: key("recipes", "starters"),
+    queryFn: () => answerOf(client.GET("/api/recipes/starters")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
 export const useTryRecipe = () =>
   useMutation({
     mutationFn: (body: Schemas["PageRequest"]) => answerOf(client.POST("/api/recipes/page", { body })),

@@ -7,6 +7,7 @@ import { useTitle } from "../../lib/useTitle";
 import { type ApiDraft, useApis, useDropApi, useTryApi } from "../../queries/apis";
 import ApiEditor from "./ApiEditor";
 import ApiKey from "./ApiKey";
+import StartFrom from "./StartFrom";
 
 const NEW: ApiDraft = {
   id: 0,
@@ -104,6 +105,7 @@ export default function Apis() {
             <div className="w-full">
               <ApiKey draft={draft} onChange={setDraft} />
             </div>
+            <StartFrom kind="api" onChoose={({ api }) => api && setDraft({ ...api, secret: draft.secret })} />
             <details className="w-full">
               <summary className="cursor-pointer text-leaf-dark">
                 It is asked about one business, by name or domain

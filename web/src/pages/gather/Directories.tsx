@@ -10,6 +10,7 @@ import OtherLists from "./OtherLists";
 import PlanAccess from "./RecipeAccess";
 import RecipeEditor from "./RecipeEditor";
 import RecipeTable from "./RecipeTable";
+import StartFrom from "./StartFrom";
 import TakeRecipe from "./TakeRecipe";
 import { UNREACHED, useRecipeTrial } from "./useRecipeTrial";
 
@@ -22,7 +23,9 @@ export default function Directories() {
   useTitle("Directories");
   const find = (event: FormEvent) => {
     event.preventDefault();
-    trial.read(plan ?? { ...access, address: asked.address });
+    // a shipped recipe has another’s address until a page of the directory’s own is read
+    const address = plan && !/\.example\//.test(plan.address) ? plan.address : asked.address;
+    trial.read({ ...(plan ?? access), address });
   };
   const done = () => {
     trial.close();
@@ -58,6 +61,9 @@ export default function Directories() {
         <Button type="submit" look="main" disabled={!asked.address || attempt.isPending}>
           {attempt.isPending ? "Reading…" : plan ? "Read this page" : "Find the list"}
         </Button>
+        {!plan && (
+          <StartFrom kind="directory" onChoose={({ directory }) => directory && setPlan(directory)} />
+        )}
         {!plan && (
           <details className="w-full">
             <summary className="cursor-pointer text-leaf-dark">
