@@ -49,7 +49,8 @@ def test_every_file_of_a_plugin_folder_is_registered_under_its_own_name() -> Non
         ("core/desk/angles", {angle.id for angle in shipped_angles()}),
         ("gather/sources", set(all_sources())),
     ):
-        files = {path.stem for path in (folder / part).glob("*.py") if not path.stem.startswith("_")}
+        paths = (*(folder / part).glob("*.py"), *(folder / part / "recipes").glob("*.json"))
+        files = {path.stem for path in paths if not path.stem.startswith("_")}
         assert files == ids, part
 
 

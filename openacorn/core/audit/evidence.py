@@ -57,11 +57,11 @@ class ListingFacts:
     phone: str = ""
     street: str = ""
     town: str = ""
-    postcode: str = ""
     trade: str = ""
     found: str = ""  # a site that no listing gives, but that is theirs
     trades: Catalogue = field(default_factory=catalogue)
     """What kinds of business there are, by whose words a trade is known."""
+    postcode: str = ""
 
     @property
     def site(self) -> str | None:
