@@ -17,8 +17,13 @@ def test_only_a_connection_that_is_gone_is_passed_over(new_loop: Any, caplog: py
         loop.set_exception_handler(pass_over_lost)
         server = await asyncio.start_server(lambda _, writer: writer.close(), "127.0.0.1", 0)
         _, writer = await asyncio.open_connection(*server.sockets[0].getsockname())
-        said = {"exception": RuntimeError("the handler is closed"), "transport": writer.transport}
+        said = {"exception": ValueError("x"), "transport": writer.transport}
         loop.call_exception_handler({"message": "while it is open", **said})
+        # as uvloop reported it, of a connection that its transport did not yet call closing
+        closed = RuntimeError("unable to perform operation on <TCPTransport closed=True 0x7f>; the handler is closed")
+        loop.call_exception_handler(
+            {"message": "Fatal error on SSL protocol", "exception": closed, "transport": writer.transport}
+        )
         writer.close()
         loop.call_exception_handler({"message": "once it is closed", **said})
         loop.call_exception_handler({"message": "of no connection", "exception": ValueError("x")})
