@@ -3,7 +3,6 @@
 import asyncio
 from typing import Any
 
-
 CLOSED = "the handler is closed"
 """How uvloop's error ends where it was asked to write to a connection that is closed."""
 
