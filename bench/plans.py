@@ -88,8 +88,8 @@ def _rows(region: Region, query: Query, trade: Trade, share: float) -> int:
 ROW = Listing("x", "x", "x")
 
 
-def _carry_out(database: Database, plan: Plan, region: Region) -> tuple[int, dict[str, tuple[int, int]]]:
-    """Ask all that a sweep would ask; return (run, source → (requests, rows))."""
+def _carry_out(database: Database, plan: Plan, region: Region) -> dict[str, tuple[int, int]]:
+    """Ask all that a sweep would ask; return source → (requests, rows)."""
     made: dict[str, tuple[int, int]] = {}
     with database.write() as conn:
         run = sweeps.add_run(conn, sweeps.add_sweep(conn, "x", sweeps.plan_to_json(plan), "now"), "now")
@@ -107,7 +107,7 @@ def _carry_out(database: Database, plan: Plan, region: Region) -> tuple[int, dic
             made[name] = len(answers), sum(count for _, count in answers)
         sweeps.add_requests(conn, run, sum(asked for asked, _ in made.values()), 0, 0.0)
         sweeps.set_state(conn, run, "done", at="now")
-    return run, made
+    return made
 
 
 def _held(region: Region, query: Query, source: str) -> int:
@@ -125,16 +125,15 @@ def _note(conn: Any, run: int, lane: str, answers: list[tuple[Query, int]]) -> N
         tasks.finish(conn, unit.id, count)
 
 
-def _held_points(regions: list[Region], plan: Plan) -> HeldPoints:
+def _held_points(region: Region, plan: Plan) -> HeldPoints:
     """The businesses that a run of a plan left in the store."""
     trades = sorted(plan.trades)
     lats, lons, codes = [], [], []
-    for region in regions:
-        for code, trade in enumerate(trades, 1):
-            found = region.there(catalogue().of(trade))
-            lats.append(found[0])
-            lons.append(found[1])
-            codes.append(np.full(len(found[0]), code))
+    for code, trade in enumerate(trades, 1):
+        found = region.there(catalogue().of(trade))
+        lats.append(found[0])
+        lons.append(found[1])
+        codes.append(np.full(len(found[0]), code))
     points = Points.of(np.concatenate(lats), np.concatenate(lons))
     inside = plan.territory.contains_many(points)
     kept = Points.of(points.lats[inside], points.lons[inside])
@@ -169,8 +168,8 @@ def _one(chance: random.Random, database: Database, bases: list[Place]) -> dict[
         for name, (_, request, row) in SOURCES.items()
     })  # fmt: skip
     with database.read() as conn:
-        foreseen = estimate(conn, after, settings, _held_points([region], before))
-    _, made = _carry_out(database, after, region)
+        foreseen = estimate(conn, after, settings, _held_points(region, before))
+    made = _carry_out(database, after, region)
     requests = sum(asked for asked, _ in made.values())
     cost = sum(asked * SOURCES[name][1] + rows * SOURCES[name][2] for name, (asked, rows) in made.items())
     return {

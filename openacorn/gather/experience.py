@@ -12,7 +12,11 @@ LEAST, MOST = 0.2, 6.0
 """A run may have been out of the ordinary: no more is learnt of one than a factor between these."""
 
 STEPS = 3
+"""After so many the share moves no more."""
+
 Foreseen = Callable[[Plan, Mapping[str, float], str], Work]
+"""What a source takes for a plan that finds so many rows of each trade there."""
+
 DOUBT = 4.0
 """So many questions, or businesses, as expected are added to what was seen: a small run teaches little."""
 

@@ -24,12 +24,19 @@ class Foresight:
 
     def __init__(self, conn: sqlite3.Connection) -> None:
         self._conn = conn
+        self._towns: dict[Territory, list[Town]] = {}
         self._people: dict[Territory, tuple[Residents, int]] = {}
+
+    def _around(self, territory: Territory) -> list[Town]:
+        """The towns in a territory and about it, read once."""
+        if territory not in self._towns:
+            self._towns[territory] = _towns_around(self._conn, territory)
+        return self._towns[territory]
 
     def _residents(self, territory: Territory) -> tuple[Residents, int]:
         """(where people live in and around a territory, how many live in it)."""
         if territory not in self._people:
-            towns = _towns_around(self._conn, territory)
+            towns = self._around(territory)
             points = Points.of(
                 np.array([town.lat for town in towns], np.float64), np.array([town.lon for town in towns], np.float64)
             )
@@ -65,7 +72,7 @@ class Foresight:
 
     def _named(self, plan: Plan) -> dict[str, int]:
         """Place → residents, of the places that a source is asked for by name."""
-        around = {town.name: town.residents for town in _towns_around(self._conn, plan.territory)}
+        around = {town.name: town.residents for town in self._around(plan.territory)}
         return {name: around.get(name, 0) for name in places_in(self._conn, plan)}
 
 

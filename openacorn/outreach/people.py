@@ -9,7 +9,7 @@ from openacorn.business.store import audits, companies
 from openacorn.business.store.audits import StoredEvidence
 from openacorn.core.audit.people import Person, PersonMention, people
 from openacorn.core.gather.listing import officers_of
-from openacorn.gather.reach import source_titles, title_of
+from openacorn.gather.reach import source_titles
 
 
 def people_at(
@@ -25,14 +25,16 @@ def people_at(
         for page in (crawl.pages.all if crawl and crawl.pages else ())
         for person in page.content.people
     ]
+    titles = source_titles(conn)
     if audit is not None and audit.people is not None:
-        titles = source_titles(conn)
         for person in audit.people.people:
             source = person.source or audit.people.source
             answer.append(PersonMention(person.name, person.role, titles.get(source, source), person.profile))
     entry = companies.entry(conn, row["company_id"]) if row["company_id"] is not None else None
     if entry is not None:
         officers = officers_of(str(entry.listing.extra.get("officers") or ""))
-        answer += [PersonMention(name, role, title_of(conn, entry.listing.source)) for name, role in officers]
+        answer += [
+            PersonMention(name, role, titles.get(entry.listing.source, entry.listing.source)) for name, role in officers
+        ]
     addresses = [item["value"] for item in contacts if item["kind"] == "email"]
     return people(answer, addresses, own_domain(crawl))

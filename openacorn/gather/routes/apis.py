@@ -23,7 +23,8 @@ router = APIRouter(route_class=DeskRoute, tags=["apis"])
 ROWS_SHOWN = 30
 
 
-def _response(recipe_id: int, recipe: ApiRecipe, *, secret_kept: bool = False) -> ApiResponse:
+def api_response(recipe_id: int, recipe: ApiRecipe, *, secret_kept: bool = False) -> ApiResponse:
+    """A recipe as the interface shows it; id 0: one that is not kept."""
     return ApiResponse.model_validate({"id": recipe_id, "by": recipe.by, **asdict(recipe), "secret_kept": secret_kept})
 
 
@@ -40,7 +41,7 @@ def _keep(state: AppState, recipe: ApiRecipe, secret: str | None, recipe_id: int
         name = f"{API}{recipe_id}"
         if secret is not None:
             secrets.keep(conn, state.folder, name, secret, utc_now())
-        return _response(recipe_id, recipe, secret_kept=name in secrets.kept(conn))
+        return api_response(recipe_id, recipe, secret_kept=name in secrets.kept(conn))
 
 
 @router.get("/apis")
@@ -49,7 +50,8 @@ def list_apis(state: AppDep) -> list[ApiResponse]:
     with state.database.read() as conn:
         sealed = secrets.kept(conn)
         return [
-            _response(kept.id, kept.recipe, secret_kept=f"{API}{kept.id}" in sealed) for kept in store.list_apis(conn)
+            api_response(kept.id, kept.recipe, secret_kept=f"{API}{kept.id}" in sealed)
+            for kept in store.list_apis(conn)
         ]
 
 
@@ -115,5 +117,5 @@ async def try_api(state: AppDep, asked: ApiSampleRequest) -> ApiSampleResponse:
             second, works = await second_page(client, recipe, question, key, read)
     rows = [dict(row) for row in read.rows[:ROWS_SHOWN]]
     return ApiSampleResponse(
-        recipe=_response(0, recipe), rows=rows, total=read.total, second=second, second_works=works
+        recipe=api_response(0, recipe), rows=rows, total=read.total, second=second, second_works=works
     )

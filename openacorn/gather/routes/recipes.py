@@ -43,7 +43,8 @@ INERT = {
 """What a page of somebody else's may do in our frame: be looked at."""
 
 
-def _response(plan_id: int, plan: Recipe, *, secret_kept: bool = False) -> RecipeResponse:
+def recipe_response(plan_id: int, plan: Recipe, *, secret_kept: bool = False) -> RecipeResponse:
+    """A recipe as the interface shows it; id 0: one that is not kept."""
     return RecipeResponse.model_validate({"id": plan_id, **asdict(plan), "secret_kept": secret_kept})
 
 
@@ -83,7 +84,8 @@ def list_plans(state: AppDep) -> list[RecipeResponse]:
     with state.database.read() as conn:
         sealed = secrets.kept(conn)
         return [
-            _response(kept.id, kept.plan, secret_kept=_name(kept.id) in sealed) for kept in store.list_recipes(conn)
+            recipe_response(kept.id, kept.plan, secret_kept=_name(kept.id) in sealed)
+            for kept in store.list_recipes(conn)
         ]
 
 
@@ -169,7 +171,7 @@ def _found_response(asked: PageRequest, page: FetchedPage, name: str) -> PageRes
 def _other(proposal: Proposal, page: FetchedPage) -> OtherList:
     names = [row.get("name", "") for row in read_page(proposal.recipe, page.source, page.url).rows]
     shown = [name for name in names if name][:NAMES_SHOWN]
-    return OtherList(plan=_response(0, proposal.recipe), sure=proposal.sure, total=len(names), names=shown)
+    return OtherList(plan=recipe_response(0, proposal.recipe), sure=proposal.sure, total=len(names), names=shown)
 
 
 def _reached(found: Recipe, access: Recipe | None, title: str) -> Recipe:
@@ -191,7 +193,7 @@ def _page_response(
     plan = replace(plan, usual=usual_fields(read.rows), results=results)
     taken = PointedPage(page.source, page.url).taken_by(plan)
     return PageResponse(
-        plan=_response(0, plan), sure=sure, rows=[dict(row) for row in read.rows[:ROWS_SHOWN]], next=read.next,
+        plan=recipe_response(0, plan), sure=sure, rows=[dict(row) for row in read.rows[:ROWS_SHOWN]], next=read.next,
         total=len(read.rows), page=name, taken=TakenResponse.model_validate(asdict(taken)), why=why,
         own_page=next(filter(None, read.own_pages), ""),
     )  # fmt: skip
@@ -208,7 +210,7 @@ def _own_response(asked: PageRequest, page: FetchedPage, name: str) -> PageRespo
         plan = pointed.with_details(plan)
     row = read_details(plan, page.source, page.url)
     return PageResponse(
-        plan=_response(0, plan), rows=[row], next="", total=1, page=name, own_page=asked.address,
+        plan=recipe_response(0, plan), rows=[row], next="", total=1, page=name, own_page=asked.address,
         taken=TakenResponse.model_validate(asdict(pointed.details_taken_by(plan))),
     )  # fmt: skip
 
@@ -219,7 +221,7 @@ def add_plan(state: AppDep, asked: RecipeRequest) -> RecipeResponse:
     plan = replace(_checked(asked), title=asked.title.strip())
     with state.database.write() as conn:
         made = store.insert_recipe(conn, plan, utc_now())
-        return _response(made, plan, secret_kept=_keep_secret(conn, state, made, asked.secret))
+        return recipe_response(made, plan, secret_kept=_keep_secret(conn, state, made, asked.secret))
 
 
 @router.put("/recipes/{plan_id}")
@@ -228,7 +230,7 @@ def change_plan(state: AppDep, plan_id: int, asked: RecipeRequest) -> RecipeResp
     plan = replace(_checked(asked), title=asked.title.strip())
     with state.database.write() as conn:
         store.update_recipe(conn, plan_id, plan)
-        return _response(plan_id, plan, secret_kept=_keep_secret(conn, state, plan_id, asked.secret))
+        return recipe_response(plan_id, plan, secret_kept=_keep_secret(conn, state, plan_id, asked.secret))
 
 
 @router.delete("/recipes/{plan_id}", status_code=204)

@@ -1,11 +1,10 @@
 """What a source is: questions to requests, replies to listings. A source never fetches."""
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib.resources import files as files_of
 from importlib.resources.abc import Traversable
-from typing import Any
 
 import orjson
 
@@ -164,25 +163,6 @@ class Source:
     public: PublicService | None = None
     recipe: ApiRecipe | None = None
     """How its API is asked and read, where a shipped recipe says it; its address begins with {endpoint}."""
-
-
-def text_of(value: Any) -> str:
-    """A text out of a reply, its white space put in order; "" for what is no text."""
-    return " ".join(value.split()) if isinstance(value, str) else ""
-
-
-def read_rows(
-    rows: Iterable[Any], seen: int, listing_of: Callable[[Any, int], Listing]
-) -> tuple[tuple[Listing, ...], int]:
-    """(listings, how many rows could not be read) of one page; `listing_of` is handed a row and its rank, `seen` rows before."""
-    listings: list[Listing] = []
-    unreadable = 0
-    for place, row in enumerate(rows):
-        try:
-            listings.append(listing_of(row, seen + place + 1))
-        except (AttributeError, KeyError, TypeError, ValueError):
-            unreadable += 1
-    return tuple(listings), unreadable
 
 
 ENDPOINT = "{endpoint}"
