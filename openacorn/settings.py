@@ -53,6 +53,8 @@ class World(BaseModel):
     source_ports: dict[str, int]
     ca_file: str
     smtp_port: int = 25
+    mail_ports: dict[str, int] = {}
+    """Where the post office takes submissions and keeps inboxes: "submission", "imap"."""
     stands_in: tuple[str, ...] = ()
     """Hosts of others that the coast answers for while it is there."""
 

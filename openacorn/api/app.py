@@ -23,6 +23,7 @@ from openacorn.core.score.service import all_services
 from openacorn.gather.routes import imports
 from openacorn.gather.sources._source import all_sources
 from openacorn.outreach import public
+from openacorn.outreach.template_library import shipped_templates
 from openacorn.settings import Settings
 
 PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
@@ -42,6 +43,7 @@ def _scan_plugins() -> None:
     all_services()
     all_formats()
     shipped_angles()
+    shipped_templates()
 
 
 def create_application(folder: Path, settings: Settings, owners_port: int, leaving: Leaving | None = None) -> Doors:

@@ -6,7 +6,7 @@ import logging
 import sqlite3
 from collections.abc import AsyncIterator
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
 from openacorn.agency.leaving import Leaving
@@ -18,13 +18,19 @@ from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
 from openacorn.desk.deliveries import Deliveries
 from openacorn.desk.exports import Exporter
+from openacorn.errors import AcornError
 from openacorn.gather.importer import delete_abandoned
 from openacorn.gather.pages import FetchedPages
 from openacorn.gather.store import places, regions
 from openacorn.gather.tiles import Tiles
 from openacorn.lost_connections import pass_over_lost
+from openacorn.outreach.owner_pages import PageOrder
 from openacorn.outreach.printing import Press
+from openacorn.outreach.queue import PlanCache
+from openacorn.outreach.receiving import Receiving
 from openacorn.outreach.replies import Senders
+from openacorn.outreach.sending import Sending
+from openacorn.outreach.sequencing import Moved
 from openacorn.outreach.views import EVERY_S, Views
 from openacorn.pipeline.runs import Runs
 from openacorn.runs.scheduling import Scheduling
@@ -87,19 +93,38 @@ async def open_app_state(
     exporter = Exporter(database, snapshot, settings, check_ids)
     deliveries = Deliveries(database, exporter, settings)
     scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
+
+    def want(moved: Moved) -> None:
+        """Begin what messages wait for: audits of websites not seen lately, owners' pages."""
+        with suppress(AcornError):  # nothing to audit, or nobody to make a page for: the next step says so
+            if moved.audit:
+                runs.audit_again(moved.audit)
+        with suppress(AcornError):
+            if moved.share:
+                runs.make_pages(moved.share, PageOrder(share=True))
+
+    def owners_page_at(token: str) -> str:
+        return f"{settings.public_address.rstrip('/')}/o/{token}" if settings.public_address else ""
+
+    sending = Sending(folder, database, snapshot, settings, want, owners_page_at)
+    receiving = Receiving(folder, database, settings)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
-        tiles=Tiles(), pages=FetchedPages(),
+        tiles=Tiles(), pages=FetchedPages(), sending=sending, receiving=receiving, queue_plan=PlanCache(),
         owners_port=owners_port, leaving=leaving,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)
     await asyncio.to_thread(runs.recover)
     await scheduling.begin()
     warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
+    sending.begin()
+    receiving.begin()
     counting = asyncio.create_task(_write_views(state.views, database))
     yield state
     await warming
+    await sending.close()
+    await receiving.close()
     scheduling.end()
     state.press.close()
     counting.cancel()

@@ -19,7 +19,10 @@ from openacorn.desk.exports import Exporter
 from openacorn.gather.pages import FetchedPages
 from openacorn.gather.tiles import Tiles
 from openacorn.outreach.printing import Press
+from openacorn.outreach.queue import PlanCache
+from openacorn.outreach.receiving import Receiving
 from openacorn.outreach.replies import Senders
+from openacorn.outreach.sending import Sending
 from openacorn.outreach.views import Views
 from openacorn.pipeline.runs import Runs
 from openacorn.runs.scheduling import Scheduling
@@ -47,6 +50,9 @@ class AppState:
     watching: Watching
     tiles: Tiles
     pages: FetchedPages
+    sending: Sending
+    receiving: Receiving
+    queue_plan: PlanCache
     owners_port: int
     """Port of this machine where owners' pages are."""
     leaving: Leaving | None = None

@@ -18,7 +18,7 @@ class SealBroken(Conflict):
     remedy = "enter the secret again"
 
 
-def _key(folder: Path) -> bytes:
+def installation_key(folder: Path) -> bytes:
     """The installation's key; made once, readable by its owner alone. An empty file, as a crash could leave one, seals nothing
     and is replaced."""
     path = folder / KEY_FILE
@@ -30,7 +30,7 @@ def _key(folder: Path) -> bytes:
 def seal(folder: Path, text: str) -> str:
     """A text that only this installation can open. Raises SealBroken."""
     try:
-        return Fernet(_key(folder)).encrypt(text.encode()).decode()
+        return Fernet(installation_key(folder)).encrypt(text.encode()).decode()
     except ValueError:
         raise SealBroken(f"{KEY_FILE} is damaged; bring back the right one from a backup, or delete it") from None
 
@@ -38,7 +38,7 @@ def seal(folder: Path, text: str) -> str:
 def unseal(folder: Path, sealed: str | bytes) -> str:
     """The text that was sealed. Raises SealBroken."""
     try:
-        return Fernet(_key(folder)).decrypt(sealed).decode()
+        return Fernet(installation_key(folder)).decrypt(sealed).decode()
     except (InvalidToken, ValueError):
         raise SealBroken(f"this was sealed with another key; bring back {KEY_FILE} or enter it again") from None
 

@@ -4,7 +4,6 @@ import json
 import shutil
 from collections.abc import Callable
 from contextlib import ExitStack
-from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +15,7 @@ from openacorn.demo.agency import DIRECTORY_PLAN, LETTERHEAD, demo_settings, pre
 from openacorn.demo.desk import desk_on
 from openacorn.demo.story import Story
 from openacorn.gather.store import places, recipes, regions
+from openacorn.outreach.passing_time import ahead
 from openacorn.outreach.store import owner_pages
 from openacorn.progress import Step, step
 from openacorn.runs.store import sweeps
@@ -96,7 +96,7 @@ def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Set
     with ExitStack() as stack:
         lived = _fill(folder)
         world = stack.enter_context(running_world(world_folder)) if lived else _live(folder, world_folder, stack)
-        clock.set_back(timedelta(0))
+        clock.set_back(ahead(folder))
         settings = demo_settings(folder, world)
         save_settings(folder, settings)
         serve(folder, settings, port, f"demo of {settings.agency}; Ctrl-C stops everything")

@@ -12,10 +12,15 @@ from urllib.parse import urlsplit
 from openacorn import clock
 from openacorn.demo.desk import Desk
 from openacorn.sim.coast import TOWNS
+from openacorn.sim.post_office import HOST as POST
+from openacorn.sim.post_office import PASSWORD
 
 Shown = Callable[[str, dict[str, Any]], None]
 FIRST_DAY = 33
 """Days ago when the agency began."""
+
+WRITTEN_TO = 31
+"""Days ago when the first sequence began; it goes on for eight days."""
 
 TEAM = ("Ada", "Ines", "Tomas")
 AROUND_M = 4500.0
@@ -57,6 +62,12 @@ ROUNDS = (
     ("Florists before the holidays", "florists", 24, 11),
 )
 """Name of a list, its trade, how many are on it, and how many days ago it was begun."""
+
+MAILBOXES = [
+    {"address": f"{name.lower()}@wrenfold.example", "name": f"{name}, Wrenfold Studio", "smtp_host": POST, "imap_host": POST,
+     "daily_limit": 20, "password": PASSWORD}
+    for name in ("Ada", "Ines", "Tomas")
+]  # fmt: skip
 
 NOTES = {
     "no answer": ("", "rang twice", "answering machine"),
@@ -102,6 +113,7 @@ class Story:
             "line": "People find your number, and no website to look at before they ring.",
             "filter": {"has": "phone", "website": "none"},
         })  # fmt: skip
+        self._write_to_some()
         for name, trade, size, days in ROUNDS:
             self._at(days)
             self._round(name, trade, size, days)
@@ -115,6 +127,24 @@ class Story:
         self.desk.post("/relationships", {"kind": "client", "text": clients})
         if refused:
             self.desk.post("/relationships", {"kind": "refused", "text": refused})
+
+    def _write_to_some(self) -> None:
+        """Three mailboxes, and a sequence of e-mails and a call to those who are on no other list."""
+        for box in MAILBOXES:
+            self.desk.put("/mailboxes", box)
+        self._at(WRITTEN_TO)
+        self.desk.put("/sending", {"post_address": "4 Harbour Road, Port Ellery", "by_hand": 0})
+        ids = [
+            row[0]
+            for _, trade, size, _ in ROUNDS[:2]
+            for row in self.desk.rows("id", 200, trade=trade, sort="-value")[size:]
+        ]
+        number = self.desk.post("/shortlists", {"name": "Opticians and vets to write to"})["id"]
+        self.desk.post(f"/shortlists/{number}/members", {"ids": ids})
+        sequence = next(item["id"] for item in self.desk.get("/sequences") if item["name"] == "E-mail, then call")
+        self.desk.post(f"/sequences/{sequence}/enrolments", {"shortlist": number, "by": "Ines"})
+        self.desk.post("/demo/hours?hours=192")
+        self.desk.put("/sending", {"post_address": "4 Harbour Road, Port Ellery"})
 
     def _round(self, name: str, trade: str, size: int, days: int) -> None:
         """A list is begun, its businesses are shared out, and called over the days that follow."""

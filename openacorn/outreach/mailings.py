@@ -6,24 +6,18 @@ from dataclasses import asdict, replace
 from datetime import timedelta
 from typing import Any
 
-from openacorn.business.store import action_log, audits, businesses, pipeline, relationships, verifications
-from openacorn.core.audit.people import Person
+from openacorn.business.store import action_log, businesses
 from openacorn.core.desk.angle import Angle
-from openacorn.core.match.relationship import marks_of, standing_among
-from openacorn.core.outreach.mailing import Letter, best_address, once_each
+from openacorn.core.outreach.mailing import Letter, once_each
 from openacorn.errors import InvalidInput
 from openacorn.outreach import results
 from openacorn.outreach.pitch import Pitch, Pitcher
+from openacorn.outreach.recipients import Recipients, name_of
 from openacorn.outreach.results import ContactReport
 from openacorn.outreach.store import mailings, owner_pages
 from openacorn.score import win_model
 from openacorn.score.scorer import Scorer
 from openacorn.settings import Settings
-
-TITLES = frozenset({"dr", "mr", "mrs", "ms", "miss", "prof", "sir"})
-"""Nobody is greeted as "Dear Dr" (common practice)."""
-
-CLOSED = frozenset({"won", "lost", "parked"})
 
 
 class NobodyToWriteTo(InvalidInput):
@@ -33,60 +27,31 @@ class NobodyToWriteTo(InvalidInput):
     remedy = "verify addresses, or choose fewer days; nothing was noted"
 
 
-def _person(people: Sequence[Person], address: str) -> tuple[str, str]:
-    """(first, last name) of whose address it is; ("", "") for one that is shared or nobody's."""
-    named = next((person.name for person in people if person.address == address), "")
-    words = [word for word in named.split() if word.rstrip(".").lower() not in TITLES]
-    return (words[0], words[-1] if len(words) > 1 else "") if words else ("", "")
-
-
 class Mailing:
     """Decides about one business after the other. days: nobody who was spoken or written to within so many."""
 
     def __init__(
         self, conn: sqlite3.Connection, pitcher: Pitcher, settings: Settings, days: int, address: Callable[[str], str]
     ) -> None:
-        self._conn, self._pitcher, self._settings, self._address = conn, pitcher, settings, address
-        self._since = (pitcher.now - timedelta(days=days)).isoformat(timespec="seconds")
+        self._conn, self._pitcher, self._address = conn, pitcher, address
+        since = (pitcher.now - timedelta(days=days)).isoformat(timespec="seconds")
         self._public = bool(settings.public_address)  # an address of this machine is a dead one to who gets the letter
-        self._standings = relationships.known_relationships(conn)
-        self._written = mailings.addresses_since(conn, self._since)
-
-    def _barred(self, row: Mapping[str, Any]) -> str:
-        if row["standing"]:
-            return f"standing: {row['standing']}"
-        stages = {stage for _, stage, _ in pipeline.memberships(self._conn, row["id"])} & CLOSED
-        if stages:
-            return f"{min(stages)} on a shortlist"
-        last = pipeline.last_spoken(self._conn, row["id"])
-        if last is not None and last.at >= self._since:
-            return f"contacted on {last.at[:10]}"
-        return ""
-
-    def _refused(self, email: str) -> str:
-        if email.lower() in self._written:
-            return f"{email} was written to lately"
-        marks = marks_of(self._settings.region, website=f"https://{email.partition('@')[2]}", emails=(email,))
-        standing = standing_among(marks, self._standings)
-        return f"the address's standing: {standing}" if standing else ""
+        self._recipients = Recipients(conn, settings, since)
 
     def letter(self, row: dict[str, Any], holding: Sequence[Angle]) -> Letter:
         """What one business would be written, or why it is not."""
         pitch = self._pitcher.pitch(row, holding)
         letter = Letter(row["id"], row["name"], pitch.trade, row["town"])
-        found = [item["value"] for item in audits.list_own_contacts(self._conn, row["id"]) if item["kind"] == "email"]
-        addresses = [*(person.address for person in pitch.people if person.address), *found]
-        verified = {address: known.result for address, known in verifications.known(self._conn, addresses).items()}
-        email, lacking = best_address(addresses, verified)
-        barred = self._barred(row) or lacking or self._refused(email)
+        addressed = self._recipients.address_of(row["id"], pitch.people)
+        barred = self._recipients.barred(row) or addressed.lacking or self._recipients.address_barred(addressed.email)
         reason = barred or ("" if pitch.line else "nothing may be claimed of it now")
         if reason:
             return replace(letter, reason=reason)
-        return self._filled(letter, pitch, email)
+        return self._filled(letter, pitch, addressed.email)
 
     def _filled(self, letter: Letter, pitch: Pitch, email: str) -> Letter:
         token = owner_pages.open_tokens(self._conn, [letter.id]).get(letter.id)
-        first, last = _person(pitch.people, email)
+        first, last = name_of(pitch.people, email)
         return replace(
             letter, email=email, first_name=first, last_name=last, line=pitch.line,
             offer=pitch.service.title if pitch.service else "",

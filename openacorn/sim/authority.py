@@ -36,8 +36,8 @@ def _key_in(file: Path) -> ec.EllipticCurvePrivateKey:
 class Authority:
     """Keeps its key in the folder, so that worlds that follow one another are trusted alike. Issues certificates below `folder`; one shared P-256 key for all leaves, as only their faults matter."""
 
-    def __init__(self, folder: Path) -> None:
-        self._folder = folder / "certificates"
+    def __init__(self, folder: Path, part: str = "certificates") -> None:
+        self._folder = folder / part
         self._folder.mkdir(parents=True, exist_ok=True)
         self._leaf_key = ec.generate_private_key(ec.SECP256R1())
         self._today = dt.datetime.now(dt.UTC)

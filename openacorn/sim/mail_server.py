@@ -21,17 +21,22 @@ class Mailboxes:
         self, _server: SMTP, _session: Session, envelope: Envelope, address: str, _options: list[str]
     ) -> str:
         """250 for a mailbox that is there, 550 for one that is not, 451 at first where the domain greylists."""
+        known = self._domains.get(address.lower().partition("@")[2])
+        if known is not None and known["mode"] == "grey" and address not in self._seen:
+            self._seen.add(address)
+            return "451 4.7.1 greylisted, try again later"
+        if said := self.refusal(address):
+            return said
+        envelope.rcpt_tos.append(address)
+        return "250 2.1.5 ok"
+
+    def refusal(self, address: str) -> str:
+        """What is answered for a mailbox that is not there, "" for one that is."""
         local, _, domain = address.lower().partition("@")
         known = self._domains.get(domain)
         if known is None:
             return "550 5.1.2 no such domain here"
-        if known["mode"] == "grey" and address not in self._seen:
-            self._seen.add(address)
-            return "451 4.7.1 greylisted, try again later"
-        if known["mode"] != "all" and local not in known["boxes"]:
-            return "550 5.1.1 no such mailbox"
-        envelope.rcpt_tos.append(address)
-        return "250 2.1.5 ok"
+        return "" if known["mode"] == "all" or local in known["boxes"] else "550 5.1.1 no such mailbox"
 
     async def handle_DATA(self, _server: SMTP, _session: Session, envelope: Envelope) -> str:
         """Keep what is sent, so that it can be read."""

@@ -23,13 +23,16 @@ SOURCES = {
 """Source → the part of the world that serves it (sim.serve.SERVERS)."""
 
 
+PORTS = 6 + len(SOURCES)
+
+
 class WorldError(Exception):
     """A server of the simulated world did not start."""
 
 
 def world_ports() -> list[int]:
     """Free ports for one world after another."""
-    return free_ports(4 + len(SOURCES))
+    return free_ports(PORTS)
 
 
 @contextmanager
@@ -38,11 +41,11 @@ def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
 
     ports: those of another world (`world_ports`) that this one takes the place of; none: any that are free.
     """
-    http_port, https_port, dns_port, smtp_port, *source_ports = ports or free_ports(4 + len(SOURCES))
+    http_port, https_port, dns_port, smtp_port, submission_port, imap_port, *source_ports = ports or free_ports(PORTS)
     plan = (
         ("websites", [http_port, https_port]),
         ("+".join(SOURCES.values()), source_ports),
-        ("names+mail", [dns_port, smtp_port]),
+        ("names+mail+post", [dns_port, smtp_port, submission_port, imap_port]),
     )
     running: list[subprocess.Popen[str]] = []
     try:
@@ -61,6 +64,7 @@ def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
         yield World(
             http_port=http_port, https_port=https_port, dns_port=dns_port, smtp_port=smtp_port,
             source_ports=dict(zip(SOURCES, source_ports, strict=True)),
+            mail_ports={"submission": submission_port, "imap": imap_port},
             ca_file=str(folder / "authority.pem"), stands_in=STANDS_IN,
         )  # fmt: skip
     finally:

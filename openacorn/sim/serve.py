@@ -147,6 +147,12 @@ async def serve_mail(world: Path, port: int) -> None:
     await loop.create_server(lambda: SMTP(boxes, hostname="mx1.saltmail.example", loop=loop), SITES_ADDRESS, port)
 
 
+async def _serve_post(world: Path, submission_port: int, imap_port: int) -> None:
+    from openacorn.sim.post_office import serve_post  # heavy, and the other servers do without it
+
+    await serve_post(world, submission_port, imap_port, SITES_ADDRESS)
+
+
 SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "websites": (serve_websites, 2),
     "listings": (serve_listings, 1),
@@ -156,6 +162,7 @@ SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "people": (serve_people, 1),
     "names": (serve_names, 1),
     "mail": (serve_mail, 1),
+    "post": (_serve_post, 2),
 }
 """Part of the world → (what serves it, ports it takes)."""
 

@@ -16,6 +16,11 @@ const OwnersPage = lazy(() => import("./pages/outreach/OwnersPage"));
 const OwnersPages = lazy(() => import("./pages/outreach/OwnersPages"));
 const Replies = lazy(() => import("./pages/outreach/Replies"));
 const Letterhead = lazy(() => import("./pages/outreach/Letterhead"));
+const Inbox = lazy(() => import("./pages/outreach/Inbox"));
+const Mailboxes = lazy(() => import("./pages/outreach/Mailboxes"));
+const Queue = lazy(() => import("./pages/outreach/Queue"));
+const Sequences = lazy(() => import("./pages/outreach/Sequences"));
+const Templates = lazy(() => import("./pages/outreach/Templates"));
 const Outreach = lazy(() => import("./pages/outreach/Outreach"));
 const Offers = lazy(() => import("./pages/score/Offers"));
 const WinProbability = lazy(() => import("./pages/score/WinProbability"));
@@ -129,6 +134,12 @@ export default function App() {
               <Route path="/outreach/page/:id" element={<OwnersPage />} />
               <Route path="/outreach/pages" element={<OwnersPages />} />
               <Route path="/outreach/replies" element={<Replies />} />
+              <Route path="/outreach/inbox" element={<Inbox />} />
+              <Route path="/outreach/sequences" element={<Sequences />} />
+              <Route path="/outreach/sequences/:id" element={<Sequences />} />
+              <Route path="/outreach/queue" element={<Queue />} />
+              <Route path="/outreach/templates" element={<Templates />} />
+              <Route path="/outreach/mailboxes" element={<Mailboxes />} />
               <Route path="/outreach/letterhead" element={<Letterhead />} />
               <Route
                 path="*"

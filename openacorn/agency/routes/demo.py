@@ -1,12 +1,24 @@
 """The demo: how to leave it."""
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.errors import NotFound
+from openacorn.outreach.passing_time import keep_clock, let_pass
 
 router = APIRouter(route_class=DeskRoute, tags=["demo"])
+
+
+@router.post("/demo/hours")
+async def pass_hours(state: AppDep, hours: float = Query(gt=0, le=24 * 14)) -> int:
+    """Let hours pass at the coast: what is due is done at its own moment. The answer is how many messages arrived."""
+    if state.settings.world is None:
+        raise NotFound("this is not the demo")
+    taken = await let_pass(state.database, state.settings, state.sending, state.receiving, hours)
+    if state.leaving is not None:
+        keep_clock(state.folder)
+    return taken
 
 
 @router.post("/demo/leave", status_code=202)

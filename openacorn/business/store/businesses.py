@@ -24,7 +24,9 @@ TEXTS = frozenset(
 )
 SAVE_FACT = "INSERT INTO fact (business_id, field, value, listing_id, others) VALUES (?, ?, ?, ?, ?)"
 MOVE = "UPDATE OR IGNORE {table} SET business_id = ? WHERE business_id = ?"
-MOVED = ("member", "correction", "verdict", "tag", "exported", "outcome", "step", "owner_page")
+MOVED = (
+    "member", "correction", "verdict", "tag", "exported", "outcome", "step", "owner_page", "enrolment", "message", "incoming",
+)  # fmt: skip
 """What the user did about a business goes along when it is merged into another."""
 
 JUDGED = "SELECT * FROM business"

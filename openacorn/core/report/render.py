@@ -92,9 +92,9 @@ def owners_page(
     )  # fmt: skip
 
 
-def notice(head: Letterhead, title: str, text: str) -> str:
-    """A page with one thing to say, where there is no owner's page to show."""
-    return _page("notice.html", "owners_page.css", head, title=title, text=text)
+def notice(head: Letterhead, title: str, text: str, button: str = "") -> str:
+    """A page with one thing to say, where there is no owner's page to show. button: posts to the page's own address."""
+    return _page("notice.html", "owners_page.css", head, title=title, text=text, button=button)
 
 
 def call_sheets(head: Letterhead, sheets: Sequence[CallSheet], *, left: int = 0) -> str:

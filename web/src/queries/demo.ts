@@ -1,6 +1,6 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answerOf, client } from "../api/client";
-import { key } from "./keys";
+import { A_BUSINESS, key, useChange } from "./keys";
 
 const REST_MS = 400;
 const MOST_TRIES = 150;
@@ -26,6 +26,14 @@ export const useLeaveDemo = () =>
     },
     onSuccess: () => window.location.assign("/"),
   });
+
+/** Let hours pass at the coast; the answer is how many messages arrived. */
+export const usePassHours = () =>
+  useChange(
+    (hours: number) => answerOf(client.POST("/api/demo/hours", { params: { query: { hours } } })),
+    "messages",
+    ...A_BUSINESS,
+  );
 
 /** The business with the most valuable offer, 0 if there is none. */
 export const useBest = () =>

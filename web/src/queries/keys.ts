@@ -60,6 +60,13 @@ const ROOM = {
   replies: "outreach",
   letterhead: "outreach",
   mailing: "outreach",
+  templates: "messages",
+  sequences: "messages",
+  enrolments: "messages",
+  mailboxes: "messages",
+  sendingRules: "messages",
+  queue: "messages",
+  inbox: "messages",
 } as const;
 
 export type Noun = keyof typeof ROOM;

@@ -3,9 +3,16 @@ import { Link, NavLink, useLocation } from "react-router";
 import { count } from "../../lib/format";
 import { callMe, me } from "../../lib/me";
 import { useTitle } from "../../lib/useTitle";
+import { useInbox } from "../../queries/messages";
 import { useCalls, useReplies } from "../../queries/outreach";
 import { useShortlists } from "../../queries/shortlists";
 
+const MESSAGES = [
+  ["/outreach/sequences", "Sequences"],
+  ["/outreach/queue", "Queue"],
+  ["/outreach/templates", "Templates"],
+  ["/outreach/mailboxes", "Mailboxes"],
+] as const;
 const LINE = "mt-0.5 flex justify-between rounded-[3px] px-1.5 py-1";
 const look = (on: boolean) =>
   `${LINE} ${on ? "bg-leaf-soft font-semibold text-leaf-dark" : "hover:bg-faint"}`;
@@ -17,6 +24,7 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
   const { pathname } = useLocation();
   const onDue = pathname === "/outreach/call" && chosen === 0;
   const left = useReplies().data?.left ?? 0;
+  const unanswered = useInbox(false).data?.left ?? 0;
   const [who, setWho] = useState(me());
   useTitle(title);
   return (
@@ -41,13 +49,25 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
           <span className="font-normal text-soft">{count(list.members)}</span>
         </Link>
       ))}
-      <h2 className="mt-4 px-1.5 text-[13px]">Owners</h2>
+      <h2 className="mt-4 px-1.5 text-[13px]">Messages</h2>
+      <NavLink to="/outreach/inbox" className={({ isActive }) => look(isActive)}>
+        Inbox{" "}
+        {unanswered > 0 && (
+          <span className="rounded-[3px] bg-acorn px-1.5 text-xs text-white">{count(unanswered)}</span>
+        )}
+      </NavLink>
+      {MESSAGES.map(([to, words]) => (
+        <NavLink key={to} to={to} className={({ isActive }) => look(isActive)}>
+          {words}
+        </NavLink>
+      ))}
+      <h2 className="mt-4 px-1.5 text-[13px]">Owner’s pages</h2>
       <NavLink to="/outreach/replies" className={({ isActive }) => look(isActive)}>
-        Replies{" "}
+        Replies on pages{" "}
         {left > 0 && <span className="rounded-[3px] bg-acorn px-1.5 text-xs text-white">{count(left)}</span>}
       </NavLink>
       <NavLink to="/outreach/pages" className={({ isActive }) => look(isActive)}>
-        Owners’ pages
+        All pages
       </NavLink>
       <NavLink to="/outreach/letterhead" className={({ isActive }) => look(isActive)}>
         Letterhead

@@ -1,0 +1,61 @@
+"""Try a mailbox: does its server take messages, can its inbox be read?"""
+
+import smtplib
+from contextlib import suppress
+from pathlib import Path
+
+from openacorn import clock
+from openacorn.core.outreach.compose import Envelope, compose
+from openacorn.net.inbox import look_in
+from openacorn.net.mail_server import MailServerError, connect_imap, connect_submission
+from openacorn.net.submission import Acceptance, submit
+from openacorn.outreach.store.mailboxes import Mailbox
+from openacorn.settings import Settings
+
+
+def try_sending(settings: Settings, box: Mailbox, secret: str) -> str:
+    """Connect and sign in; return what is wrong, "" if nothing is. Blocks."""
+    try:
+        server = connect_submission(
+            settings, box.smtp_host, box.smtp_port, box.smtp_security, box.sign_in, box.login, secret
+        )
+    except MailServerError as error:
+        return str(error)
+    with suppress(OSError, smtplib.SMTPException):
+        server.quit()
+    return ""
+
+
+def try_reading(settings: Settings, box: Mailbox, secret: str) -> str:
+    """Connect, sign in and open the inbox; return what is wrong, "" if nothing is. Blocks."""
+    if not box.imap_host:
+        return "no server for incoming mail is entered: replies will not be seen"
+    try:
+        server = connect_imap(settings, box.imap_host, box.imap_port, box.imap_security, box.sign_in, box.login, secret)
+        look_in(server)
+    except MailServerError as error:
+        return str(error)
+    with suppress(Exception):
+        server.logout()
+    return ""
+
+
+def send_test(settings: Settings, box: Mailbox, secret: str, to: str, folder: Path) -> str:
+    """Send a message to oneself; return what went wrong, "" if nothing did. Blocks."""
+    name = f"<test.{clock.now():%Y%m%d%H%M%S%f}.{folder.name}@{box.address.partition('@')[2]}>"
+    envelope = Envelope(box.address, box.name, to, "", name, clock.now())
+    body = compose(
+        envelope, "A test from Open Acorn", f"This message was sent by {box.address}. It can be read, so sending works."
+    )
+    try:
+        server = connect_submission(
+            settings, box.smtp_host, box.smtp_port, box.smtp_security, box.sign_in, box.login, secret
+        )
+    except MailServerError as error:
+        return str(error)
+    try:
+        outcome = submit(server, box.address, to, body, lambda: True)
+    finally:
+        with suppress(OSError, smtplib.SMTPException):
+            server.quit()
+    return "" if outcome.acceptance is Acceptance.ACCEPTED else f"it was not taken: {outcome.said}"

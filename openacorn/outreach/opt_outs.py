@@ -1,0 +1,46 @@
+"""The way out of further messages: an address in each of them that needs no sign-in and cannot be guessed."""
+
+import sqlite3
+from functools import lru_cache
+from pathlib import Path
+
+from itsdangerous import BadSignature, URLSafeSerializer
+
+from openacorn.clock import utc_now
+from openacorn.core.outreach.sequence import When
+from openacorn.db.secrets import installation_key
+from openacorn.outreach import enrolments, results
+from openacorn.outreach.results import ContactReport
+from openacorn.outreach.store import messages
+from openacorn.outreach.store.messages import Message
+from openacorn.score import win_model
+from openacorn.score.scorer import Scorer
+from openacorn.settings import Settings
+
+
+@lru_cache(maxsize=4)
+def _signer(folder: Path) -> URLSafeSerializer:
+    return URLSafeSerializer(installation_key(folder), salt="opt-out")
+
+
+def stop_address(folder: Path, settings: Settings, message_id: int) -> str:
+    """Where the receiver of a message opts out; "" without an address at which owners reach the installation."""
+    base = settings.public_address.rstrip("/")
+    return f"{base}/o/stop/{_signer(folder).dumps(message_id)}" if base else ""
+
+
+def message_behind(conn: sqlite3.Connection, folder: Path, token: str) -> Message | None:
+    """The message whose receiver asks, None for an address that we did not make."""
+    try:
+        number = _signer(folder).loads(token)
+    except BadSignature:
+        return None
+    return messages.get_message(conn, int(number))
+
+
+def opt_out(conn: sqlite3.Connection, message: Message, settings: Settings, how: str) -> None:
+    """Note that whoever got a message wants no more: at once, for the business, on every list and in every sequence."""
+    report = ContactReport("refused", note=how, by="the owner")
+    results.apply_result(conn, message.business_id, report, utc_now(), settings, Scorer(conn))
+    win_model.learn(conn)
+    enrolments.end_all_of(conn, message.business_id, [message.address], how, When.REPLIED)

@@ -1,0 +1,75 @@
+"""Who may be written to, at which address, and why others may not: one answer for mailings and sequences alike."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from openacorn.business.store import audits, pipeline, relationships, verifications
+from openacorn.core.audit.people import Person
+from openacorn.core.match.relationship import marks_of, standing_among
+from openacorn.core.outreach.mailing import best_address
+from openacorn.outreach.store import mailings
+from openacorn.settings import Settings
+
+TITLES = frozenset({"dr", "mr", "mrs", "ms", "miss", "prof", "sir"})
+"""Nobody is greeted as "Dear Dr" (common practice)."""
+
+CLOSED = frozenset({"won", "lost", "parked"})
+
+
+def name_of(people: Sequence[Person], address: str) -> tuple[str, str]:
+    """(first, last name) of whose address it is; ("", "") for one that is shared or nobody's."""
+    named = next((person.name for person in people if person.address == address), "")
+    words = [word for word in named.split() if word.rstrip(".").lower() not in TITLES]
+    return (words[0], words[-1] if len(words) > 1 else "") if words else ("", "")
+
+
+@dataclass(frozen=True, slots=True)
+class Addressed:
+    """Where a business can be written to. email: "" with the reason in `lacking` if nowhere."""
+
+    email: str
+    lacking: str = ""
+
+
+class Recipients:
+    """Decides whom to write to. since: nobody who was spoken or written to from that moment on (ISO 8601)."""
+
+    def __init__(self, conn: sqlite3.Connection, settings: Settings, since: str) -> None:
+        self._conn, self._settings, self._since = conn, settings, since
+        self._standings = relationships.known_relationships(conn)
+        self._written = mailings.addresses_since(conn, since)
+
+    def not_any_more(self, row: Mapping[str, Any]) -> str:
+        """Why nothing more may be written to a business, whenever it was written to last; "" if it may."""
+        if row["standing"]:
+            return f"standing: {row['standing']}"
+        stages = {stage for _, stage, _ in pipeline.memberships(self._conn, row["id"])} & CLOSED
+        return f"{min(stages)} on a shortlist" if stages else ""
+
+    def barred(self, row: Mapping[str, Any]) -> str:
+        """Why a business is not to be written to now, "" if it may be."""
+        if why := self.not_any_more(row):
+            return why
+        last = pipeline.last_spoken(self._conn, row["id"])
+        return f"contacted on {last.at[:10]}" if last is not None and last.at >= self._since else ""
+
+    def address_refused(self, email: str) -> str:
+        """Why an address has a relationship to us that forbids writing to it, "" if it has none."""
+        marks = marks_of(self._settings.region, website=f"https://{email.partition('@')[2]}", emails=(email,))
+        standing = standing_among(marks, self._standings)
+        return f"the address's standing: {standing}" if standing else ""
+
+    def address_barred(self, email: str) -> str:
+        """Why an address is not to be written to now, "" if it may be."""
+        if email.lower() in self._written:
+            return f"{email} was written to lately"
+        return self.address_refused(email)
+
+    def address_of(self, business_id: int, people: Sequence[Person]) -> Addressed:
+        """The verified address likeliest to be read."""
+        found = [item["value"] for item in audits.list_own_contacts(self._conn, business_id) if item["kind"] == "email"]
+        addresses = [*(person.address for person in people if person.address), *found]
+        verified = {address: known.result for address, known in verifications.known(self._conn, addresses).items()}
+        return Addressed(*best_address(addresses, verified))

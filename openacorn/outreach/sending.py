@@ -1,0 +1,328 @@
+"""Sends what waits in the queue: in measured doses, by several mailboxes, and each message at most once."""
+
+import asyncio
+import logging
+import secrets
+import smtplib
+import sqlite3
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from pathlib import Path
+
+from openacorn import clock
+from openacorn.business.snapshot import Snapshot
+from openacorn.business.store import businesses, verifications
+from openacorn.core.audit.verification import Stage, VerificationResult, Verified
+from openacorn.core.outreach.compose import Envelope, RecipientError, compose, footer
+from openacorn.core.outreach.send_plan import Planned, SendingBox, SendRules, plan
+from openacorn.core.outreach.sequence import When
+from openacorn.core.outreach.working_hours import zone_of
+from openacorn.db import secrets as sealed
+from openacorn.db.database import Database
+from openacorn.net.mail_server import MailServerError, connect_submission
+from openacorn.net.submission import Acceptance, Submitted, submit
+from openacorn.outreach import enrolments, results
+from openacorn.outreach.opt_outs import stop_address
+from openacorn.outreach.owner_pages import letterhead
+from openacorn.outreach.results import ContactReport
+from openacorn.outreach.sequencing import Moved, Sequencer, may_leave
+from openacorn.outreach.store import mailboxes, messages, sequences
+from openacorn.outreach.store.mailboxes import Mailbox
+from openacorn.outreach.store.messages import Message
+from openacorn.score.scorer import Scorer
+from openacorn.settings import Settings
+
+log = logging.getLogger(__name__)
+
+IDLE_S = 20.0
+"""Longest rest between two looks at what is due."""
+
+LATER = timedelta(minutes=20)
+"""Rest before a message that a server put off is tried again: greylisting asks for some minutes (RFC 6647, 2.2)."""
+
+BOX_LATER = timedelta(minutes=10)
+"""Rest before a mailbox whose server could not be reached is tried again."""
+
+GIVE_UP_AFTER = timedelta(days=4)
+"""A message that is put off for longer is given up (RFC 5321, 4.5.4.1 asks for 4–5 days)."""
+
+COUNTED_DAYS = timedelta(days=2)
+
+
+@dataclass(frozen=True, slots=True)
+class Due:
+    """A message to send now, with the mailbox it goes by."""
+
+    message: Message
+    box: Mailbox
+
+
+def send_rules(conn: sqlite3.Connection, settings: Settings) -> SendRules:
+    """What the plan goes by."""
+    rules = mailboxes.get_rules(conn)
+    return SendRules(rules.hours, rules.domain_cap, settings.time_zone or "UTC")
+
+
+def as_planned(box: Mailbox) -> SendingBox:
+    """A mailbox as the plan sees it."""
+    warm_up = date.fromisoformat(box.warm_up_from) if box.warm_up_from else None
+    return SendingBox(box.id, box.daily_limit, max(1, box.gap_s), box.jitter_s, warm_up)
+
+
+def sending_boxes(boxes: list[Mailbox], at: str) -> list[SendingBox]:
+    """The mailboxes that can send at a moment."""
+    return [
+        as_planned(box)
+        for box in boxes
+        if not box.paused and (not box.problem or (box.retry_at and box.retry_at <= at))
+    ]
+
+
+def planned(conn: sqlite3.Connection, settings: Settings, now: datetime, until: datetime) -> list[Planned]:
+    """What goes from now until a moment, by the store as it is."""
+    if mailboxes.get_rules(conn).paused:
+        return []
+    rules = send_rules(conn, settings)
+    since = (now - COUNTED_DAYS).isoformat(timespec="seconds")
+    before = messages.sent_so_far(conn, since, zone_of(rules.zone))
+    boxes = sending_boxes(mailboxes.list_mailboxes(conn), now.isoformat(timespec="seconds"))
+    return plan(messages.list_waiting(conn), boxes, rules, before, now, until)
+
+
+class Sending:
+    """The sender of one running application. want: begins runs that audit websites again or create owners' pages; page: where
+    owners open a page, by its token, "" if they cannot."""
+
+    def __init__(
+        self, folder: Path, database: Database, snapshot: Snapshot, settings: Settings,
+        want: Callable[[Moved], None], page: Callable[[str], str],
+    ) -> None:  # fmt: skip
+        self._folder, self._database, self._snapshot, self._settings = folder, database, snapshot, settings
+        self._want, self._page = want, page
+        self._woken = asyncio.Event()
+        self.tried = 0
+        """Messages handed to a server since the start."""
+        self._turn = asyncio.Lock()
+        self._task: asyncio.Task[None] | None = None
+        self._loop = asyncio.get_running_loop()
+
+    def begin(self) -> None:
+        """Note what the last process left behind, and send from now on."""
+        self._task = asyncio.create_task(self._go_on())
+
+    async def close(self) -> None:
+        """Stop; a message in hand is finished first."""
+        if self._task is not None:
+            async with self._turn:
+                self._task.cancel()
+            with suppress(asyncio.CancelledError):
+                await self._task
+
+    def wake(self) -> None:
+        """Look at once at what is due: something has changed. From any thread."""
+        self._loop.call_soon_threadsafe(self._woken.set)
+
+    async def _go_on(self) -> None:
+        await asyncio.to_thread(self._note_left_behind)
+        while True:
+            try:
+                rest = await self.step()
+            except sqlite3.OperationalError as error:  # the disk is full: it is tried again
+                log.warning("messages could not be sent: %s", error)
+                rest = IDLE_S
+            except Exception:  # a fault of ours holds up one message, and is seen; it must not end sending for good
+                log.exception("messages could not be sent")
+                rest = IDLE_S
+            with suppress(TimeoutError):
+                await asyncio.wait_for(self._woken.wait(), rest)
+            self._woken.clear()
+
+    async def step(self) -> float:
+        """Do what is due now; return the seconds until something is due again, at most IDLE_S."""
+        async with self._turn:
+            await asyncio.to_thread(self._move)
+            due = await asyncio.to_thread(self._due)
+            await asyncio.gather(*(asyncio.to_thread(self._send, item) for item in due))
+            return await asyncio.to_thread(self._rest)
+
+    def _note_left_behind(self) -> None:
+        with self._database.write() as conn:
+            found = messages.note_left_behind(conn)
+            for number in found:
+                message = messages.get_message(conn, number)
+                if message.enrolment_id:
+                    enrolment = sequences.get_enrolment(conn, message.enrolment_id)
+                    enrolments.end(conn, enrolment, "a message was perhaps sent: look into it and put them in again")
+        if found:
+            log.warning("%d messages were being sent when the application ended; they are perhaps sent", len(found))
+
+    def _sequencer(self, conn: sqlite3.Connection, now: datetime) -> Sequencer:
+        return Sequencer(conn, self._snapshot, self._settings, now, self._page)
+
+    def _move(self) -> None:
+        """Move everybody whose next step is due."""
+        while True:
+            with self._database.read() as conn:
+                if not sequences.list_due(conn, clock.utc_now(), 1):
+                    return
+            with self._database.write() as conn:
+                moved = self._sequencer(conn, clock.now()).move()
+            if moved.audit or moved.share:
+                self._want(moved)
+            if moved.count == 0:
+                return
+
+    def _due(self) -> list[Due]:
+        """What is to leave now: for each mailbox at most one message."""
+        now = clock.now()
+        with self._database.read() as conn:
+            boxes = {box.id: box for box in mailboxes.list_mailboxes(conn)}
+            first: dict[int, int] = {}
+            for item in planned(conn, self._settings, now, now):
+                first.setdefault(item.box, item.message)
+            return [Due(messages.get_message(conn, number), boxes[box]) for box, number in first.items()]
+
+    def _rest(self) -> float:
+        now = clock.now()
+        with self._database.read() as conn:
+            found = planned(conn, self._settings, now, now + timedelta(seconds=IDLE_S))
+            step = sequences.next_due(conn)
+        moments = [item.at for item in found[:1]] + ([datetime.fromisoformat(step)] if step else [])
+        return min([IDLE_S, *((moment - now).total_seconds() for moment in moments)]) if moments else IDLE_S
+
+    def _send(self, due: Due) -> None:
+        """Send one message, or note why not."""
+        try:
+            with self._database.read() as conn:
+                body, message_id = self._composed(conn, due)
+                secret = sealed.reveal(conn, self._folder, due.box.secret)
+        except (RecipientError, sealed.SealBroken) as error:
+            self._problem(due.box, str(error)) if isinstance(error, sealed.SealBroken) else self._fail(due, str(error))
+            return
+        box = due.box
+        try:
+            server = connect_submission(
+                self._settings, box.smtp_host, box.smtp_port, box.smtp_security, box.sign_in, box.login, secret
+            )
+        except MailServerError as error:
+            self._problem(box, str(error), lasting=error.sign_in)
+            return
+        try:
+            outcome = submit(server, box.address, due.message.address, body, lambda: self._intend(due, message_id))
+        finally:
+            with suppress(OSError, smtplib.SMTPException):
+                server.quit()
+        self.tried += 1
+        self._note(due, outcome)
+
+    def _composed(self, conn: sqlite3.Connection, due: Due) -> tuple[bytes, str]:
+        message, box = due.message, due.box
+        head, rules = letterhead(conn, self._settings), mailboxes.get_rules(conn)
+        stop = stop_address(self._folder, self._settings, message.id)
+        message_id = f"<{secrets.token_hex(12)}.{message.id}@{box.address.partition('@')[2]}>"
+        thread = [name for name, _, _ in messages.thread_of(conn, message.enrolment_id)] if message.in_reply_to else []
+        envelope = Envelope(
+            box.address, box.name or message.by or head.person or head.name, message.address, message.person, message_id,
+            clock.now(),
+            tuple(thread or filter(None, [message.in_reply_to])), stop, one_click=stop.startswith("https://"),
+        )  # fmt: skip
+        end = footer(head.name, message.by or head.person, rules.post_address, stop)
+        return compose(envelope, message.subject, f"{message.text}\n\n{end}"), message_id
+
+    def _intend(self, due: Due, message_id: str) -> bool:
+        """The last look, and the intent: stored before any of the message leaves."""
+        with self._database.write() as conn:
+            message = messages.get_message(conn, due.message.id)
+            if message.state != "waiting":
+                return False
+            if message.enrolment_id and sequences.get_enrolment(conn, message.enrolment_id).state == "paused":
+                return False
+            if why := may_leave(conn, self._sequencer(conn, clock.now()), message):
+                messages.change_message(conn, message.id, state="cancelled", problem=why)
+                if message.enrolment_id:
+                    enrolments.end(conn, sequences.get_enrolment(conn, message.enrolment_id), why)
+                return False
+            messages.change_message(
+                conn,
+                message.id,
+                state="sending",
+                message_id=message_id,
+                mailbox_id=due.box.id,
+                tried_at=clock.utc_now(),
+            )
+        return True
+
+    def _note(self, due: Due, outcome: Submitted) -> None:
+        with self._database.write() as conn:
+            if outcome.acceptance is Acceptance.ACCEPTED:
+                self._note_sent(conn, due)
+            elif outcome.acceptance is Acceptance.PERHAPS:
+                why = (
+                    f"the connection broke before the server answered ({outcome.said}); it is not sent again by itself"
+                )
+                messages.change_message(conn, due.message.id, state="perhaps sent", problem=why)
+                self._end(conn, due, "a message was perhaps sent: look into it and put them in again")
+            elif outcome.acceptance is Acceptance.REFUSED:
+                self._note_refused(conn, due, outcome.said)
+            elif outcome.acceptance is Acceptance.LATER:
+                self._put_off(conn, due, outcome.said)
+            if due.box.problem:
+                mailboxes.set_problem(conn, due.box.id, "", "")
+
+    def _note_sent(self, conn: sqlite3.Connection, due: Due) -> None:
+        message, at = due.message, clock.now()
+        messages.change_message(conn, message.id, state="sent", sent_at=at.isoformat(timespec="seconds"), problem="")
+        report = ContactReport("mailed", message.service, f"{message.subject} ({message.address})", by=message.by)
+        results.apply_result(
+            conn, message.business_id, report, at.isoformat(timespec="seconds"), self._settings, Scorer(conn)
+        )
+        if message.enrolment_id:
+            enrolment = sequences.get_enrolment(conn, message.enrolment_id)
+            sequences.change_enrolment(conn, enrolment.id, mailbox_id=due.box.id)
+            if enrolment.state in {"active", "paused"}:
+                self._sequencer(conn, at).after_message(enrolment, at)
+
+    def _note_refused(self, conn: sqlite3.Connection, due: Due, said: str) -> None:
+        """The server will not have it: for a mailbox that is not there, the address is dead."""
+        messages.change_message(conn, due.message.id, state="bounced", problem=said)
+        note_dead(conn, due.message, said)
+        self._end(conn, due, f"{due.message.address} was refused: {said}", When.BOUNCED)
+
+    def _put_off(self, conn: sqlite3.Connection, due: Due, said: str) -> None:
+        if clock.now() - datetime.fromisoformat(due.message.due_at) > GIVE_UP_AFTER:
+            self._fail_in(conn, due, f"given up after {GIVE_UP_AFTER.days} days: {said}")
+            return
+        later = (clock.now() + LATER).isoformat(timespec="seconds")
+        messages.change_message(
+            conn, due.message.id, state="waiting", message_id="", due_at=later, problem=f"put off: {said}"
+        )
+
+    def _end(self, conn: sqlite3.Connection, due: Due, why: str, by: When | None = None) -> None:
+        if due.message.enrolment_id:
+            enrolments.end(conn, sequences.get_enrolment(conn, due.message.enrolment_id), why, by=by)
+
+    def _fail_in(self, conn: sqlite3.Connection, due: Due, why: str) -> None:
+        messages.change_message(conn, due.message.id, state="failed", problem=why)
+        self._end(conn, due, why)
+
+    def _fail(self, due: Due, why: str) -> None:
+        with self._database.write() as conn:
+            self._fail_in(conn, due, why)
+
+    def _problem(self, box: Mailbox, why: str, *, lasting: bool = True) -> None:
+        """Note that a mailbox cannot send; it is tried again later unless somebody must change something first."""
+        later = "" if lasting else (clock.now() + BOX_LATER).isoformat(timespec="seconds")
+        with self._database.write() as conn:
+            mailboxes.set_problem(conn, box.id, why, later)
+
+
+def note_dead(conn: sqlite3.Connection, message: Message, said: str) -> None:
+    """Remember that nobody is at an address."""
+    verdict = Verified(
+        message.address, VerificationResult.DEAD, Stage.MAILBOX, said[:300] or "it bounced", clock.utc_now()
+    )
+    verifications.upsert_verifications(conn, [verdict])
+    for row in businesses.get_businesses(conn, [message.business_id]):
+        Scorer(conn).score([row["id"]])

@@ -1,0 +1,238 @@
+"""Moves businesses through their sequences: each step that is due becomes a message in the queue, a task, or a page."""
+
+import sqlite3
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Any
+
+import phonenumbers
+
+from openacorn.business.snapshot import Snapshot
+from openacorn.business.store import businesses, verifications
+from openacorn.core.audit.verification import VerificationResult
+from openacorn.core.geo.gazetteer import zone_at
+from openacorn.core.outreach.message_kind import MessageKind
+from openacorn.core.outreach.sequence import TASKS, Happened, SequenceStep, StepKind, next_step
+from openacorn.core.outreach.working_hours import add_working_days
+from openacorn.errors import NotFound
+from openacorn.outreach import enrolments
+from openacorn.outreach.message_facts import Draft, Sender, fill_in
+from openacorn.outreach.owner_pages import letterhead
+from openacorn.outreach.pitch import Pitch, Pitcher, angles_of
+from openacorn.outreach.recipients import Recipients
+from openacorn.outreach.store import mailboxes, messages, owner_pages, sequences
+from openacorn.outreach.store.sequences import Enrolment, StoredSequence
+from openacorn.outreach.store.templates import TemplateVersion
+from openacorn.outreach.template_library import all_templates, choose
+from openacorn.score.scorer import REFUSED
+from openacorn.settings import Settings
+
+AT_ONCE = 50
+"""Enrolments moved in one transaction, so that nobody waits long for the writer."""
+
+LOOK_AGAIN = timedelta(hours=1)
+"""Rest before a message whose facts are too old is tried again: a new audit takes minutes."""
+
+GIVE_UP_LOOKING = timedelta(days=2)
+
+
+@dataclass(slots=True)
+class Moved:
+    """What moving asks for besides what it wrote. audit: businesses whose websites must be looked at again; share: those that are
+    to have an owner's page."""
+
+    count: int = 0
+    audit: list[int] = field(default_factory=list)
+    share: list[int] = field(default_factory=list)
+
+
+def country_of(row: dict[str, Any], settings: Settings) -> str:
+    """Where a business is (ISO 3166-1 alpha-2): by its number, else the agency's country."""
+    try:
+        found = phonenumbers.region_code_for_number(phonenumbers.parse(row["phone"], None)) if row["phone"] else None
+    except phonenumbers.NumberParseException:
+        found = None
+    return found or settings.region or ""
+
+
+def zone_of_business(row: dict[str, Any], settings: Settings) -> str:
+    """Its time zone (IANA): by its place, else the agency's."""
+    if row["lat"] is not None and row["lon"] is not None:
+        return zone_at(row["lat"], row["lon"])
+    return settings.time_zone or "UTC"
+
+
+class Sequencer:
+    """Moves enrolments at one moment. public_page: address at which owners open a page, by its token; "" where they cannot."""
+
+    def __init__(
+        self,
+        conn: sqlite3.Connection,
+        snapshot: Snapshot,
+        settings: Settings,
+        now: datetime,
+        public_page: Callable[[str], str],
+    ) -> None:
+        self._conn, self._snapshot, self._settings, self._now = conn, snapshot, settings, now
+        self._public_page = public_page
+        self._pitcher = Pitcher(conn, now)
+        self._recipients = Recipients(conn, settings, "")
+        self._templates = all_templates(conn)
+        self._rules = mailboxes.get_rules(conn)
+        self._sequences: dict[int, StoredSequence] = {}
+        counts = messages.count_by_state(conn)
+        self._left_by_hand = self._rules.by_hand - sum(count for state, count in counts.items() if state != "cancelled")
+
+    def _sequence(self, number: int) -> StoredSequence:
+        if number not in self._sequences:
+            self._sequences[number] = sequences.get_sequence(self._conn, number)
+        return self._sequences[number]
+
+    @property
+    def _at(self) -> str:
+        return self._now.isoformat(timespec="seconds")
+
+    def move(self, most: int = AT_ONCE) -> Moved:
+        """Do what is due by now, for at most so many enrolments."""
+        moved = Moved()
+        for enrolment in sequences.list_due(self._conn, self._at, most):
+            moved.count += 1
+            self._move(enrolment, moved)
+        return moved
+
+    def _move(self, enrolment: Enrolment, moved: Moved) -> None:
+        row = businesses.get_business(self._conn, enrolment.business_id)
+        if why := self.not_any_more(row, enrolment.address):
+            enrolments.end(self._conn, enrolment, why)
+            return
+        steps = self._sequence(enrolment.sequence_id).sequence.steps
+        index = next_step(steps, enrolment.step, self._happened(enrolment.business_id))
+        if index is None:
+            enrolments.end(self._conn, enrolment, "all steps are done", finished=True)
+            return
+        step = steps[index]
+        if step.kind is StepKind.EMAIL:
+            self._write(enrolment, row, index, step, moved)
+            return
+        if step.kind in TASKS:
+            enrolments.add_task(self._conn, enrolment, step)
+        elif step.kind is StepKind.PAGE:
+            moved.share.append(enrolment.business_id)
+        self._go_on(enrolment, row, index)
+
+    def _go_on(self, enrolment: Enrolment, row: dict[str, Any], index: int, reason: str = "") -> None:
+        """Wait for the step after `index`, or end."""
+        steps = self._sequence(enrolment.sequence_id).sequence.steps
+        following = next_step(steps, index, self._happened(enrolment.business_id))
+        if following is None:
+            sequences.change_enrolment(self._conn, enrolment.id, step=index)
+            enrolments.end(self._conn, enrolment, reason or "all steps are done", finished=True)
+            return
+        at = add_working_days(
+            self._now,
+            steps[following].after_days,
+            zone_of_business(row, self._settings),
+            country_of(row, self._settings),
+            self._rules.hours,
+        )
+        sequences.change_enrolment(
+            self._conn, enrolment.id, step=index, next_at=at.isoformat(timespec="seconds"), reason=reason
+        )
+
+    def after_message(self, enrolment: Enrolment, at: datetime) -> None:
+        """Go on behind a message that has left."""
+        self._now = at
+        self._go_on(enrolment, businesses.get_business(self._conn, enrolment.business_id), enrolment.step)
+
+    def not_any_more(self, row: dict[str, Any], address: str) -> str:
+        """Why nothing more may go to a business at an address, "" if it may."""
+        if why := self._recipients.not_any_more(row) or (address and self._recipients.address_refused(address)):
+            return why
+        known = verifications.known(self._conn, [address]).get(address) if address else None
+        return f"{address} is dead" if known is not None and known.result is VerificationResult.DEAD else ""
+
+    def _happened(self, business_id: int) -> Happened:
+        page = owner_pages.list_latest(self._conn, business_id)
+        return Happened(page_opened=page is not None and page.views > 0)
+
+    def _write(self, enrolment: Enrolment, row: dict[str, Any], index: int, step: SequenceStep, moved: Moved) -> None:
+        holding = angles_of(self._conn, self._snapshot, [row["id"]], self._now).get(row["id"], [])
+        pitch = self._pitcher.pitch(row, holding, enrolment.service)
+        if pitch.stale and pitch.row["website"] and not self._looked_long_enough(enrolment):
+            moved.audit.append(row["id"])
+            later = (self._now + LOOK_AGAIN).isoformat(timespec="seconds")
+            sequences.change_enrolment(
+                self._conn, enrolment.id, next_at=later, reason="its website is being looked at again first"
+            )
+            return
+        draft, version = self.draft(pitch, step, enrolment, row)
+        if draft.written is None or version is None:
+            self._go_on(enrolment, row, index, f"step {index + 1} was left out: {draft.left_out}")
+            return
+        self._queue(enrolment, row, index, draft, version)
+
+    def _looked_long_enough(self, enrolment: Enrolment) -> bool:
+        waited = self._now - datetime.fromisoformat(enrolment.started_at)
+        return enrolment.reason.startswith("its website") and waited > GIVE_UP_LOOKING
+
+    def draft(
+        self, pitch: Pitch, step: SequenceStep, enrolment: Enrolment, row: dict[str, Any]
+    ) -> tuple[Draft, TemplateVersion | None]:
+        """The step's text for a business: of several templates the one whose turn it is, else the next that can be filled in."""
+        token = owner_pages.open_tokens(self._conn, [row["id"]]).get(row["id"])
+        sender = Sender(letterhead(self._conn, self._settings), enrolment.by, self._public_page(token) if token else "")
+        service, reason = (
+            enrolment.service or (pitch.service.id if pitch.service else ""),
+            "there is no template for this offer",
+        )
+        place = self._place(enrolment, step)
+        for version in choose(self._templates, step.templates, MessageKind.EMAIL, service, enrolment.id, place):
+            filled = fill_in(version.template, pitch, sender, enrolment.address)
+            if filled.written is not None:
+                return filled, version
+            reason = f"{version.template.name}: {filled.left_out}"
+        return Draft(left_out=reason), None
+
+    def _place(self, enrolment: Enrolment, step: SequenceStep) -> int:
+        """Which of a service's e-mails a step is for: the first, the second …; the last one (-1) at the end of three or more."""
+        steps = [item for item in self._sequence(enrolment.sequence_id).sequence.steps if item.kind is StepKind.EMAIL]
+        place = next(index for index, item in enumerate(steps) if item is step)
+        return -1 if place + 1 == len(steps) > 2 else place
+
+    def _queue(
+        self, enrolment: Enrolment, row: dict[str, Any], index: int, draft: Draft, version: TemplateVersion
+    ) -> None:
+        assert draft.written is not None
+        thread = messages.thread_of(self._conn, enrolment.id)
+        subject, answers = draft.subject, ""
+        if thread and subject.casefold() == thread[0][2].casefold():
+            subject, answers = f"Re: {subject}", thread[-1][0]
+        by_hand = self._rules.by_hand < 0 or self._left_by_hand > 0
+        self._left_by_hand -= 1
+        template = version.template
+        messages.insert_message(self._conn, {
+            "business_id": row["id"], "enrolment_id": enrolment.id, "step": index, "kind": "email", "template": template.id,
+            "template_version": version.version, "variant": template.variant, "service": enrolment.service,
+            "address": enrolment.address, "person": enrolment.person, "subject": subject, "text": draft.written.text,
+            "because": draft.written.sentences, "state": "to approve" if by_hand else "waiting",
+            "mailbox_id": thread[-1][1] if thread else 0, "in_reply_to": answers,
+            "zone": zone_of_business(row, self._settings), "country": country_of(row, self._settings),
+            "due_at": self._at, "made_at": self._at, "by": enrolment.by,
+        })  # fmt: skip
+        sequences.change_enrolment(self._conn, enrolment.id, step=index, next_at="", reason="")
+
+
+def may_leave(conn: sqlite3.Connection, sequencer: Sequencer, message: messages.Message) -> str:
+    """Why a message of the queue must not leave after all, "" if it may: the last look before it goes."""
+    try:
+        row = businesses.get_business(conn, message.business_id)
+    except NotFound:
+        return "the business is gone"
+    if message.step == messages.AN_ANSWER:  # whoever we are in conversation with waits for it
+        return "they asked not to be contacted" if row["standing"] == REFUSED else ""
+    if message.enrolment_id:
+        enrolment = sequences.get_enrolment(conn, message.enrolment_id)
+        if enrolment.state != "active" or enrolment.business_id != message.business_id:
+            return enrolment.reason or f"its sequence is {enrolment.state}"
+    return sequencer.not_any_more(row, message.address)

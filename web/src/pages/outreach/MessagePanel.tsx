@@ -1,0 +1,78 @@
+import { useState } from "react";
+import { Button } from "../../components/Button";
+import { ErrorNote } from "../../components/ErrorNote";
+import { useChangeMessage, useMessage } from "../../queries/messages";
+import Sentences from "./Sentences";
+
+/** One message: what it says and what that rests on; its text can be changed until it leaves. */
+export default function MessagePanel({ number, onClose }: { number: number; onClose: () => void }) {
+  const query = useMessage(number);
+  const save = useChangeMessage();
+  const [draft, setDraft] = useState<{ subject: string; text: string } | null>(null);
+  const found = query.data;
+  const open = found && (found.state === "to approve" || found.state === "waiting");
+  return (
+    <aside
+      aria-label="Message"
+      className="flex w-[380px] shrink-0 flex-col overflow-y-auto border-l border-line bg-sheet px-4 py-3"
+    >
+      <p className="flex items-baseline">
+        <span className="text-soft">{found?.state}</span>
+        <Button look="quiet" className="ml-auto" onClick={onClose}>
+          Close
+        </Button>
+      </p>
+      <ErrorNote error={query.error ?? save.error} />
+      {found && !draft && (
+        <>
+          <h2 className="text-[15px]">{found.subject}</h2>
+          <p className="mb-2 text-soft">
+            To {found.person} {found.address}
+          </p>
+          <Sentences text={found.text} sentences={found.because} />
+          {found.remarks.length > 0 && (
+            <ul className="mt-3 border-t border-line pt-2 text-acorn">
+              {found.remarks.map((remark) => (
+                <li key={remark.text}>{remark.text}</li>
+              ))}
+            </ul>
+          )}
+          {found.problem && <p className="mt-2 text-alarm">{found.problem}</p>}
+          {open && (
+            <p className="mt-3">
+              <Button onClick={() => setDraft({ subject: found.subject, text: found.text })}>Edit</Button>
+            </p>
+          )}
+        </>
+      )}
+      {draft && (
+        <form
+          className="flex flex-1 flex-col gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            save.mutate({ number, ...draft }, { onSuccess: () => setDraft(null) });
+          }}
+        >
+          <input
+            aria-label="Subject"
+            value={draft.subject}
+            onChange={(event) => setDraft({ ...draft, subject: event.target.value })}
+            className="box"
+          />
+          <textarea
+            aria-label="Text"
+            value={draft.text}
+            onChange={(event) => setDraft({ ...draft, text: event.target.value })}
+            className="min-h-80 flex-1 box"
+          />
+          <p className="flex gap-1.5">
+            <Button type="submit" look="main" disabled={save.isPending}>
+              Save
+            </Button>
+            <Button onClick={() => setDraft(null)}>Cancel</Button>
+          </p>
+        </form>
+      )}
+    </aside>
+  );
+}
