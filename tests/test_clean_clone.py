@@ -108,7 +108,9 @@ def assert_lived_in(address: str) -> None:
     assert len(months) > 1
     boards = [get(f"{address}api/shortlists/{item['id']}/board") for item in get(f"{address}api/shortlists")]
     stages = {card["stage"] for board in boards for card in board["members"]}
-    assert (len(boards), {"picked", "contacted", "talking", "proposed", "won", "lost"} - stages) == (3, set())
+    assert (len(boards), {"picked", "contacted", "talking", "proposed", "won", "lost"} - stages) == (4, set())
+    assert get(f"{address}api/inbox")["arrived"], "somebody has answered a message"
+    assert get(f"{address}api/queue?states=sent")["total"] > 0
     today = datetime.now().astimezone().date().isoformat()
     assert any(call["follow_up"] == today for call in get(f"{address}api/calls"))
     learnt = get(f"{address}api/win-model")["services"]

@@ -7,6 +7,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from openacorn.settings import World
+from openacorn.sim.authority import Authority
 from openacorn.sim.scripts import CONTAINER_HOST
 from openacorn.sim.serve import free_ports
 
@@ -47,6 +48,7 @@ def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
         ("+".join(SOURCES.values()), source_ports),
         ("names+mail+post", [dns_port, smtp_port, submission_port, imap_port]),
     )
+    Authority(folder)  # its key is there before two processes could each make one
     running: list[subprocess.Popen[str]] = []
     try:
         for kind, ports in plan:

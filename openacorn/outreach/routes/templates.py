@@ -1,22 +1,31 @@
 """Message templates: list, save, try on a business."""
 
+import sqlite3
+from collections import Counter
+from collections.abc import Iterator
+from typing import Any
+
 from fastapi import APIRouter
 
-from openacorn.api.deps import AppDep
+from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
-from openacorn.business.store import businesses
+from openacorn.business.store import businesses, shortlists
 from openacorn.clock import utc_now
 from openacorn.core.outreach.message_check import check_message
 from openacorn.core.outreach.message_kind import MessageKind, text_length, words
 from openacorn.core.outreach.message_template import SLOTS, MessageTemplate
 from openacorn.outreach import template_library
-from openacorn.outreach.message_facts import Sender, fill_in
+from openacorn.outreach.message_facts import Draft, Sender, fill_in
 from openacorn.outreach.owner_pages import letterhead
 from openacorn.outreach.pitch import Pitcher, angles_of
 from openacorn.outreach.recipients import Recipients
 from openacorn.outreach.routes.owner_pages import address_of
 from openacorn.outreach.schemas.templates import (
+    FittingBusiness,
+    LeftOut,
     Slot,
+    TemplateFitRequest,
+    TemplateFitResponse,
     TemplatePreview,
     TemplatePreviewRequest,
     TemplateRequest,
@@ -24,6 +33,9 @@ from openacorn.outreach.schemas.templates import (
 )
 from openacorn.outreach.store import owner_pages
 from openacorn.outreach.store.templates import TemplateVersion
+
+TRIED = 100
+"""Businesses of a list that a template is tried on: enough to choose by, and soon there."""
 
 router = APIRouter(route_class=DeskRoute, tags=["message templates"])
 
@@ -65,26 +77,49 @@ def drop_template(state: AppDep, id: str, by: str = "") -> None:
         template_library.drop_template(conn, id, utc_now(), by)
 
 
+def _drafts(
+    state: AppState, conn: sqlite3.Connection, asked: TemplateRequest, ids: list[int]
+) -> Iterator[tuple[dict[str, Any], Draft]]:
+    """Each business with what it would get of a template."""
+    template, by = _template(asked), asked.by.strip()
+    pitcher, recipients = Pitcher(conn), Recipients(conn, state.settings, "")
+    holding = angles_of(conn, state.snapshot, ids, pitcher.now)
+    tokens = owner_pages.open_tokens(conn, ids) if state.settings.public_address else {}
+    head = letterhead(conn, state.settings)
+    for row in businesses.get_businesses(conn, ids):
+        pitch = pitcher.pitch(row, holding[row["id"]], template.service)
+        page = address_of(state, tokens[row["id"]]) if row["id"] in tokens else ""
+        address = recipients.address_of(row["id"], pitch.people).email
+        yield row, fill_in(template, pitch, Sender(head, by, page), address)
+
+
 @router.post("/message-template-preview")
 def preview(state: AppDep, asked: TemplatePreviewRequest) -> TemplatePreview:
     """Fill in a template for a business: what it would get, what each sentence rests on, what to think about."""
-    template = _template(asked)
     with state.database.read() as conn:
-        row = businesses.get_business(conn, asked.business_id)
-        pitcher = Pitcher(conn)
-        holding = angles_of(conn, state.snapshot, [row["id"]], pitcher.now)
-        pitch = pitcher.pitch(row, holding[row["id"]], template.service)
-        token = owner_pages.open_tokens(conn, [row["id"]]).get(row["id"])
-        page = address_of(state, token) if token and state.settings.public_address else ""
-        sender = Sender(letterhead(conn, state.settings), asked.by.strip(), page)
-        address = Recipients(conn, state.settings, "").address_of(row["id"], pitch.people).email
-        draft = fill_in(template, pitch, sender, address)
+        businesses.get_business(conn, asked.business_id)
+        ((_, draft),) = _drafts(state, conn, asked, [asked.business_id])
     if draft.written is None:
         return TemplatePreview(subject="", sentences=[], text="", left_out=draft.left_out, length="", remarks=[])
     text = draft.written.text
     return TemplatePreview(
-        subject=draft.subject, sentences=list(draft.written.sentences), text=text, left_out="", length=_length(template.kind, text),
-        remarks=check_message(template.kind, draft.subject, text),
+        subject=draft.subject, sentences=list(draft.written.sentences), text=text, left_out="", length=_length(asked.kind, text),
+        remarks=check_message(asked.kind, draft.subject, text),
+    )  # fmt: skip
+
+
+@router.post("/message-template-fit")
+def fit(state: AppDep, asked: TemplateFitRequest) -> TemplateFitResponse:
+    """Who of a shortlist gets a template, and why others do not."""
+    with state.database.read() as conn:
+        shortlists.must_exist(conn, asked.shortlist)
+        ids = shortlists.member_ids(conn, asked.shortlist)
+        found = [(row, draft.left_out) for row, draft in _drafts(state, conn, asked, ids[:TRIED])]
+    reasons = Counter(reason for _, reason in found if reason)
+    return TemplateFitResponse(
+        fitting=[FittingBusiness(id=row["id"], name=row["name"]) for row, reason in found if not reason],
+        left_out=[LeftOut(reason=reason, count=count) for reason, count in reasons.most_common()],
+        tried=len(found), members=len(ids),
     )  # fmt: skip
 
 

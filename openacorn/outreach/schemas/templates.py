@@ -42,6 +42,35 @@ class TemplatePreviewRequest(TemplateRequest):
     business_id: Id
 
 
+class TemplateFitRequest(TemplateRequest):
+    """A template to be tried on a shortlist."""
+
+    shortlist: Id
+
+
+class FittingBusiness(ResponseModel):
+    """A business that a template can be filled in for."""
+
+    id: int
+    name: str
+
+
+class LeftOut(ResponseModel):
+    """Why businesses are left out, and how many for that reason."""
+
+    reason: str
+    count: int
+
+
+class TemplateFitResponse(ResponseModel):
+    """Who of the first `tried` of a list gets a template, the most valuable first; why others do not; members: all on it."""
+
+    fitting: list[FittingBusiness]
+    left_out: list[LeftOut]
+    tried: int
+    members: int
+
+
 class TemplatePreview(ResponseModel):
     """What a business would get. left_out: why it would get nothing, "" if it would; length: as its carrier counts it; remarks:
     what to think about before it leaves."""

@@ -21,6 +21,11 @@ const SHOWN_BY_THE_PAGE: Noun[] = [
   "facets",
   "points",
   "callSheet",
+  "queue",
+  "mailboxes",
+  "enrolments",
+  "templatePreview",
+  "templateFit",
 ];
 
 /** Whatever else of a page is loading, or could not be loaded: shown once, under the top line, with a way to try again. */

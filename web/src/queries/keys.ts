@@ -61,6 +61,8 @@ const ROOM = {
   letterhead: "outreach",
   mailing: "outreach",
   templates: "messages",
+  templatePreview: "messages",
+  templateFit: "messages",
   sequences: "messages",
   enrolments: "messages",
   mailboxes: "messages",

@@ -35,7 +35,7 @@ export const useDropTemplate = () =>
 /** What a business would get of a template as it stands in the editor. */
 export const useTemplatePreview = (asked: Schemas["TemplatePreviewRequest"] | null) =>
   useQuery({
-    queryKey: key("templates", "preview", asked),
+    queryKey: key("templatePreview", asked),
     queryFn: () =>
       answerOf(
         client.POST("/api/message-template-preview", { body: asked as Schemas["TemplatePreviewRequest"] }),
@@ -43,7 +43,17 @@ export const useTemplatePreview = (asked: Schemas["TemplatePreviewRequest"] | nu
     enabled: asked !== null,
     placeholderData: (before) => before,
     retry: false,
-    meta: { quiet: true },
+  });
+
+/** Who of a list gets a template as it stands in the editor, and why others do not. */
+export const useTemplateFit = (asked: Schemas["TemplateFitRequest"] | null) =>
+  useQuery({
+    queryKey: key("templateFit", asked),
+    queryFn: () =>
+      answerOf(client.POST("/api/message-template-fit", { body: asked as Schemas["TemplateFitRequest"] })),
+    enabled: asked !== null,
+    placeholderData: (before) => before,
+    retry: false,
   });
 
 export const useSequences = () =>

@@ -35,24 +35,23 @@ export default function AddToSequence({ sequence, onDone }: { sequence: number; 
       {query.data && shortlist > 0 && (
         <>
           <p className="mt-2">
-            <strong>{count(query.data.taken)}</strong> can be added
-            {query.data.left_out > 0 && <>, {count(query.data.left_out)} are left out</>}.
+            <strong>{count(query.data.taken)}</strong> can be added.
           </p>
           {left.length > 0 && (
-            <ul
-              aria-label="Left out"
-              className="mt-1 max-h-44 max-w-2xl overflow-y-auto border-y border-line"
-            >
-              {left.map((item) => (
-                <li
-                  key={item.business_id}
-                  className="flex justify-between gap-3 border-b border-faint py-0.5"
-                >
-                  <span>{item.business}</span>
-                  <span className="text-soft">{item.reason}</span>
-                </li>
-              ))}
-            </ul>
+            <details className="max-w-2xl">
+              <summary className="cursor-pointer">{count(left.length)} are left out</summary>
+              <ul aria-label="Left out" className="border-t border-line">
+                {left.map((item) => (
+                  <li
+                    key={item.business_id}
+                    className="flex justify-between gap-3 border-b border-faint py-0.5"
+                  >
+                    <span>{item.business}</span>
+                    <span className="text-soft">{item.reason}</span>
+                  </li>
+                ))}
+              </ul>
+            </details>
           )}
         </>
       )}

@@ -24,9 +24,8 @@ export default function Enrolments({ sequence }: { sequence: number }) {
       <table className="mt-3 w-full bg-sheet">
         <thead className="text-left text-soft">
           <tr className="border-b border-line">
-            {["Business", "Written to", "Next", "When", "Why", ""].map((head, at) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: headings that never move
-              <th key={at} scope="col" className="px-2 py-1 font-normal">
+            {["Business", "Written to", "Next", "When", "Why", "Change"].map((head) => (
+              <th key={head} scope="col" className="px-2 py-1 font-normal">
                 {head}
               </th>
             ))}

@@ -156,7 +156,7 @@ function Lines({ lines, open, onOpen }: { lines: Line[]; open: number; onOpen: (
               ["To", "w-56"],
               ["Subject", ""],
               ["Mailbox", "w-44"],
-              ...(acts ? [["", "w-36"]] : []),
+              ...(acts ? [["Change", "w-36"]] : []),
             ].map(([head, width]) => (
               <th key={head} scope="col" className={`px-2 py-1 font-normal ${width}`}>
                 {head}

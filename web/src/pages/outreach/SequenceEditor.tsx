@@ -47,9 +47,8 @@ export default function SequenceEditor({ start, onDone }: { start?: Start; onDon
       <table className="mt-2 w-full">
         <thead className="text-left text-soft">
           <tr>
-            {["", "Wait (working days)", "Then", "When", "Template", ""].map((head, at) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: headings that never move
-              <th key={at} scope="col" className="px-1 py-0.5 font-normal">
+            {["No.", "Wait (working days)", "Then", "When", "Template", "Change"].map((head) => (
+              <th key={head} scope="col" className="px-1 py-0.5 font-normal">
                 {head}
               </th>
             ))}

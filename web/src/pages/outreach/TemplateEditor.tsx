@@ -2,17 +2,18 @@ import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { day } from "../../lib/format";
+import { count, day } from "../../lib/format";
 import { me } from "../../lib/me";
 import { useServices } from "../../queries/catalogue";
 import {
   type Template,
   useDropTemplate,
   useSaveTemplate,
+  useTemplateFit,
   useTemplatePreview,
   useTemplateVersions,
 } from "../../queries/messages";
-import { useBoard, useShortlists } from "../../queries/shortlists";
+import { useShortlists } from "../../queries/shortlists";
 import Sentences from "./Sentences";
 
 type Asked = Schemas["TemplateRequest"];
@@ -141,17 +142,18 @@ export default function TemplateEditor({ start, slots, onSaved }: Props) {
   );
 }
 
-/** What one business of a list after the other would get. */
+/** How many of a list get the template, and what one of them after the other would get. */
 function Preview({ draft }: { draft: Asked }) {
   const lists = useShortlists().data ?? [];
   const [shortlist, setShortlist] = useState(0);
   const list = shortlist || (lists[0]?.id ?? 0);
-  const members = useBoard(list).data?.members ?? [];
   const [at, setAt] = useState(0);
-  const member = members[Math.min(at, members.length - 1)];
-  const asked = useSettled(member ? { ...draft, name: draft.name || "new", business_id: member.id } : null);
-  const query = useTemplatePreview(asked);
-  const found = query.data;
+  const settled = useSettled({ ...draft, name: draft.name || "new" });
+  const fit = useTemplateFit(list ? { ...settled, shortlist: list } : null);
+  const fitting = fit.data?.fitting ?? [];
+  const member = fitting[Math.min(at, fitting.length - 1)];
+  const query = useTemplatePreview(member ? { ...settled, business_id: member.id } : null);
+  const found = member ? query.data : undefined;
   return (
     <aside
       aria-label="Preview"
@@ -173,6 +175,22 @@ function Preview({ draft }: { draft: Asked }) {
           </option>
         ))}
       </select>
+      <ErrorNote error={fit.error ?? query.error} />
+      {fit.data && !fit.error && (
+        <details className="mt-2" open={fitting.length === 0 || undefined}>
+          <summary className="cursor-pointer">
+            {count(fitting.length)} of {fit.data.tried < fit.data.members && "the first "}
+            {count(fit.data.tried)} get it
+          </summary>
+          <ul className="text-soft">
+            {fit.data.left_out.map((item) => (
+              <li key={item.reason} className="flex justify-between gap-2">
+                <span>{item.reason}</span> {count(item.count)}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
       {member && (
         <p className="mt-2 flex items-center gap-2">
           <Button disabled={at === 0} onClick={() => setAt(at - 1)} aria-label="Previous business">
@@ -180,18 +198,12 @@ function Preview({ draft }: { draft: Asked }) {
           </Button>
           <span className="min-w-0 flex-1 truncate text-center font-medium">{member.name}</span>
           <Button
-            disabled={at + 1 >= members.length}
+            disabled={at + 1 >= fitting.length}
             onClick={() => setAt(at + 1)}
             aria-label="Next business"
           >
             ›
           </Button>
-        </p>
-      )}
-      <ErrorNote error={query.error} />
-      {found?.left_out && (
-        <p className="mt-3 text-acorn">
-          {member?.name} gets nothing from this template: {found.left_out}.
         </p>
       )}
       {found && !found.left_out && (
