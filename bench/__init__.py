@@ -30,6 +30,12 @@ def _memory() -> tuple[Figures, str]:
     return bench_memory()
 
 
+def _messages() -> tuple[Figures, str]:
+    from bench.messages import bench_messages
+
+    return bench_messages()
+
+
 def _pages() -> tuple[Figures, str]:
     from bench.pages import bench_pages
 
@@ -53,6 +59,7 @@ BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "desk": _desk,
     "match": _match,
     "memory": _memory,
+    "messages": _messages,
     "pages": _pages,
     "plans": _plans,
     "wild": _wild,

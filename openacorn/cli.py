@@ -262,7 +262,7 @@ def doctor(data: Data = DATA_FOLDER, as_json: AsJson = False) -> None:
 @app.command()
 def bench(
     what: Annotated[
-        str, typer.Argument(metavar="audit|match|desk|memory|pages|plans|wild", help="Which part to measure.")
+        str, typer.Argument(metavar="audit|match|desk|memory|messages|pages|plans|wild", help="Which part to measure.")
     ],
     as_json: AsJson = False,
 ) -> None:

@@ -13,6 +13,7 @@ from openacorn.errors import NameTaken
 from openacorn.outreach.pitch import Pitcher
 from openacorn.outreach.recipients import Recipients, name_of
 from openacorn.outreach.store import messages, sequences
+from openacorn.outreach.store.messages import Message
 from openacorn.outreach.store.sequences import Enrolment
 from openacorn.settings import Settings
 
@@ -133,6 +134,12 @@ def add_task(conn: sqlite3.Connection, enrolment: Enrolment, step: SequenceStep,
     words = f"to do for the sequence {name!r}: {TASK_WORDS[step.kind]}" + (f" ({why})" if why else "")
     pipeline.add_activity(conn, enrolment.business_id, "", words, utc_now(), "note")
     pipeline.update_all_lists(conn, enrolment.business_id, "", today())
+
+
+def write_again(conn: sqlite3.Connection, message: Message) -> None:
+    """Cancel a message whose facts are too old, and do its step anew: the website is looked at again first."""
+    messages.change_message(conn, message.id, state="cancelled", problem="its facts were too old; it is written again")
+    sequences.change_enrolment(conn, message.enrolment_id, step=message.step - 1, next_at=utc_now())
 
 
 def skip(conn: sqlite3.Connection, enrolment: Enrolment, why: str) -> None:

@@ -5,9 +5,13 @@ from contextlib import suppress
 from pathlib import Path
 
 from openacorn import clock
+from openacorn.core.audit.checks import dmarc, spf
+from openacorn.core.audit.finding import Outcome
 from openacorn.core.outreach.compose import Envelope, compose
+from openacorn.net.client import Client
 from openacorn.net.inbox import look_in
 from openacorn.net.mail_server import MailServerError, connect_imap, connect_submission
+from openacorn.net.probes.domains import mail_domain
 from openacorn.net.submission import Acceptance, submit
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.settings import Settings
@@ -38,6 +42,21 @@ def try_reading(settings: Settings, box: Mailbox, secret: str) -> str:
     with suppress(Exception):
         server.logout()
     return ""
+
+
+async def domain_notes(settings: Settings, domain: str) -> list[str]:
+    """What a domain's own records lack that large mail services ask of senders: SPF (RFC 7208) and DMARC (RFC 7489). DKIM's record
+    has a name that only its owner knows, so it is not looked up."""
+    async with Client(settings) as client:
+        mail = await mail_domain(client, domain, clock.utc_now())
+    if mail is None or mail.failed:
+        return [mail.failed] if mail else []
+    found = ((spf.CHECK, spf.evaluate(mail)), (dmarc.CHECK, dmarc.evaluate(mail)))
+    return [
+        f"{check.title}: {finding.reason}"
+        for check, finding in found
+        if finding.outcome in {Outcome.GAP, Outcome.PARTIAL}
+    ]
 
 
 def send_test(settings: Settings, box: Mailbox, secret: str, to: str, folder: Path) -> str:

@@ -15,6 +15,9 @@ from openacorn.settings import Settings
 HORIZON = timedelta(days=45)
 """How far ahead the plan is drawn."""
 
+BEGINNING = 500
+"""Messages planned for the first pages: nobody waits for the plan of all to see what goes next."""
+
 FRESH_S = 5.0
 """A plan so old is shown again while nothing in the queue has changed: its times move by no more than that."""
 
@@ -32,34 +35,31 @@ class Shown:
 
 
 class PlanCache:
-    """The plan of the whole queue, drawn anew when the queue has changed or time has passed."""
+    """The plan of the queue, drawn anew when the queue has changed or time has passed: of its beginning, or of all of it."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
-        self._key: tuple[object, ...] = ()
-        self._at = datetime.min
-        self._plan: list[Planned] = []
+        self._plans: dict[int, tuple[tuple[object, ...], datetime, list[Planned]]] = {}
 
-    def of(self, conn: sqlite3.Connection, settings: Settings, now: datetime) -> list[Planned]:
-        """What goes within HORIZON, in order of time."""
-        key = (
-            messages.queue_stamp(conn),
-            mailboxes.list_mailboxes(conn),
-            send_rules(conn, settings),
-            mailboxes.get_rules(conn).paused,
-        )
+    def of(self, conn: sqlite3.Connection, settings: Settings, now: datetime, most: int) -> list[Planned]:
+        """What goes within HORIZON, in order of time; at least the first `most`."""
+        wanted = BEGINNING if most <= BEGINNING else 0
+        boxes = sending_boxes(mailboxes.list_mailboxes(conn), now.isoformat(timespec="seconds"))
+        key = (messages.queue_stamp(conn), boxes, send_rules(conn, settings), mailboxes.get_rules(conn))
         with self._lock:
-            plain = now.replace(tzinfo=None)
-            if key != self._key or not self._at <= plain <= self._at + timedelta(seconds=FRESH_S):
-                self._plan = planned(conn, settings, now, now + HORIZON)
-                self._key, self._at = key, plain
-            return self._plan
+            known, at, plan = self._plans.get(wanted, ((), now, []))
+            if key != known or not at <= now <= at + timedelta(seconds=FRESH_S):
+                plan = planned(conn, settings, now, now + HORIZON, wanted)
+                self._plans[wanted] = (key, now, plan)
+            return plan
 
 
 def _waits(conn: sqlite3.Connection, now: datetime) -> str:
     """Why nothing at all goes, "" if something can."""
     if mailboxes.get_rules(conn).paused:
         return "sending is paused"
+    if not mailboxes.get_rules(conn).post_address.strip():
+        return "your postal address is missing: enter it under Mailboxes"
     boxes = mailboxes.list_mailboxes(conn)
     if not boxes:
         return "there is no mailbox yet"
@@ -70,7 +70,7 @@ def waiting_lines(
     conn: sqlite3.Connection, settings: Settings, cache: PlanCache, now: datetime, first: int, most: int
 ) -> tuple[list[Shown], int]:
     """(the messages that wait, in the order in which they go, those that are not planned last; how many there are)."""
-    plan = {item.message: item for item in cache.of(conn, settings, now)}
+    plan = {item.message: item for item in cache.of(conn, settings, now, first + most)}
     ids = [*plan, *(number for number in messages.waiting_ids(conn) if number not in plan)]
     page = ids[first : first + most]
     found = {item.message.id: item for item in messages.list_messages(conn, ["waiting"], page, most)}

@@ -10,7 +10,7 @@ from pathlib import Path
 from openacorn import clock
 from openacorn.business.store import businesses, pipeline
 from openacorn.core.audit.freemail import is_freemail
-from openacorn.core.outreach.incoming import Incoming, IncomingKind, read_incoming
+from openacorn.core.outreach.incoming import Incoming, IncomingKind, nobody_there, read_incoming
 from openacorn.core.outreach.sequence import When
 from openacorn.db import secrets as sealed
 from openacorn.db.database import Database
@@ -83,7 +83,8 @@ def _follow(conn: sqlite3.Connection, message: Message, what: Incoming, at: str,
         said = next((f"{item.status} {item.said}".strip() for item in what.undelivered), "")
         if message.state in {"sent", "perhaps sent"}:
             messages.change_message(conn, message.id, state="bounced", problem=said or "it came back")
-        note_dead(conn, message, said)
+        if nobody_there(said or what.text):
+            note_dead(conn, message, said)
         pipeline.add_activity(
             conn, business, "", f"a message to {message.address} came back: {said}".rstrip(": "), at, "note"
         )

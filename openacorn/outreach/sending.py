@@ -16,9 +16,11 @@ from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import businesses, verifications
 from openacorn.core.audit.verification import Stage, VerificationResult, Verified
 from openacorn.core.outreach.compose import Envelope, RecipientError, compose, footer
+from openacorn.core.outreach.incoming import nobody_there
 from openacorn.core.outreach.send_plan import Planned, SendingBox, SendRules, plan
 from openacorn.core.outreach.sequence import When
 from openacorn.core.outreach.working_hours import zone_of
+from openacorn.core.report.claims import too_old
 from openacorn.db import secrets as sealed
 from openacorn.db.database import Database
 from openacorn.net.mail_server import MailServerError, connect_submission
@@ -80,15 +82,18 @@ def sending_boxes(boxes: list[Mailbox], at: str) -> list[SendingBox]:
     ]
 
 
-def planned(conn: sqlite3.Connection, settings: Settings, now: datetime, until: datetime) -> list[Planned]:
-    """What goes from now until a moment, by the store as it is."""
-    if mailboxes.get_rules(conn).paused:
-        return []
+def planned(
+    conn: sqlite3.Connection, settings: Settings, now: datetime, until: datetime, most: int = 0
+) -> list[Planned]:
+    """What goes from now until a moment, by the store as it is; the first `most` of it, 0 for all."""
+    agreed = mailboxes.get_rules(conn)
+    if agreed.paused or not agreed.post_address.strip():
+        return []  # every message must say from where it comes
     rules = send_rules(conn, settings)
     since = (now - COUNTED_DAYS).isoformat(timespec="seconds")
     before = messages.sent_so_far(conn, since, zone_of(rules.zone))
     boxes = sending_boxes(mailboxes.list_mailboxes(conn), now.isoformat(timespec="seconds"))
-    return plan(messages.list_waiting(conn), boxes, rules, before, now, until)
+    return plan(messages.list_waiting(conn), boxes, rules, before, now, until, most)
 
 
 class Sending:
@@ -239,6 +244,9 @@ class Sending:
                 return False
             if message.enrolment_id and sequences.get_enrolment(conn, message.enrolment_id).state == "paused":
                 return False
+            if message.enrolment_id and too_old(message.made_at, clock.now()):
+                enrolments.write_again(conn, message)
+                return False
             if why := may_leave(conn, self._sequencer(conn, clock.now()), message):
                 messages.change_message(conn, message.id, state="cancelled", problem=why)
                 if message.enrolment_id:
@@ -287,7 +295,8 @@ class Sending:
     def _note_refused(self, conn: sqlite3.Connection, due: Due, said: str) -> None:
         """The server will not have it: for a mailbox that is not there, the address is dead."""
         messages.change_message(conn, due.message.id, state="bounced", problem=said)
-        note_dead(conn, due.message, said)
+        if nobody_there(said):
+            note_dead(conn, due.message, said)
         self._end(conn, due, f"{due.message.address} was refused: {said}", When.BOUNCED)
 
     def _put_off(self, conn: sqlite3.Connection, due: Due, said: str) -> None:

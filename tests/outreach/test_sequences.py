@@ -157,6 +157,12 @@ def test_ten_days_of_a_sequence(app: Application, coast: Coast) -> None:
         "stopped"
     }
 
+    # what came of them is counted once, however they are told apart
+    for by in ("template", "sequence", "step", "service", "mailbox", "hour"):
+        groups = app.get(f"/api/what-works?by={by}")["groups"]
+        assert sum(group["sent"] for group in groups) == len(sent)
+        assert sum(group["replied"]["count"] for group in groups) == len({item["answers"] for item in arrived})
+
     # every message says who writes and how to stop; its facts came out of the store
     for item in sent:
         body = item.get_body(("plain",))

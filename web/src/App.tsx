@@ -21,6 +21,7 @@ const Mailboxes = lazy(() => import("./pages/outreach/Mailboxes"));
 const Queue = lazy(() => import("./pages/outreach/Queue"));
 const Sequences = lazy(() => import("./pages/outreach/Sequences"));
 const Templates = lazy(() => import("./pages/outreach/Templates"));
+const WhatWorks = lazy(() => import("./pages/outreach/WhatWorks"));
 const Outreach = lazy(() => import("./pages/outreach/Outreach"));
 const Offers = lazy(() => import("./pages/score/Offers"));
 const WinProbability = lazy(() => import("./pages/score/WinProbability"));
@@ -139,6 +140,7 @@ export default function App() {
               <Route path="/outreach/sequences/:id" element={<Sequences />} />
               <Route path="/outreach/queue" element={<Queue />} />
               <Route path="/outreach/templates" element={<Templates />} />
+              <Route path="/outreach/what-works" element={<WhatWorks />} />
               <Route path="/outreach/mailboxes" element={<Mailboxes />} />
               <Route path="/outreach/letterhead" element={<Letterhead />} />
               <Route

@@ -58,6 +58,26 @@ MAILBOX_FULL = frozenset({"5.2.2", "4.2.2"})
 """A full mailbox is reported as final by some servers; it is emptied again (common practice)."""
 
 
+_NOBODY = re.compile(
+    r"(no such|unknown|invalid|nonexistent|non-existent) (user|mailbox|recipient|address|person|local)|"
+    r"(user|mailbox|recipient|address|account)\b.{0,60}(unknown|does ?n.?o?t exist|not found|not exist|invalid|disabled|no longer)|"
+    r"no mailbox|not a valid (user|mailbox|recipient)|does not exist|unrouteable address|inconnu|unbekannt|desconocid|sconosciut",
+    re.I,
+)
+
+
+def nobody_there(said: str) -> bool:
+    """Does a refusal say that the mailbox is not there, and not that the sender or the message is not liked?
+
+    By the enhanced status code (RFC 3463): 5.1.x speaks of the address, 5.2.1 of a mailbox that is shut, any other of something
+    else. Without one, by the words.
+    """
+    found = _STATUS.search(said)
+    if found is not None and found.group() != "5.0.0":
+        return found.group(1) == "5" and (found.group(2) == "1" or found.group() == "5.2.1")
+    return bool(_NOBODY.search(said))
+
+
 class IncomingKind(StrEnum):
     """What a message is, in the order in which it is decided."""
 

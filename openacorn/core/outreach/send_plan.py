@@ -200,17 +200,20 @@ class _Planner:
 
 def plan(
     waiting: Iterable[Waiting], boxes: Sequence[SendingBox], rules: SendRules, before: SentSoFar, now: datetime,
-    until: datetime,
+    until: datetime, most: int = 0,
 ) -> list[Planned]:  # fmt: skip
-    """Plan what goes from `now` to `until` (UTC), in order of time. What is not in it goes later, or has no mailbox."""
-    planner, result = _Planner(waiting, rules, before), []
+    """Plan what goes from `now` to `until` (UTC), in order of time; of all that the first `most`, 0 for all.
+
+    What is not in it goes later, or has no mailbox.
+    """
+    planner, result = _Planner(waiting, rules, before), list[Planned]()
     ready: list[tuple[datetime, int]] = []
     by_id = {box.id: box for box in boxes}
     for box in boxes:
         at, message = before.last.get(box.id, (None, 0))
         ready.append((now if at is None else max(now, at + box.gap_after(message)), box.id))
     heapq.heapify(ready)
-    while ready:
+    while ready and not 0 < most <= len(result):
         moment, number = heapq.heappop(ready)
         if moment > until:
             continue

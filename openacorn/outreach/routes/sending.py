@@ -1,5 +1,6 @@
 """Sending: mailboxes, rules, the queue."""
 
+import asyncio
 import sqlite3
 from typing import Annotated
 
@@ -94,18 +95,26 @@ def _box(state: AppState, number: int) -> tuple[Mailbox, str]:
         return box, secrets.reveal(conn, state.folder, box.secret)
 
 
-@router.post("/mailboxes/{number}/try")
-def try_mailbox(state: AppDep, number: int) -> TrialResponse:
-    """Sign in to send and to read; nothing is sent."""
+def _tried(state: AppState, number: int) -> tuple[str, str, str]:
+    """(the mailbox's domain, what is wrong with sending, with reading)."""
     box, secret = _box(state, number)
-    tried = TrialResponse(
-        sending=mailbox_trials.try_sending(state.settings, box, secret),
-        reading=mailbox_trials.try_reading(state.settings, box, secret),
+    sending, reading = (
+        mailbox_trials.try_sending(state.settings, box, secret),
+        mailbox_trials.try_reading(state.settings, box, secret),
     )
     with state.database.write() as conn:
-        mailboxes.set_problem(conn, number, tried.sending, "")
+        mailboxes.set_problem(conn, number, sending, "")
+    return box.address.partition("@")[2], sending, reading
+
+
+@router.post("/mailboxes/{number}/try")
+async def try_mailbox(state: AppDep, number: int) -> TrialResponse:
+    """Sign in to send and to read, and look up what the domain says of its mail; nothing is sent."""
+    domain, sending, reading = await asyncio.to_thread(_tried, state, number)
     state.sending.wake()
-    return tried
+    return TrialResponse(
+        sending=sending, reading=reading, domain=await mailbox_trials.domain_notes(state.settings, domain)
+    )
 
 
 @router.post("/mailboxes/{number}/test-message")

@@ -64,10 +64,11 @@ class MailboxResponse(ResponseModel):
 
 
 class TrialResponse(ResponseModel):
-    """How trying a mailbox went: "" where nothing is wrong."""
+    """How trying a mailbox went: "" where nothing is wrong. domain: what its records lack that mail services ask of senders."""
 
     sending: str
     reading: str
+    domain: list[str] = Field(default=[])
 
 
 class TestMessageRequest(RequestModel):

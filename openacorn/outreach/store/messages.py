@@ -22,7 +22,8 @@ WENT_OUT = ("sending", "sent", "perhaps sent", "bounced")
 """States of a message that reached a mail server, or may have: it counts against limits and is never sent again."""
 
 WAITING = """
-SELECT message.id, message.address, due_at, zone, country, message.mailbox_id FROM message
+SELECT message.id, lower(substr(message.address, instr(message.address, '@') + 1)), due_at, zone, country, message.mailbox_id
+FROM message
 LEFT JOIN enrolment ON enrolment.id = enrolment_id LEFT JOIN sequence ON sequence.id = sequence_id
 WHERE message.state = 'waiting' AND kind = 'email'
   AND coalesce(enrolment.state, 'active') != 'paused' AND coalesce(sequence.paused, 0) = 0
@@ -204,10 +205,11 @@ def _when(moment: str) -> datetime:
 
 def list_waiting(conn: sqlite3.Connection) -> list[Waiting]:
     """The queue as the plan takes it."""
+    due: dict[str, datetime] = {}
     found = []
-    for row in conn.execute(WAITING):
-        domain = row["address"].partition("@")[2].lower()
-        found.append(Waiting(row["id"], domain, _when(row["due_at"]), row["zone"], row["country"], row["mailbox_id"]))
+    for number, domain, at, zone, country, box in conn.execute(WAITING):
+        moment = due.get(at) or due.setdefault(at, _when(at))  # many are due at one moment
+        found.append(Waiting(number, domain, moment, zone, country, box))
     return found
 
 

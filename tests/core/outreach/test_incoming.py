@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from openacorn.core.outreach.answers import is_opt_out, is_refusal, own_words
-from openacorn.core.outreach.incoming import IncomingKind, read_incoming
+from openacorn.core.outreach.incoming import IncomingKind, nobody_there, read_incoming
 
 BOUNCES = Path(__file__).parent / "bounces" / "flufl.bounce-6.0.0.tar.gz"
 """The tests of flufl.bounce 6.0.0 (Apache 2.0, licence inside): reports of real servers, with what each says of whom."""
@@ -97,6 +97,28 @@ def test_the_standards_own_report() -> None:
         ("louisl@larry.slip.umd.edu", "4.0.0", "426 connection timed out")
     ]
     assert "<original@example.org>" in found.answers
+
+
+@pytest.mark.parametrize(
+    ("said", "nobody"),
+    [
+        ("550 5.1.1 <a@b.example>: Recipient address rejected: User unknown in virtual mailbox table", True),
+        ("550-5.1.1 The email account that you tried to reach does not exist.", True),
+        ("550 5.2.1 The email account is disabled", True),
+        ("550 No such user here", True),
+        ("550 Unrouteable address", True),
+        ("554 5.7.1 Service unavailable; client host blocked", False),
+        ("550 5.7.26 This mail is unauthenticated", False),
+        ("524 5.2.4 Mailing list expansion problem", False),
+        ("552 5.2.2 Mailbox full", False),
+        ("554 Message rejected as spam", False),
+        ("550 5.4.1 Recipient address rejected: Access denied", False),
+        ("421 4.1.1 try again", False),
+    ],
+)
+def test_a_refusal_of_the_sender_is_no_dead_address(said: str, nobody: bool) -> None:
+    """Replies as large mail services and common servers give them, from memory; codes by RFC 3463."""
+    assert nobody_there(said) is nobody
 
 
 def _mail(headers: str, text: str) -> bytes:

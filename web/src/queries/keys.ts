@@ -69,6 +69,7 @@ const ROOM = {
   sendingRules: "messages",
   queue: "messages",
   inbox: "messages",
+  whatWorks: "messages",
 } as const;
 
 export type Noun = keyof typeof ROOM;

@@ -56,6 +56,14 @@ export const useTemplateFit = (asked: Schemas["TemplateFitRequest"] | null) =>
     retry: false,
   });
 
+export type WhatBy = Schemas["By"];
+
+export const useWhatWorks = (by: WhatBy) =>
+  useQuery({
+    queryKey: key("whatWorks", by),
+    queryFn: () => answerOf(client.GET("/api/what-works", { params: { query: { by } } })),
+  });
+
 export const useSequences = () =>
   useQuery({
     queryKey: key("sequences"),

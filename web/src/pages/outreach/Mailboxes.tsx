@@ -93,6 +93,11 @@ function Line({ box, onEdit }: { box: Mailbox; onEdit: () => void }) {
       {box.problem && <p className="text-alarm">Sending: {box.problem}</p>}
       {box.reading_problem && <p className="text-alarm">Reading: {box.reading_problem}</p>}
       {attempt.isPending && <output className="text-soft">signing in …</output>}
+      {tried?.domain?.map((note) => (
+        <p key={note} className="text-acorn">
+          Your domain. {note}
+        </p>
+      ))}
       {tried && !tried.sending && !tried.reading && <output>Sending and reading work.</output>}
       {tried?.reading && !box.reading_problem && <p className="text-alarm">Reading: {tried.reading}</p>}
       {test.data && (

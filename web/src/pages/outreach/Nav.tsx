@@ -12,6 +12,7 @@ const MESSAGES = [
   ["/outreach/queue", "Queue"],
   ["/outreach/templates", "Templates"],
   ["/outreach/mailboxes", "Mailboxes"],
+  ["/outreach/what-works", "What works"],
 ] as const;
 const LINE = "mt-0.5 flex justify-between rounded-[3px] px-1.5 py-1";
 const look = (on: boolean) =>
