@@ -12,7 +12,8 @@ from typing import Any
 from openacorn.core.outreach.message_template import Sentence
 from openacorn.core.outreach.working_hours import zone_of
 from openacorn.db.database import Database
-from openacorn.outreach import queue, sending
+from openacorn.outreach import queue
+from openacorn.outreach.planning import planned
 from openacorn.outreach.store import mailboxes, messages
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.settings import Settings
@@ -66,10 +67,10 @@ def bench_messages() -> tuple[dict[str, Any], str]:
                 ),
                 "first page": _timed(lambda: queue.waiting_lines(conn, settings, warm, NOW, 0, 100)),
                 "page 90": _timed(lambda: queue.waiting_lines(conn, settings, warm, NOW, 9000, 100)),
-                "what goes now": _timed(lambda: sending.planned(conn, settings, NOW, NOW)),
-                "plan of all": _timed(lambda: sending.planned(conn, settings, NOW, NOW + queue.HORIZON), 5),
+                "what goes now": _timed(lambda: planned(conn, settings, NOW, NOW)),
+                "plan of all": _timed(lambda: planned(conn, settings, NOW, NOW + queue.HORIZON), 5),
             }
-            plan = sending.planned(conn, settings, NOW, NOW + queue.HORIZON)
+            plan = planned(conn, settings, NOW, NOW + queue.HORIZON)
         database.close()
     days = Counter((item.box, item.at.astimezone(zone_of(ZONES[0])).date()) for item in plan)
     full = [count for (_, day), count in days.items() if day.weekday() < 5]

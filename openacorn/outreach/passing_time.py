@@ -6,8 +6,9 @@ from pathlib import Path
 
 from openacorn import clock
 from openacorn.db.database import Database
+from openacorn.outreach.planning import planned
 from openacorn.outreach.receiving import Receiving
-from openacorn.outreach.sending import Sending, planned
+from openacorn.outreach.sending import Sending
 from openacorn.outreach.store import sequences
 from openacorn.settings import Settings
 

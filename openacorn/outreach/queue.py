@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from openacorn.core.outreach.send_plan import Planned
-from openacorn.outreach.sending import planned, send_rules, sending_boxes
+from openacorn.outreach.planning import planned, send_rules, sending_boxes
 from openacorn.outreach.store import mailboxes, messages
 from openacorn.outreach.store.messages import MessageLine
 from openacorn.settings import Settings

@@ -64,7 +64,8 @@ def take_in(
     """Keep what arrived and do what follows from it; False if it was taken in before, or is no business of ours."""
     if what.address == box.address.lower() or incoming.was_seen(conn, box.id, what.message_id):
         return False
-    message = find_message(conn, what)
+    # of what lay there before, an address alone says nothing: it can be older than what we sent
+    message = messages.find_by_message_id(conn, what.answers) if answers_only else find_message(conn, what)
     machine = what.kind in {IncomingKind.BOUNCE, IncomingKind.DELAY, IncomingKind.AUTOMATIC}
     if message is None and (answers_only or machine):
         return False

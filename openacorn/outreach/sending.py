@@ -8,7 +8,7 @@ import sqlite3
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 
 from openacorn import clock
@@ -17,9 +17,7 @@ from openacorn.business.store import businesses, verifications
 from openacorn.core.audit.verification import Stage, VerificationResult, Verified
 from openacorn.core.outreach.compose import Envelope, RecipientError, compose, footer
 from openacorn.core.outreach.incoming import nobody_there
-from openacorn.core.outreach.send_plan import Planned, SendingBox, SendRules, plan
 from openacorn.core.outreach.sequence import When
-from openacorn.core.outreach.working_hours import zone_of
 from openacorn.core.report.claims import too_old
 from openacorn.db import secrets as sealed
 from openacorn.db.database import Database
@@ -28,6 +26,7 @@ from openacorn.net.submission import Acceptance, Submitted, submit
 from openacorn.outreach import enrolments, results
 from openacorn.outreach.opt_outs import stop_address
 from openacorn.outreach.owner_pages import letterhead
+from openacorn.outreach.planning import planned
 from openacorn.outreach.results import ContactReport
 from openacorn.outreach.sequencing import Moved, Sequencer, may_leave
 from openacorn.outreach.store import mailboxes, messages, sequences
@@ -50,8 +49,6 @@ BOX_LATER = timedelta(minutes=10)
 GIVE_UP_AFTER = timedelta(days=4)
 """A message that is put off for longer is given up (RFC 5321, 4.5.4.1 asks for 4–5 days)."""
 
-COUNTED_DAYS = timedelta(days=2)
-
 
 @dataclass(frozen=True, slots=True)
 class Due:
@@ -59,41 +56,6 @@ class Due:
 
     message: Message
     box: Mailbox
-
-
-def send_rules(conn: sqlite3.Connection, settings: Settings) -> SendRules:
-    """What the plan goes by."""
-    rules = mailboxes.get_rules(conn)
-    return SendRules(rules.hours, rules.domain_cap, settings.time_zone or "UTC")
-
-
-def as_planned(box: Mailbox) -> SendingBox:
-    """A mailbox as the plan sees it."""
-    warm_up = date.fromisoformat(box.warm_up_from) if box.warm_up_from else None
-    return SendingBox(box.id, box.daily_limit, max(1, box.gap_s), box.jitter_s, warm_up)
-
-
-def sending_boxes(boxes: list[Mailbox], at: str) -> list[SendingBox]:
-    """The mailboxes that can send at a moment."""
-    return [
-        as_planned(box)
-        for box in boxes
-        if not box.paused and (not box.problem or (box.retry_at and box.retry_at <= at))
-    ]
-
-
-def planned(
-    conn: sqlite3.Connection, settings: Settings, now: datetime, until: datetime, most: int = 0
-) -> list[Planned]:
-    """What goes from now until a moment, by the store as it is; the first `most` of it, 0 for all."""
-    agreed = mailboxes.get_rules(conn)
-    if agreed.paused or not agreed.post_address.strip():
-        return []  # every message must say from where it comes
-    rules = send_rules(conn, settings)
-    since = (now - COUNTED_DAYS).isoformat(timespec="seconds")
-    before = messages.sent_so_far(conn, since, zone_of(rules.zone))
-    boxes = sending_boxes(mailboxes.list_mailboxes(conn), now.isoformat(timespec="seconds"))
-    return plan(messages.list_waiting(conn), boxes, rules, before, now, until, most)
 
 
 class Sending:

@@ -2,6 +2,7 @@
 
 import asyncio
 import logging
+import ssl
 from typing import Any
 
 import pytest
@@ -27,6 +28,15 @@ def test_only_a_connection_that_is_gone_is_passed_over(new_loop: Any, caplog: py
         writer.close()
         loop.call_exception_handler({"message": "once it is closed", **said})
         loop.call_exception_handler({"message": "of no connection", "exception": ValueError("x")})
+        # a handshake that failed once nobody waited for it, as a loop reports it when the future is collected
+        abandoned = loop.create_future()
+        abandoned.set_exception(ssl.SSLCertVerificationError(1, "certificate verify failed"))
+        told = {
+            "message": "Future exception was never retrieved",
+            "exception": abandoned.exception(),
+            "future": abandoned,
+        }
+        loop.call_exception_handler(told)
         server.close()
 
     loop = new_loop()

@@ -16,6 +16,7 @@ from openacorn.core.outreach.working_hours import Hours, zone_of
 from openacorn.db import secrets
 from openacorn.errors import Conflict
 from openacorn.outreach import enrolments, mailbox_trials, queue
+from openacorn.outreach.planning import COUNTED_DAYS, as_planned, send_rules
 from openacorn.outreach.schemas.sending import (
     ApproveRequest,
     MailboxRequest,
@@ -28,7 +29,6 @@ from openacorn.outreach.schemas.sending import (
     TestMessageRequest,
     TrialResponse,
 )
-from openacorn.outreach.sending import COUNTED_DAYS, as_planned, send_rules
 from openacorn.outreach.store import mailboxes, messages, sequences
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.outreach.store.messages import MessageState
