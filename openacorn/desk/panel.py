@@ -18,7 +18,7 @@ from openacorn.business.store import (
     verifications,
 )
 from openacorn.clock import now
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import all_checks, check_titles
 from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.group_grades import group_marks
 from openacorn.core.audit.people import Person
@@ -65,7 +65,7 @@ def _opportunities(
     found: list[Opportunity], offered: Sequence[Service], freshness: float | None
 ) -> list[OpportunityResponse]:
     services = {service.id: service for service in offered}
-    titles = {check.id: check.title for check in all_checks()}
+    titles = check_titles()
     result = []
     for item in found:
         service = services[item.service]

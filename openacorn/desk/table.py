@@ -7,7 +7,7 @@ from typing import Any
 
 from openacorn.business.columns import BY_ID, Cell, Groups
 from openacorn.business.store import own_trades, services, shortlists
-from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.check import check_titles
 from openacorn.core.desk.filter_words import Names
 from openacorn.core.desk.filters import NOT_KNOWN
 from openacorn.gather.reach import source_titles
@@ -21,7 +21,6 @@ def cells(row: Mapping[str, Any], groups: Groups, columns: tuple[str, ...]) -> l
 def names_for(conn: sqlite3.Connection) -> Names:
     """What the values of each facet are called. They are read as they are asked for, so `conn` must still be open."""
     trades = cache(lambda: {trade.id: trade.plural for trade in own_trades.trades_there(conn).trades})
-    checks = cache(lambda: {check.id: check.title for check in all_checks()})
     titles = cache(lambda: {service.id: service.title for service in services.list_services(conn)})
     sources = cache(partial(source_titles, conn))
     lists = cache(lambda: {str(item.id): item.name for item in shortlists.list_shortlists(conn)})
@@ -31,6 +30,6 @@ def names_for(conn: sqlite3.Connection) -> Names:
 
     return {
         "town": among(dict, "no known town"), "platform": among(dict, "no platform detected"),
-        "trade": among(trades, "no known trade"), "check": among(checks), "offer": among(titles, "none"),
+        "trade": among(trades, "no known trade"), "check": among(check_titles), "offer": among(titles, "none"),
         "shortlist": lambda value: f"“{lists().get(value, value)}”", "source": among(sources),
     }  # fmt: skip

@@ -3,7 +3,7 @@
 from openacorn.core.audit.check import owners_topics
 from openacorn.core.outreach.call_sheet import MOST_CLAIMS, CallSheet, Somebody, numbers_of
 from openacorn.core.outreach.objections import objections
-from openacorn.outreach.pitch import Pitch, Pitcher
+from openacorn.outreach.pitch import Pitch, Pitcher, peer_sentence
 
 MOST_PEERS = 3
 
@@ -15,11 +15,7 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
         return ()
     topics = owners_topics()
     trades = pitch.trades.lower() or "businesses"
-    selected = [
-        f"{lack.have} of {lack.of} {trades} nearby have this: {topics[lack.check][0].lower()}{topics[lack.check][1:]}"
-        for lack in beside.lacks
-        if lack.check in topics
-    ]
+    selected = [peer_sentence(pitch, lack, topics[lack.check]) for lack in beside.lacks if lack.check in topics]
     if beside.no_more is not None:
         few = f"{beside.no_more} of {beside.reviewed} {trades} nearby"
         selected.append(f"{pitch.row['reviews']} reviews: as many as or more than {few}")

@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from openacorn.core.audit.check import all_checks, check_ids, owners_topics
+from openacorn.core.audit.check import check_ids, check_titles, owners_topics
 from openacorn.core.outreach.message_template import FactUnknown, MessageFact, MessageTemplate, Written, write
 from openacorn.core.report.claims import Claim
 from openacorn.core.report.letterhead import Letterhead
-from openacorn.outreach.pitch import Pitch
+from openacorn.core.report.render import day_in_words
+from openacorn.outreach.pitch import Pitch, peer_sentence
 from openacorn.outreach.recipients import name_of
 
 
@@ -29,13 +30,9 @@ class Draft:
     left_out: str = ""
 
 
-def _titles() -> dict[str, str]:
-    return {check.id: check.title for check in all_checks()}
-
-
 def _because(claim: Claim) -> str:
     seen = claim.evidence[0]
-    return f"{_titles().get(claim.check, claim.check)}: {claim.seen} ({seen.url}, {seen.at[:10]})"
+    return f"{check_titles().get(claim.check, claim.check)}: {claim.seen} ({seen.url}, {seen.at[:10]})"
 
 
 def claims_for(pitch: Pitch) -> list[Claim]:
@@ -51,22 +48,11 @@ def _peers(pitch: Pitch, checks: Sequence[str]) -> tuple[str, str]:
     topics = owners_topics()
     for lack in pitch.peers.lacks if pitch.peers else ():
         if lack.check in checks and lack.check in topics:
-            trades = pitch.trades.lower() or "businesses"
-            topic = topics[lack.check]
-            sentence = f"{lack.have} of {lack.of} {trades} nearby have this: {topic[0].lower()}{topic[1:]}."
-            return sentence, f"{_titles().get(lack.check, lack.check)} of the nearest {lack.of} of the trade"
+            return (
+                f"{peer_sentence(pitch, lack, topics[lack.check])}.",
+                f"{check_titles().get(lack.check, lack.check)} of the nearest {lack.of} of the trade",
+            )
     return "", ""
-
-
-def _day(moment: str) -> str:
-    """A day in words that no country reads the other way round: 2026-03-04… → "4 March 2026"."""
-    year, month, day = moment[:10].split("-")
-    return f"{int(day)} {_MONTHS[int(month) - 1]} {year}"
-
-
-_MONTHS = (
-    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December",
-)  # fmt: skip
 
 
 def facts_of(pitch: Pitch, sender: Sender, address: str) -> dict[str, MessageFact]:
@@ -84,7 +70,7 @@ def facts_of(pitch: Pitch, sender: Sender, address: str) -> dict[str, MessageFac
         "town": MessageFact(row["town"], "its listings"),
         "trade": MessageFact(pitch.trade.lower(), "its listings"),
         "trades": MessageFact(pitch.trades.lower(), "its listings"),
-        "seen_on": MessageFact(_day(pitch.audit.at) if pitch.audit else "", "the audit of its website"),
+        "seen_on": MessageFact(day_in_words(pitch.audit.at) if pitch.audit else "", "the audit of its website"),
         "website": MessageFact(row["website"], "its listings"),
         "peers": MessageFact(peers, peers_because),
         "reviews": MessageFact(row["reviews"], "its listings"),

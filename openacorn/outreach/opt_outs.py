@@ -6,15 +6,12 @@ from pathlib import Path
 
 from itsdangerous import BadSignature, URLSafeSerializer
 
-from openacorn.clock import utc_now
 from openacorn.core.outreach.sequence import When
 from openacorn.db.secrets import installation_key
-from openacorn.outreach import enrolments, results
-from openacorn.outreach.results import ContactReport
+from openacorn.outreach import enrolments
+from openacorn.outreach.replies import do_not_contact
 from openacorn.outreach.store import messages
 from openacorn.outreach.store.messages import Message
-from openacorn.score import win_model
-from openacorn.score.scorer import Scorer
 from openacorn.settings import Settings
 
 
@@ -40,7 +37,5 @@ def message_behind(conn: sqlite3.Connection, folder: Path, token: str) -> Messag
 
 def opt_out(conn: sqlite3.Connection, message: Message, settings: Settings, how: str) -> None:
     """Note that whoever got a message wants no more: at once, for the business, on every list and in every sequence."""
-    report = ContactReport("refused", note=how, by="the owner")
-    results.apply_result(conn, message.business_id, report, utc_now(), settings, Scorer(conn))
-    win_model.learn(conn)
+    do_not_contact(conn, message.business_id, settings, how)
     enrolments.end_all_of(conn, message.business_id, [message.address], how, When.REPLIED)

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any
 
 from openacorn import clock
-from openacorn.audit.reputation import PeerComparison, ReputationAuditor, compare_with_peers
+from openacorn.audit.reputation import PeerComparison, PeerGap, ReputationAuditor, compare_with_peers
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import angles, audits, own_trades
 from openacorn.business.store.audits import StoredEvidence
@@ -60,6 +60,12 @@ class Pitch:
     peers: PeerComparison | None
     line: str
     stale: bool
+
+
+def peer_sentence(pitch: Pitch, lack: PeerGap, topic: str) -> str:
+    """How many of the nearest of the trade have what this one lacks. topic: of the check, for owners."""
+    trades = pitch.trades.lower() or "businesses"
+    return f"{lack.have} of {lack.of} {trades} nearby have this: {topic[0].lower()}{topic[1:]}"
 
 
 class Pitcher:

@@ -95,10 +95,16 @@ async def pdf_of(state: AppState, page: OwnerPage, facts: OwnersFacts) -> Respon
     return Response(body, media_type="application/pdf", headers=headers)
 
 
-def _notice(state: AppState, title: str, text: str, status: int) -> HTMLResponse:
+def notice_page(state: AppState, title: str, text: str, status: int, button: str = "") -> HTMLResponse:
+    """A page with one thing to say. button: posts to the page's own address."""
     with state.database.read() as conn:
         head = jobs.letterhead(conn, state.settings)
-    return HTMLResponse(notice(head, title, text), status, headers=HEADERS)
+    return HTMLResponse(notice(head, title, text, button), status, headers=HEADERS)
+
+
+def no_such_page(state: AppState) -> HTMLResponse:
+    """For an address that leads nowhere."""
+    return notice_page(state, "There is no such page", "Check the address: it must be copied whole.", 404)
 
 
 def _shared(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTMLResponse:
@@ -106,9 +112,9 @@ def _shared(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTML
     with state.database.read() as conn:
         page = owner_pages.get_by_token(conn, token)
     if page is None or page.facts is None:
-        return _notice(state, "There is no such page", "Check the address: it must be copied whole.", 404)
+        return no_such_page(state)
     if page.withdrawn_at:
-        return _notice(state, "This page was withdrawn", "Write or call us if you would like to see it.", 410)
+        return notice_page(state, "This page was withdrawn", "Write or call us if you would like to see it.", 410)
     return page, page.facts
 
 
@@ -194,7 +200,7 @@ def reply(
         return found
     page_found = found[0]
     if not (text.strip() and reach.strip()):
-        return _notice(state, "Something is missing", "Go back and write a message, and how to reach you.", 422)
+        return notice_page(state, "Something is missing", "Go back and write a message, and how to reach you.", 422)
     if not state.senders.allow(sender_of(state.settings, request), time.monotonic()):
         return _too_many(state)
     suspect = replies.suspicion(token, company, opened, text, now().timestamp())
@@ -209,7 +215,7 @@ def reply(
 
 
 def _too_many(state: AppState) -> HTMLResponse:
-    return _notice(
+    return notice_page(
         state, "That was too many messages at once", "Yours was not sent. Call us, or try again in an hour.", 429
     )
 
@@ -224,5 +230,5 @@ def stop(state: AppDep, token: str) -> Response:
         refused = businesses.get_business(conn, found[0].business_id)["standing"] == jobs.REFUSED
     if not refused:
         with state.database.write() as conn:
-            replies.do_not_contact(conn, found[0], state.settings)
+            replies.do_not_contact(conn, found[0].business_id, state.settings, "asked for it on the page")
     return RedirectResponse(f"/o/{token}?notice=stopped", 303)

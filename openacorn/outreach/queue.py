@@ -21,8 +21,6 @@ BEGINNING = 500
 FRESH_S = 5.0
 """A plan so old is shown again while nothing in the queue has changed: its times move by no more than that."""
 
-LEFT = ("sending", "sent", "perhaps sent", "failed", "bounced", "cancelled")
-
 
 @dataclass(frozen=True, slots=True)
 class Shown:

@@ -1,7 +1,6 @@
 """Reads what arrives in the mailboxes and does what follows: a reply ends a sequence, a bounce marks an address as dead."""
 
 import asyncio
-import logging
 import sqlite3
 from contextlib import suppress
 from datetime import date, timedelta
@@ -23,11 +22,10 @@ from openacorn.outreach.sending import note_dead
 from openacorn.outreach.store import incoming, mailboxes, messages
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.outreach.store.messages import Message
+from openacorn.runs.recurring import Recurring
 from openacorn.score import win_model
 from openacorn.score.scorer import Scorer
 from openacorn.settings import Settings
-
-log = logging.getLogger(__name__)
 
 EVERY_S = 60.0
 """Rest between two looks into the mailboxes."""
@@ -108,35 +106,16 @@ def _short(what: Incoming, most: int = 400) -> str:
     return text if len(text) <= most else f"{text[: most - 2]} …"
 
 
-class Receiving:
+class Receiving(Recurring):
     """Looks into the mailboxes now and then."""
 
     def __init__(self, folder: Path, database: Database, settings: Settings) -> None:
         self._folder, self._database, self._settings = folder, database, settings
-        self._turn = asyncio.Lock()
-        self._task: asyncio.Task[None] | None = None
+        super().__init__("mailboxes could not be read", EVERY_S)
 
-    def begin(self) -> None:
-        """Look from now on."""
-        self._task = asyncio.create_task(self._go_on())
-
-    async def close(self) -> None:
-        """Stop, once the look that is under way has ended."""
-        if self._task is not None:
-            async with self._turn:
-                self._task.cancel()
-            with suppress(asyncio.CancelledError):
-                await self._task
-
-    async def _go_on(self) -> None:
-        while True:
-            try:
-                await self.step()
-            except sqlite3.OperationalError as error:
-                log.warning("mailboxes could not be read: %s", error)
-            except Exception:  # as in sending: it is seen, and tried again
-                log.exception("mailboxes could not be read")
-            await asyncio.sleep(EVERY_S)
+    async def _round(self) -> float:
+        await self.step()
+        return EVERY_S
 
     async def step(self) -> int:
         """Look into every mailbox once; return how many messages were taken in."""
@@ -177,7 +156,7 @@ class Receiving:
                     mailboxes.set_read_to(conn, box.id, inbox.uid_validity if known else 0, uid, clock.utc_now())
                 last = uid
         finally:
-            with suppress(OSError, Exception):
+            with suppress(Exception):
                 server.logout()
         with self._database.write() as conn:
             mailboxes.set_read_to(

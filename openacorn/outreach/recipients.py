@@ -3,10 +3,12 @@
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from openacorn.business.store import audits, pipeline, relationships, verifications
 from openacorn.core.audit.people import Person
+from openacorn.core.audit.verification import VerificationResult
 from openacorn.core.match.relationship import marks_of, standing_among
 from openacorn.core.outreach.mailing import best_address
 from openacorn.outreach.store import mailings
@@ -39,7 +41,10 @@ class Recipients:
     def __init__(self, conn: sqlite3.Connection, settings: Settings, since: str) -> None:
         self._conn, self._settings, self._since = conn, settings, since
         self._standings = relationships.known_relationships(conn)
-        self._written = mailings.addresses_since(conn, since)
+
+    @cached_property
+    def _written(self) -> set[str]:
+        return mailings.addresses_since(self._conn, self._since)
 
     def not_any_more(self, row: Mapping[str, Any]) -> str:
         """Why nothing more may be written to a business, whenever it was written to last; "" if it may."""
@@ -60,6 +65,13 @@ class Recipients:
         marks = marks_of(self._settings.region, website=f"https://{email.partition('@')[2]}", emails=(email,))
         standing = standing_among(marks, self._standings)
         return f"the address's standing: {standing}" if standing else ""
+
+    def stopped(self, row: Mapping[str, Any], address: str) -> str:
+        """Why nothing more may go to a business at an address, "" if it may."""
+        if why := self.not_any_more(row) or (address and self.address_refused(address)):
+            return why
+        known = verifications.known(self._conn, [address]).get(address) if address else None
+        return f"{address} is dead" if known is not None and known.result is VerificationResult.DEAD else ""
 
     def address_barred(self, email: str) -> str:
         """Why an address is not to be written to now, "" if it may be."""

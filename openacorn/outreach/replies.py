@@ -132,8 +132,8 @@ def notify_agency(settings: Settings, to: str, business: str, name: str, reach: 
         log.warning("the notice of a reply could not be sent: %s", fault)
 
 
-def do_not_contact(conn: sqlite3.Connection, page: OwnerPage, settings: Settings) -> None:
+def do_not_contact(conn: sqlite3.Connection, business_id: int, settings: Settings, how: str) -> None:
     """Note that the owner asked not to be contacted again. It is the owner's act, so the agency's undo does not know it."""
-    report = ContactReport("refused", note="asked for it on the page", by="the owner")
-    results.apply_result(conn, page.business_id, report, utc_now(), settings, Scorer(conn))
+    report = ContactReport("refused", note=how, by="the owner")
+    results.apply_result(conn, business_id, report, utc_now(), settings, Scorer(conn))
     win_model.learn(conn)

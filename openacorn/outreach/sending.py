@@ -27,11 +27,13 @@ from openacorn.outreach import enrolments, results
 from openacorn.outreach.opt_outs import stop_address
 from openacorn.outreach.owner_pages import letterhead
 from openacorn.outreach.planning import planned
+from openacorn.outreach.recipients import Recipients
 from openacorn.outreach.results import ContactReport
 from openacorn.outreach.sequencing import Moved, Sequencer, may_leave
 from openacorn.outreach.store import mailboxes, messages, sequences
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.outreach.store.messages import Message
+from openacorn.runs.recurring import Recurring
 from openacorn.score.scorer import Scorer
 from openacorn.settings import Settings
 
@@ -58,7 +60,7 @@ class Due:
     box: Mailbox
 
 
-class Sending:
+class Sending(Recurring):
     """The sender of one running application. want: begins runs that audit websites again or create owners' pages; page: where
     owners open a page, by its token, "" if they cannot."""
 
@@ -68,51 +70,25 @@ class Sending:
     ) -> None:  # fmt: skip
         self._folder, self._database, self._snapshot, self._settings = folder, database, snapshot, settings
         self._want, self._page = want, page
-        self._woken = asyncio.Event()
+        super().__init__("messages could not be sent", IDLE_S)
         self.tried = 0
         """Messages handed to a server since the start."""
-        self._turn = asyncio.Lock()
-        self._task: asyncio.Task[None] | None = None
-        self._loop = asyncio.get_running_loop()
 
-    def begin(self) -> None:
-        """Note what the last process left behind, and send from now on."""
-        self._task = asyncio.create_task(self._go_on())
-
-    async def close(self) -> None:
-        """Stop; a message in hand is finished first."""
-        if self._task is not None:
-            async with self._turn:
-                self._task.cancel()
-            with suppress(asyncio.CancelledError):
-                await self._task
-
-    def wake(self) -> None:
-        """Look at once at what is due: something has changed. From any thread."""
-        self._loop.call_soon_threadsafe(self._woken.set)
-
-    async def _go_on(self) -> None:
+    async def _first(self) -> None:
         await asyncio.to_thread(self._note_left_behind)
-        while True:
-            try:
-                rest = await self.step()
-            except sqlite3.OperationalError as error:  # the disk is full: it is tried again
-                log.warning("messages could not be sent: %s", error)
-                rest = IDLE_S
-            except Exception:  # a fault of ours holds up one message, and is seen; it must not end sending for good
-                log.exception("messages could not be sent")
-                rest = IDLE_S
-            with suppress(TimeoutError):
-                await asyncio.wait_for(self._woken.wait(), rest)
-            self._woken.clear()
+
+    async def _round(self) -> float:
+        return await self.step()
 
     async def step(self) -> float:
         """Do what is due now; return the seconds until something is due again, at most IDLE_S."""
         async with self._turn:
             await asyncio.to_thread(self._move)
-            due = await asyncio.to_thread(self._due)
+            due, rest = await asyncio.to_thread(self._due)
+            if not due:
+                return rest
             await asyncio.gather(*(asyncio.to_thread(self._send, item) for item in due))
-            return await asyncio.to_thread(self._rest)
+            return (await asyncio.to_thread(self._due))[1]
 
     def _note_left_behind(self) -> None:
         with self._database.write() as conn:
@@ -141,23 +117,20 @@ class Sending:
             if moved.count == 0:
                 return
 
-    def _due(self) -> list[Due]:
-        """What is to leave now: for each mailbox at most one message."""
+    def _due(self) -> tuple[list[Due], float]:
+        """(what is to leave now, for each mailbox at most one message; seconds until something is due, at most IDLE_S)."""
         now = clock.now()
         with self._database.read() as conn:
+            plan = planned(conn, self._settings, now, now + timedelta(seconds=IDLE_S))
             boxes = {box.id: box for box in mailboxes.list_mailboxes(conn)}
             first: dict[int, int] = {}
-            for item in planned(conn, self._settings, now, now):
-                first.setdefault(item.box, item.message)
-            return [Due(messages.get_message(conn, number), boxes[box]) for box, number in first.items()]
-
-    def _rest(self) -> float:
-        now = clock.now()
-        with self._database.read() as conn:
-            found = planned(conn, self._settings, now, now + timedelta(seconds=IDLE_S))
+            for item in plan:
+                if item.at <= now:
+                    first.setdefault(item.box, item.message)
+            due = [Due(messages.get_message(conn, number), boxes[box]) for box, number in first.items()]
             step = sequences.next_due(conn)
-        moments = [item.at for item in found[:1]] + ([datetime.fromisoformat(step)] if step else [])
-        return min([IDLE_S, *((moment - now).total_seconds() for moment in moments)]) if moments else IDLE_S
+        moments = [item.at for item in plan[:1]] + ([datetime.fromisoformat(step)] if step else [])
+        return due, min([IDLE_S, *((moment - now).total_seconds() for moment in moments)])
 
     def _send(self, due: Due) -> None:
         """Send one message, or note why not."""
@@ -209,7 +182,7 @@ class Sending:
             if message.enrolment_id and too_old(message.made_at, clock.now()):
                 enrolments.write_again(conn, message)
                 return False
-            if why := may_leave(conn, self._sequencer(conn, clock.now()), message):
+            if why := may_leave(conn, Recipients(conn, self._settings, ""), message):
                 messages.change_message(conn, message.id, state="cancelled", problem=why)
                 if message.enrolment_id:
                     enrolments.end(conn, sequences.get_enrolment(conn, message.enrolment_id), why)
@@ -250,9 +223,8 @@ class Sending:
         )
         if message.enrolment_id:
             enrolment = sequences.get_enrolment(conn, message.enrolment_id)
-            sequences.change_enrolment(conn, enrolment.id, mailbox_id=due.box.id)
             if enrolment.state in {"active", "paused"}:
-                self._sequencer(conn, at).after_message(enrolment, at)
+                self._sequencer(conn, at).after_message(enrolment)
 
     def _note_refused(self, conn: sqlite3.Connection, due: Due, said: str) -> None:
         """The server will not have it: for a mailbox that is not there, the address is dead."""

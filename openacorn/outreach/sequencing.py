@@ -4,13 +4,13 @@ import sqlite3
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from functools import cached_property
 from typing import Any
 
 import phonenumbers
 
 from openacorn.business.snapshot import Snapshot
-from openacorn.business.store import businesses, verifications
-from openacorn.core.audit.verification import VerificationResult
+from openacorn.business.store import businesses
 from openacorn.core.geo.gazetteer import zone_at
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.sequence import TASKS, Happened, SequenceStep, StepKind, next_step
@@ -76,13 +76,25 @@ class Sequencer:
     ) -> None:
         self._conn, self._snapshot, self._settings, self._now = conn, snapshot, settings, now
         self._public_page = public_page
-        self._pitcher = Pitcher(conn, now)
-        self._recipients = Recipients(conn, settings, "")
-        self._templates = all_templates(conn)
         self._rules = mailboxes.get_rules(conn)
         self._sequences: dict[int, StoredSequence] = {}
-        counts = messages.count_by_state(conn)
-        self._left_by_hand = self._rules.by_hand - sum(count for state, count in counts.items() if state != "cancelled")
+
+    @cached_property
+    def _pitcher(self) -> Pitcher:
+        return Pitcher(self._conn, self._now)
+
+    @cached_property
+    def _recipients(self) -> Recipients:
+        return Recipients(self._conn, self._settings, "")
+
+    @cached_property
+    def _templates(self) -> dict[str, TemplateVersion]:
+        return all_templates(self._conn)
+
+    @cached_property
+    def _left_by_hand(self) -> int:
+        counts = messages.count_by_state(self._conn)
+        return self._rules.by_hand - sum(count for state, count in counts.items() if state != "cancelled")
 
     def _sequence(self, number: int) -> StoredSequence:
         if number not in self._sequences:
@@ -103,7 +115,7 @@ class Sequencer:
 
     def _move(self, enrolment: Enrolment, moved: Moved) -> None:
         row = businesses.get_business(self._conn, enrolment.business_id)
-        if why := self.not_any_more(row, enrolment.address):
+        if why := self._recipients.stopped(row, enrolment.address):
             enrolments.end(self._conn, enrolment, why)
             return
         steps = self._sequence(enrolment.sequence_id).sequence.steps
@@ -140,17 +152,9 @@ class Sequencer:
             self._conn, enrolment.id, step=index, next_at=at.isoformat(timespec="seconds"), reason=reason
         )
 
-    def after_message(self, enrolment: Enrolment, at: datetime) -> None:
+    def after_message(self, enrolment: Enrolment) -> None:
         """Go on behind a message that has left."""
-        self._now = at
         self._go_on(enrolment, businesses.get_business(self._conn, enrolment.business_id), enrolment.step)
-
-    def not_any_more(self, row: dict[str, Any], address: str) -> str:
-        """Why nothing more may go to a business at an address, "" if it may."""
-        if why := self._recipients.not_any_more(row) or (address and self._recipients.address_refused(address)):
-            return why
-        known = verifications.known(self._conn, [address]).get(address) if address else None
-        return f"{address} is dead" if known is not None and known.result is VerificationResult.DEAD else ""
 
     def _happened(self, business_id: int) -> Happened:
         page = owner_pages.list_latest(self._conn, business_id)
@@ -223,7 +227,7 @@ class Sequencer:
         sequences.change_enrolment(self._conn, enrolment.id, step=index, next_at="", reason="")
 
 
-def may_leave(conn: sqlite3.Connection, sequencer: Sequencer, message: messages.Message) -> str:
+def may_leave(conn: sqlite3.Connection, recipients: Recipients, message: messages.Message) -> str:
     """Why a message of the queue must not leave after all, "" if it may: the last look before it goes."""
     try:
         row = businesses.get_business(conn, message.business_id)
@@ -235,4 +239,4 @@ def may_leave(conn: sqlite3.Connection, sequencer: Sequencer, message: messages.
         enrolment = sequences.get_enrolment(conn, message.enrolment_id)
         if enrolment.state != "active" or enrolment.business_id != message.business_id:
             return enrolment.reason or f"its sequence is {enrolment.state}"
-    return sequencer.not_any_more(row, message.address)
+    return recipients.stopped(row, message.address)

@@ -85,6 +85,12 @@ def all_checks() -> tuple[Check, ...]:
 
 
 @cache
+def check_titles() -> dict[str, str]:
+    """Check → its title, for tables."""
+    return {check.id: check.title for check in all_checks()}
+
+
+@cache
 def check_ids() -> tuple[str, ...]:
     """Ids of all checks, in the order of the audit strip."""
     return tuple(check.id for check in all_checks())

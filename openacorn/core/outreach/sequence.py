@@ -4,7 +4,6 @@ from collections.abc import Sequence as Many
 from dataclasses import dataclass
 from enum import StrEnum
 
-from openacorn.core.outreach.working_hours import Hours
 from openacorn.errors import InvalidInput
 
 MOST_STEPS = 12
@@ -57,11 +56,10 @@ class SequenceStep:
 
 @dataclass(frozen=True, slots=True)
 class Sequence:
-    """hours: of who receives; quiet_days: nobody who was spoken or written to within so many days is put in."""
+    """quiet_days: nobody who was spoken or written to within so many days is put in."""
 
     name: str
     steps: tuple[SequenceStep, ...]
-    hours: Hours = Hours()  # noqa: RUF009
     quiet_days: int = 60
 
 

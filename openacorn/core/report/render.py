@@ -16,7 +16,8 @@ from openacorn.core.report.letterhead import Letterhead, readable, text_on
 from openacorn.core.report.owners_page import OwnersFacts, verdict
 
 
-def _day(moment: str) -> str:
+def day_in_words(moment: str) -> str:
+    """A day that no country reads the other way round: "4 March 2026"."""
     when = datetime.fromisoformat(moment)
     return f"{when.day} {when:%B %Y}"
 
@@ -46,7 +47,7 @@ def _templates() -> Environment:
         loader=PackageLoader("openacorn.core.report"), autoescape=True, undefined=StrictUndefined, trim_blocks=True
     )
     found.filters |= {
-        "day": _day,
+        "day": day_in_words,
         "phone": _phone,
         "dialled": _dialled,
         "host": lambda url: host_of(url) or url,

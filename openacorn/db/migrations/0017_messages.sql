@@ -64,7 +64,6 @@ CREATE TABLE enrolment (
   step INTEGER NOT NULL DEFAULT -1,
   next_at TEXT NOT NULL DEFAULT '',
   reason TEXT NOT NULL DEFAULT '',
-  mailbox_id INTEGER NOT NULL DEFAULT 0,
   started_at TEXT NOT NULL,
   ended_at TEXT NOT NULL DEFAULT '',
   by TEXT NOT NULL DEFAULT ''
@@ -142,6 +141,6 @@ CREATE TABLE sending (
 
 -- Three to begin with; they can be changed like one's own.
 INSERT INTO sequence (name, steps, created_at) VALUES
-  ('E-mail, then call', '{"name":"E-mail, then call","steps":[{"kind":"email","after_days":0,"templates":[],"when":"always"},{"kind":"email","after_days":3,"templates":[],"when":"always"},{"kind":"call","after_days":2,"templates":[],"when":"always"},{"kind":"email","after_days":5,"templates":[],"when":"always"},{"kind":"call","after_days":0,"templates":[],"when":"bounced"}],"hours":{"opens":540,"closes":1020,"days":[0,1,2,3,4],"on_holidays":false},"quiet_days":60}', '2026-11-30T00:00:00+00:00'),
-  ('Page first', '{"name":"Page first","steps":[{"kind":"page","after_days":0,"templates":[],"when":"always"},{"kind":"email","after_days":1,"templates":[],"when":"always"},{"kind":"call","after_days":2,"templates":[],"when":"page opened"},{"kind":"email","after_days":4,"templates":[],"when":"page not opened"},{"kind":"email","after_days":5,"templates":[],"when":"always"}],"hours":{"opens":540,"closes":1020,"days":[0,1,2,3,4],"on_holidays":false},"quiet_days":60}', '2026-11-30T00:00:00+00:00'),
-  ('Three short e-mails', '{"name":"Three short e-mails","steps":[{"kind":"email","after_days":0,"templates":[],"when":"always"},{"kind":"email","after_days":4,"templates":[],"when":"always"},{"kind":"email","after_days":7,"templates":[],"when":"always"}],"hours":{"opens":540,"closes":1020,"days":[0,1,2,3,4],"on_holidays":false},"quiet_days":90}', '2026-11-30T00:00:00+00:00');
+  ('E-mail, then call', '{"name":"E-mail, then call","steps":[{"kind":"email","after_days":0,"templates":[],"when":"always"},{"kind":"email","after_days":3,"templates":[],"when":"always"},{"kind":"call","after_days":2,"templates":[],"when":"always"},{"kind":"email","after_days":5,"templates":[],"when":"always"},{"kind":"call","after_days":0,"templates":[],"when":"bounced"}],"quiet_days":60}', '2026-11-30T00:00:00+00:00'),
+  ('Page first', '{"name":"Page first","steps":[{"kind":"page","after_days":0,"templates":[],"when":"always"},{"kind":"email","after_days":1,"templates":[],"when":"always"},{"kind":"call","after_days":2,"templates":[],"when":"page opened"},{"kind":"email","after_days":4,"templates":[],"when":"page not opened"},{"kind":"email","after_days":5,"templates":[],"when":"always"}],"quiet_days":60}', '2026-11-30T00:00:00+00:00'),
+  ('Three short e-mails', '{"name":"Three short e-mails","steps":[{"kind":"email","after_days":0,"templates":[],"when":"always"},{"kind":"email","after_days":4,"templates":[],"when":"always"},{"kind":"email","after_days":7,"templates":[],"when":"always"}],"quiet_days":90}', '2026-11-30T00:00:00+00:00');

@@ -18,9 +18,6 @@ STATES: tuple[str, ...] = get_args(MessageState)
 AN_ANSWER = -1
 """Step of a message that answers somebody: it leaves at any hour, as people expect an answer."""
 
-WENT_OUT = ("sending", "sent", "perhaps sent", "bounced")
-"""States of a message that reached a mail server, or may have: it counts against limits and is never sent again."""
-
 WAITING = """
 SELECT message.id, lower(substr(message.address, instr(message.address, '@') + 1)), due_at, zone, country, message.mailbox_id
 FROM message

@@ -59,7 +59,6 @@ class Enrolment:
     step: int
     next_at: str
     reason: str
-    mailbox_id: int
     started_at: str
     ended_at: str
     by: str
