@@ -213,6 +213,10 @@ class Settings(BaseModel):
         for name in type(self).model_fields:
             setattr(self, name, getattr(changed, name))
 
+    def public_url(self, path: str) -> str:
+        """Where owners open a path that begins with "/"; "" while they can open none."""
+        return self.public_address.rstrip("/") + path if self.public_address else ""
+
     @property
     def written_as(self) -> str:
         """The locale, BCP 47."""

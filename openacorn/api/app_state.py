@@ -103,10 +103,7 @@ async def open_app_state(
             if moved.share:
                 runs.make_pages(moved.share, PageOrder(share=True))
 
-    def owners_page_at(token: str) -> str:
-        return f"{settings.public_address.rstrip('/')}/o/{token}" if settings.public_address else ""
-
-    sending = Sending(folder, database, snapshot, settings, want, owners_page_at)
+    sending = Sending(folder, database, snapshot, settings, want)
     receiving = Receiving(folder, database, settings)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,

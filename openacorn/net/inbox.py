@@ -7,9 +7,6 @@ from datetime import date
 
 from openacorn.net.mail_server import MailServerError, in_words
 
-MOST = 200
-"""Messages read in one go; the rest comes with the next look."""
-
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 """As IMAP writes them (RFC 3501, 9: date-month), whatever the machine's language."""
 
@@ -47,14 +44,14 @@ def look_in(server: imaplib.IMAP4) -> Inbox:
 
 
 def read_after(server: imaplib.IMAP4, last_uid: int, since: date | None = None) -> Iterator[tuple[int, bytes]]:
-    """(UID, message) of what came after `last_uid`, and on or after a day, the oldest first, at most MOST. Raises MailServerError.
+    """(UID, message) of what came after `last_uid`, and on or after a day, the oldest first. Raises MailServerError.
     Blocks."""
     try:
         days = f" SINCE {since.day}-{MONTHS[since.month - 1]}-{since.year}" if since else ""
         _, found = server.uid("SEARCH", f"UID {last_uid + 1}:*{days}")
         # "n:*" always names the last message, also an older one (RFC 3501, 9: seq-range)
         uids = sorted(uid for word in (found[0] or b"").split() if (uid := int(word)) > last_uid)
-        for uid in uids[:MOST]:
+        for uid in uids:
             _, parts = server.uid("FETCH", str(uid), f"(UID BODY.PEEK[]<0.{LARGEST}>)")
             body = next((part[1] for part in parts if isinstance(part, tuple)), None)
             if body is not None:  # it can have been deleted meanwhile

@@ -1,7 +1,5 @@
 """Try a mailbox: does its server take messages, can its inbox be read?"""
 
-import smtplib
-from contextlib import suppress
 from pathlib import Path
 
 from openacorn import clock
@@ -10,9 +8,10 @@ from openacorn.core.audit.finding import Outcome
 from openacorn.core.outreach.compose import Envelope, compose
 from openacorn.net.client import Client
 from openacorn.net.inbox import look_in
-from openacorn.net.mail_server import MailServerError, connect_imap, connect_submission
+from openacorn.net.mail_server import MailServerError
 from openacorn.net.probes.domains import mail_domain
 from openacorn.net.submission import Acceptance, submit
+from openacorn.outreach.connections import inbox, submission
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.settings import Settings
 
@@ -20,14 +19,10 @@ from openacorn.settings import Settings
 def try_sending(settings: Settings, box: Mailbox, secret: str) -> str:
     """Connect and sign in; return what is wrong, "" if nothing is. Blocks."""
     try:
-        server = connect_submission(
-            settings, box.smtp_host, box.smtp_port, box.smtp_security, box.sign_in, box.login, secret
-        )
+        with submission(settings, box, secret):
+            return ""
     except MailServerError as error:
         return str(error)
-    with suppress(OSError, smtplib.SMTPException):
-        server.quit()
-    return ""
 
 
 def try_reading(settings: Settings, box: Mailbox, secret: str) -> str:
@@ -35,12 +30,10 @@ def try_reading(settings: Settings, box: Mailbox, secret: str) -> str:
     if not box.imap_host:
         return "no server for incoming mail is entered: replies will not be seen"
     try:
-        server = connect_imap(settings, box.imap_host, box.imap_port, box.imap_security, box.sign_in, box.login, secret)
-        look_in(server)
+        with inbox(settings, box, secret) as server:
+            look_in(server)
     except MailServerError as error:
         return str(error)
-    with suppress(Exception):
-        server.logout()
     return ""
 
 
@@ -67,14 +60,8 @@ def send_test(settings: Settings, box: Mailbox, secret: str, to: str, folder: Pa
         envelope, "A test from Open Acorn", f"This message was sent by {box.address}. It can be read, so sending works."
     )
     try:
-        server = connect_submission(
-            settings, box.smtp_host, box.smtp_port, box.smtp_security, box.sign_in, box.login, secret
-        )
+        with submission(settings, box, secret) as server:
+            outcome = submit(server, box.address, to, body, lambda: True)
     except MailServerError as error:
         return str(error)
-    try:
-        outcome = submit(server, box.address, to, body, lambda: True)
-    finally:
-        with suppress(OSError, smtplib.SMTPException):
-            server.quit()
     return "" if outcome.acceptance is Acceptance.ACCEPTED else f"it was not taken: {outcome.said}"

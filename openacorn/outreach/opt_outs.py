@@ -22,8 +22,7 @@ def _signer(folder: Path) -> URLSafeSerializer:
 
 def stop_address(folder: Path, settings: Settings, message_id: int) -> str:
     """Where the receiver of a message opts out; "" without an address at which owners reach the installation."""
-    base = settings.public_address.rstrip("/")
-    return f"{base}/o/stop/{_signer(folder).dumps(message_id)}" if base else ""
+    return settings.public_url(f"/o/stop/{_signer(folder).dumps(message_id)}")
 
 
 def message_behind(conn: sqlite3.Connection, folder: Path, token: str) -> Message | None:

@@ -2,7 +2,6 @@
 
 import asyncio
 import sqlite3
-from contextlib import suppress
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -14,8 +13,9 @@ from openacorn.core.outreach.sequence import When
 from openacorn.db import secrets as sealed
 from openacorn.db.database import Database
 from openacorn.net.inbox import look_in, read_after
-from openacorn.net.mail_server import MailServerError, connect_imap
+from openacorn.net.mail_server import MailServerError
 from openacorn.outreach import enrolments, results
+from openacorn.outreach.connections import inbox
 from openacorn.outreach.opt_outs import opt_out
 from openacorn.outreach.results import ContactReport
 from openacorn.outreach.sending import note_dead
@@ -139,27 +139,21 @@ class Receiving(Recurring):
         with self._database.read() as conn:
             secret = sealed.reveal(conn, self._folder, box.secret)
             ours = [item.address for item in mailboxes.list_mailboxes(conn)]
-        server = connect_imap(
-            self._settings, box.imap_host, box.imap_port, box.imap_security, box.sign_in, box.login, secret
-        )
         taken = 0
-        try:
-            inbox = look_in(server)
+        with inbox(self._settings, box, secret) as server:
+            found = look_in(server)
             # an inbox seen for the first time, or numbered anew: of what lies there only answers to us count
-            known = box.uid_validity == inbox.uid_validity
+            known = box.uid_validity == found.uid_validity
             last = box.last_uid if known else 0
             since = None if known else date.fromisoformat(box.added_at[:10]) - A_DAY
             for uid, raw in read_after(server, last, since):
                 what = read_incoming(raw, ours)
                 with self._database.write() as conn:
-                    taken += take_in(conn, box, (inbox.uid_validity, uid), what, self._settings, answers_only=not known)
-                    mailboxes.set_read_to(conn, box.id, inbox.uid_validity if known else 0, uid, clock.utc_now())
+                    taken += take_in(conn, box, (found.uid_validity, uid), what, self._settings, answers_only=not known)
+                    mailboxes.set_read_to(conn, box.id, found.uid_validity if known else 0, uid, clock.utc_now())
                 last = uid
-        finally:
-            with suppress(Exception):
-                server.logout()
         with self._database.write() as conn:
             mailboxes.set_read_to(
-                conn, box.id, inbox.uid_validity, last if known else max(last, inbox.uid_next - 1), clock.utc_now()
+                conn, box.id, found.uid_validity, last if known else max(last, found.uid_next - 1), clock.utc_now()
             )
         return taken

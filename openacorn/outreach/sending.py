@@ -3,10 +3,8 @@
 import asyncio
 import logging
 import secrets
-import smtplib
 import sqlite3
 from collections.abc import Callable
-from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -21,9 +19,10 @@ from openacorn.core.outreach.sequence import When
 from openacorn.core.report.claims import too_old
 from openacorn.db import secrets as sealed
 from openacorn.db.database import Database
-from openacorn.net.mail_server import MailServerError, connect_submission
+from openacorn.net.mail_server import MailServerError
 from openacorn.net.submission import Acceptance, Submitted, submit
 from openacorn.outreach import enrolments, results
+from openacorn.outreach.connections import submission
 from openacorn.outreach.opt_outs import stop_address
 from openacorn.outreach.owner_pages import letterhead
 from openacorn.outreach.planning import planned
@@ -61,15 +60,14 @@ class Due:
 
 
 class Sending(Recurring):
-    """The sender of one running application. want: begins runs that audit websites again or create owners' pages; page: where
-    owners open a page, by its token, "" if they cannot."""
+    """The sender of one running application. want: begins runs that audit websites again or create owners' pages."""
 
     def __init__(
         self, folder: Path, database: Database, snapshot: Snapshot, settings: Settings,
-        want: Callable[[Moved], None], page: Callable[[str], str],
+        want: Callable[[Moved], None],
     ) -> None:  # fmt: skip
         self._folder, self._database, self._snapshot, self._settings = folder, database, snapshot, settings
-        self._want, self._page = want, page
+        self._want = want
         super().__init__("messages could not be sent", IDLE_S)
         self.tried = 0
         """Messages handed to a server since the start."""
@@ -102,7 +100,7 @@ class Sending(Recurring):
             log.warning("%d messages were being sent when the application ended; they are perhaps sent", len(found))
 
     def _sequencer(self, conn: sqlite3.Connection, now: datetime) -> Sequencer:
-        return Sequencer(conn, self._snapshot, self._settings, now, self._page)
+        return Sequencer(conn, self._snapshot, self._settings, now)
 
     def _move(self) -> None:
         """Move everybody whose next step is due."""
@@ -143,17 +141,11 @@ class Sending(Recurring):
             return
         box = due.box
         try:
-            server = connect_submission(
-                self._settings, box.smtp_host, box.smtp_port, box.smtp_security, box.sign_in, box.login, secret
-            )
+            with submission(self._settings, box, secret) as server:
+                outcome = submit(server, box.address, due.message.address, body, lambda: self._intend(due, message_id))
         except MailServerError as error:
             self._problem(box, str(error), lasting=error.sign_in)
             return
-        try:
-            outcome = submit(server, box.address, due.message.address, body, lambda: self._intend(due, message_id))
-        finally:
-            with suppress(OSError, smtplib.SMTPException):
-                server.quit()
         self.tried += 1
         self._note(due, outcome)
 

@@ -1,7 +1,6 @@
 """Moves businesses through their sequences: each step that is due becomes a message in the queue, a task, or a page."""
 
 import sqlite3
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from functools import cached_property
@@ -64,7 +63,7 @@ def zone_of_business(row: dict[str, Any], settings: Settings) -> str:
 
 
 class Sequencer:
-    """Moves enrolments at one moment. public_page: address at which owners open a page, by its token; "" where they cannot."""
+    """Moves enrolments at one moment."""
 
     def __init__(
         self,
@@ -72,10 +71,8 @@ class Sequencer:
         snapshot: Snapshot,
         settings: Settings,
         now: datetime,
-        public_page: Callable[[str], str],
     ) -> None:
         self._conn, self._snapshot, self._settings, self._now = conn, snapshot, settings, now
-        self._public_page = public_page
         self._rules = mailboxes.get_rules(conn)
         self._sequences: dict[int, StoredSequence] = {}
 
@@ -185,7 +182,11 @@ class Sequencer:
     ) -> tuple[Draft, TemplateVersion | None]:
         """The step's text for a business: of several templates the one whose turn it is, else the next that can be filled in."""
         token = owner_pages.open_tokens(self._conn, [row["id"]]).get(row["id"])
-        sender = Sender(letterhead(self._conn, self._settings), enrolment.by, self._public_page(token) if token else "")
+        sender = Sender(
+            letterhead(self._conn, self._settings),
+            enrolment.by,
+            self._settings.public_url(f"/o/{token}") if token else "",
+        )
         service, reason = (
             enrolment.service or (pitch.service.id if pitch.service else ""),
             "there is no template for this offer",

@@ -41,8 +41,7 @@ SHOWN = 500
 
 def address_of(state: AppState, token: str) -> str:
     """Where an owner opens a page: at the public address, if the installation has one, else on this machine."""
-    base = state.settings.public_address or f"http://{LOOPBACK}:{state.owners_port}"
-    return f"{base.rstrip('/')}/o/{token}"
+    return state.settings.public_url(f"/o/{token}") or f"http://{LOOPBACK}:{state.owners_port}/o/{token}"
 
 
 def _response(state: AppState, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageResponse:

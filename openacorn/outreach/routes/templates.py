@@ -19,7 +19,6 @@ from openacorn.outreach.message_facts import Draft, Sender, fill_in
 from openacorn.outreach.owner_pages import letterhead
 from openacorn.outreach.pitch import Pitcher, angles_of
 from openacorn.outreach.recipients import Recipients
-from openacorn.outreach.routes.owner_pages import address_of
 from openacorn.outreach.schemas.templates import (
     FittingBusiness,
     LeftOut,
@@ -84,11 +83,11 @@ def _drafts(
     template, by = _template(asked), asked.by.strip()
     pitcher, recipients = Pitcher(conn), Recipients(conn, state.settings, "")
     holding = angles_of(conn, state.snapshot, ids, pitcher.now)
-    tokens = owner_pages.open_tokens(conn, ids) if state.settings.public_address else {}
+    tokens = owner_pages.open_tokens(conn, ids)
     head = letterhead(conn, state.settings)
     for row in businesses.get_businesses(conn, ids):
         pitch = pitcher.pitch(row, holding[row["id"]], template.service)
-        page = address_of(state, tokens[row["id"]]) if row["id"] in tokens else ""
+        page = state.settings.public_url(f"/o/{tokens[row['id']]}") if row["id"] in tokens else ""
         address = recipients.address_of(row["id"], pitch.people).email
         yield row, fill_in(template, pitch, Sender(head, by, page), address)
 
