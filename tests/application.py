@@ -73,10 +73,14 @@ class Application:
         with urllib.request.urlopen(self.url + path, timeout=60) as answer:
             return json.load(answer)
 
+    def content(self, path: str) -> bytes:
+        """An answer as it came."""
+        with urllib.request.urlopen(self.url + path, timeout=60) as answer:
+            return bytes(answer.read())
+
     def text(self, path: str) -> str:
         """An answer as text."""
-        with urllib.request.urlopen(self.url + path, timeout=60) as answer:
-            return str(answer.read().decode("utf-8-sig"))
+        return self.content(path).decode("utf-8-sig")
 
     def export(self, path: str) -> bytes:
         """A file that is given out to a POST alone."""
@@ -101,7 +105,7 @@ class Application:
             method=method,
         )
         with urllib.request.urlopen(request, timeout=60) as answer:
-            return json.load(answer)
+            return json.loads(answer.read() or b"null")
 
     def wait_for_run(self, run_id: int, standstill_s: float = 90) -> dict[str, Any]:
         """Wait until a run has ended; return it. A slow machine may take its time, but a run may not stand still."""

@@ -1,6 +1,7 @@
 """Call sheets, made from what the store holds."""
 
 from openacorn.core.audit.check import owners_topics
+from openacorn.core.languages.catalogue import LANGUAGES, Translator
 from openacorn.core.outreach.call_sheet import MOST_CLAIMS, CallSheet, Somebody, numbers_of
 from openacorn.core.outreach.objections import objections
 from openacorn.outreach.pitch import Pitch, Pitcher, peer_sentence
@@ -13,9 +14,9 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
     beside = pitch.peers
     if beside is None:
         return ()
-    topics = owners_topics()
+    topics, words = owners_topics(), Translator(pitch.language)
     trades = pitch.trades.lower() or "businesses"
-    selected = [peer_sentence(pitch, lack, topics[lack.check]) for lack in beside.lacks if lack.check in topics]
+    selected = [peer_sentence(pitch, lack, topics[lack.check], words) for lack in beside.lacks if lack.check in topics]
     if beside.no_more is not None:
         few = f"{beside.no_more} of {beside.reviewed} {trades} nearby"
         selected.append(f"{pitch.row['reviews']} reviews: as many as or more than {few}")
@@ -24,7 +25,7 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
 
 def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
     """One business's sheet. Nobody who refused has a number on it."""
-    row, service, audit = pitch.row, pitch.service, pitch.audit
+    row, service, audit, words = pitch.row, pitch.service, pitch.audit, Translator(pitch.language)
     return CallSheet(
         id=row["id"],
         name=row["name"],
@@ -40,10 +41,11 @@ def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
         line=pitch.line,
         people=tuple(Somebody(p.name, f"{p.roles[0][0]} ({p.roles[0][1]})") for p in pitch.people),
         numbers=numbers_of(pitch.channels, pitcher.now, None if row["lat"] is None else (row["lat"], row["lon"])),
-        claims=pitch.selected.claims[:MOST_CLAIMS],
+        claims=tuple(claim.in_language(words) for claim in pitch.selected.claims[:MOST_CLAIMS]),
         withheld=pitch.selected.withheld,
         peers=_peers(pitch),
         objections=objections(service.id if service else ""),
         looked_at=audit.at if audit else "",
         stale=pitch.stale,
+        language=LANGUAGES[pitch.language],
     )

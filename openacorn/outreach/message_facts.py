@@ -4,10 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from openacorn.core.audit.check import check_ids, check_titles, owners_topics
+from openacorn.core.languages.catalogue import Translator
 from openacorn.core.outreach.message_template import FactUnknown, MessageFact, MessageTemplate, Written, write
+from openacorn.core.outreach.template_language import in_language, language_barrier
 from openacorn.core.report.claims import Claim
 from openacorn.core.report.letterhead import Letterhead
-from openacorn.core.report.render import day_in_words
 from openacorn.outreach.pitch import Pitch, peer_sentence
 from openacorn.outreach.recipients import name_of
 
@@ -23,11 +24,12 @@ class Sender:
 
 @dataclass(frozen=True, slots=True)
 class Draft:
-    """A template filled in for one business; left_out: why it cannot be, "" if it was."""
+    """A template filled in for one business; left_out: why it cannot be, "" if it was; language: that it is in (ISO 639-1)."""
 
     subject: str = ""
     written: Written | None = None
     left_out: str = ""
+    language: str = "en"
 
 
 def _because(claim: Claim) -> str:
@@ -43,41 +45,47 @@ def claims_for(pitch: Pitch) -> list[Claim]:
     return [claim for claim in pitch.selected.claims if claim.check in checks]
 
 
-def _peers(pitch: Pitch, checks: Sequence[str]) -> tuple[str, str]:
+def _peers(pitch: Pitch, checks: Sequence[str], words: Translator) -> tuple[str, str]:
     """How the peers do in what speaks for the service, in a sentence; and what that rests on."""
     topics = owners_topics()
     for lack in pitch.peers.lacks if pitch.peers else ():
         if lack.check in checks and lack.check in topics:
             return (
-                f"{peer_sentence(pitch, lack, topics[lack.check])}.",
+                f"{peer_sentence(pitch, lack, topics[lack.check], words)}.",
                 f"{check_titles().get(lack.check, lack.check)} of the nearest {lack.of} of the trade",
             )
     return "", ""
 
 
-def facts_of(pitch: Pitch, sender: Sender, address: str) -> dict[str, MessageFact]:
+def _greeting(first: str, last: str, words: Translator) -> str:
+    if not first:
+        return words.text("Hello,")
+    return words.text("Hello {first},", first=first, last=last).replace(" ,", ",")
+
+
+def facts_of(pitch: Pitch, sender: Sender, address: str, words: Translator) -> dict[str, MessageFact]:
     """Every fact that a template can ask for; those not known have no value. address: of the person written to."""
     first, last = name_of(pitch.people, address)
-    claims = claims_for(pitch)
+    claims = [claim.in_language(words) for claim in claims_for(pitch)]
     person = f"{address} is the address of {first} {last}".strip() if first else ""
-    peers, peers_because = _peers(pitch, [claim.check for claim in claims])
+    peers, peers_because = _peers(pitch, [claim.check for claim in claims], words)
     row, head = pitch.row, sender.head
     facts = {
-        "greeting": MessageFact(f"Hello {first}," if first else "Hello,", person),
+        "greeting": MessageFact(_greeting(first, last, words), person),
         "first_name": MessageFact(first, person),
         "last_name": MessageFact(last, person),
         "business": MessageFact(row["name"], "its listings"),
         "town": MessageFact(row["town"], "its listings"),
         "trade": MessageFact(pitch.trade.lower(), "its listings"),
         "trades": MessageFact(pitch.trades.lower(), "its listings"),
-        "seen_on": MessageFact(day_in_words(pitch.audit.at) if pitch.audit else "", "the audit of its website"),
+        "seen_on": MessageFact(words.day(pitch.audit.at) if pitch.audit else "", "the audit of its website"),
         "website": MessageFact(row["website"], "its listings"),
         "peers": MessageFact(peers, peers_because),
         "reviews": MessageFact(row["reviews"], "its listings"),
         "rating": MessageFact(row["rating"], "its listings"),
         "opening_line": MessageFact(pitch.line, "the angle"),
         "page": MessageFact(sender.page, "the owner’s page is shared"),
-        "offer": MessageFact(pitch.service.title.lower() if pitch.service else ""),
+        "offer": MessageFact(pitch.service_title(words)),
         "agency": MessageFact(head.name), "sender": MessageFact(sender.name or head.person), "phone": MessageFact(head.phone),
     }  # fmt: skip
     for name, claim in zip(("claim", "second_claim"), claims, strict=False):
@@ -90,10 +98,14 @@ def facts_of(pitch: Pitch, sender: Sender, address: str) -> dict[str, MessageFac
 
 def fill_in(template: MessageTemplate, pitch: Pitch, sender: Sender, address: str) -> Draft:
     """Fill in a template for a business. Raises TemplateError for one that cannot be used."""
-    facts, gaps = facts_of(pitch, sender, address), {claim.check for claim in pitch.selected.claims}
+    template = in_language(template, pitch.language)
+    if barrier := language_barrier(template, pitch.language):
+        return Draft(left_out=barrier)
+    facts = facts_of(pitch, sender, address, Translator(template.language))
+    gaps = {claim.check for claim in pitch.selected.claims}
     try:
         subject = write(template.subject, facts, gaps, check_ids())
         text = write(template.text, facts, gaps, check_ids())
     except FactUnknown as unknown:
         return Draft(left_out=str(unknown))
-    return Draft(subject.text, text)
+    return Draft(subject.text, text, language=template.language)

@@ -113,13 +113,13 @@ def facts_of(pitch: Pitch, look: PhoneLook | None = None) -> OwnersFacts:
     return compose(
         all_checks(), pitch.findings, pitch.selected, name=pitch.row["name"],
         website=site, looked_at=audit.at if audit else "", pages=len(crawl.pages.all) if crawl and crawl.pages else 0,
-        peers=_peers(pitch), look=look,
+        peers=_peers(pitch), look=look, language=pitch.language,
     )  # fmt: skip
 
 
-def create_page(conn: sqlite3.Connection, payloads: Sequence[str]) -> list[str]:
-    """Make the pages that units of work ask for; return a note for each that was not made."""
-    pitcher, notes = Pitcher(conn), []
+def create_page(conn: sqlite3.Connection, payloads: Sequence[str], region: str | None = None) -> list[str]:
+    """Make the pages that units of work ask for; return a note for each that was not made. region: the agency's country."""
+    pitcher, notes = Pitcher(conn, region=region), []
     for payload in payloads:
         asked = orjson.loads(payload)
         for row in businesses.get_businesses(conn, [asked["business"]]):

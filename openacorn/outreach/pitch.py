@@ -16,6 +16,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.people import Person
 from openacorn.core.desk.angle import Angle, shipped_angles
 from openacorn.core.desk.filters import parse_filter
+from openacorn.core.languages.catalogue import ENGLISH, Translator
 from openacorn.core.outreach.wording import best_angle, filled
 from openacorn.core.report.claims import ClaimSet, line_holds, select_claims, too_old, weights
 from openacorn.core.score.opportunity import Opportunity, best_offer
@@ -23,6 +24,7 @@ from openacorn.core.score.reach import Channel
 from openacorn.core.score.service import Service
 from openacorn.gather.sources._source import all_sources
 from openacorn.outreach.people import people_at
+from openacorn.outreach.whereabouts import language_of_owner
 from openacorn.score.scorer import Scorer, outcomes_of
 
 
@@ -45,7 +47,7 @@ def angles_of(
 class Pitch:
     """One business's case. audit: what the site's latest visit gathered; offer: what to sell first, None if nothing is known
     to be needed; line: the opening line of an angle, else the first claim, "" for neither; stale: was the site last looked at
-    too long ago to claim anything of it?"""
+    too long ago to claim anything of it? language: of the owner (ISO 639-1)."""
 
     row: Mapping[str, Any]
     trade: str
@@ -60,19 +62,31 @@ class Pitch:
     peers: PeerComparison | None
     line: str
     stale: bool
+    language: str = ENGLISH
+
+    def service_title(self, words: Translator) -> str:
+        """What is to be sold, as it stands in the middle of a sentence; "" if nothing is known to be needed."""
+        if self.service is None:
+            return ""
+        title = words.text(self.service.title)
+        return title if words.language == "de" else f"{title[:1].lower()}{title[1:]}"
 
 
-def peer_sentence(pitch: Pitch, lack: PeerGap, topic: str) -> str:
+def peer_sentence(pitch: Pitch, lack: PeerGap, topic: str, words: Translator) -> str:
     """How many of the nearest of the trade have what this one lacks. topic: of the check, for owners."""
-    trades = pitch.trades.lower() or "businesses"
-    return f"{lack.have} of {lack.of} {trades} nearby have this: {topic[0].lower()}{topic[1:]}"
+    topic = f"{topic[0].lower()}{topic[1:]}" if words.language == ENGLISH else words.text(topic)
+    return words.text(
+        "{have} of {of} {trades} nearby have this: {topic}",
+        have=lack.have, of=lack.of, trades=pitch.trades.lower() or "businesses", topic=topic,
+    )  # fmt: skip
 
 
 class Pitcher:
-    """Makes pitches; what concerns a whole trade is read once and kept for the pitcher's life. now: with a time zone."""
+    """Makes pitches; what concerns a whole trade is read once and kept for the pitcher's life. now: with a time zone; region: the
+    agency's country (ISO 3166), for businesses that do not show theirs."""
 
-    def __init__(self, conn: sqlite3.Connection, now: datetime | None = None) -> None:
-        self._conn = conn
+    def __init__(self, conn: sqlite3.Connection, now: datetime | None = None, region: str | None = None) -> None:
+        self._conn, self._region = conn, region
         self._scorer, self._judge, self._trades = Scorer(conn), ReputationAuditor(conn), own_trades.trades_there(conn)
         self._sources = {source.id: source.title for source in all_sources().values()}
         self.now = now or clock.now()
@@ -98,14 +112,16 @@ class Pitcher:
         open_to = [a for a in holding if line_holds(_checks_of(a), findings, self.now)]
         angle = best_angle(open_to, service.id if service else "")
         trade = self._trades.of(row["trade"]) if row["trade"] else None
+        language = language_of_owner(self._conn, row, audit, self._region)
+        say = Translator(language).text
         words = {"name": row["name"], "town": row["town"], "trade": trade.label if trade else "business"}
+        line = filled(say(angle.line), **words) if angle else next((say(claim.text) for claim in selected.claims), "")
         return Pitch(
             row=row, trade=trade.label if trade else "", trades=trade.plural if trade else "", findings=findings, audit=audit,
             selected=selected, offer=offer, service=service, channels=self._scorer.channels(row, outcomes_of(row)),
             people=people_at(self._conn, row, audit, audits.list_own_contacts(self._conn, row["id"])),
             peers=compare_with_peers(self._conn, row, self._judge.neighbours(row["trade"])),
-            line=filled(angle.line, **words) if angle else next((claim.text for claim in selected.claims), ""),
-            stale=too_old(audit.at if audit else "", self.now),
+            line=line, stale=too_old(audit.at if audit else "", self.now), language=language,
         )  # fmt: skip
 
 

@@ -15,6 +15,7 @@ from openacorn.api.deps import LOOPBACK, AppDep, AppState
 from openacorn.api.threads import OwnersRoute
 from openacorn.business.store import businesses
 from openacorn.clock import now, utc_now
+from openacorn.core.languages.catalogue import Translator
 from openacorn.core.report.owners_page import OwnersFacts
 from openacorn.core.report.pdf import font
 from openacorn.core.report.render import notice, owners_page
@@ -95,11 +96,13 @@ async def pdf_of(state: AppState, page: OwnerPage, facts: OwnersFacts) -> Respon
     return Response(body, media_type="application/pdf", headers=headers)
 
 
-def notice_page(state: AppState, title: str, text: str, status: int, button: str = "") -> HTMLResponse:
+def notice_page(
+    state: AppState, title: str, text: str, status: int, button: str = "", language: str = "en"
+) -> HTMLResponse:
     """A page with one thing to say. button: posts to the page's own address."""
     with state.database.read() as conn:
         head = jobs.letterhead(conn, state.settings)
-    return HTMLResponse(notice(head, title, text, button), status, headers=HEADERS)
+    return HTMLResponse(notice(head, title, text, button, language), status, headers=HEADERS)
 
 
 def no_such_page(state: AppState) -> HTMLResponse:
@@ -114,7 +117,13 @@ def _shared(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTML
     if page is None or page.facts is None:
         return no_such_page(state)
     if page.withdrawn_at:
-        return notice_page(state, "This page was withdrawn", "Write or call us if you would like to see it.", 410)
+        return notice_page(
+            state,
+            "This page was withdrawn",
+            "Write or call us if you would like to see it.",
+            410,
+            language=page.facts.language,
+        )
     return page, page.facts
 
 
@@ -147,7 +156,14 @@ def page(state: AppDep, request: Request, token: str, notice: str = "") -> Respo
     if person and not notice:
         state.views.count(page_found.id, utc_now())
     with state.database.read() as conn:
-        html = drawn(conn, state.settings, page_found, facts, token=token, notice=replies.SAID.get(notice, ""))
+        html = drawn(
+            conn,
+            state.settings,
+            page_found,
+            facts,
+            token=token,
+            notice=Translator(facts.language).text(replies.SAID.get(notice, "")),
+        )
     if "gzip" in request.headers.get("accept-encoding", ""):
         packed = {"Content-Encoding": "gzip", "Vary": "Accept-Encoding"}
         return HTMLResponse(gzip.compress(html.encode(), 6, mtime=0), headers={**HEADERS, **packed})
@@ -200,24 +216,24 @@ def reply(
         return found
     page_found = found[0]
     if not (text.strip() and reach.strip()):
-        return notice_page(state, "Something is missing", "Go back and write a message, and how to reach you.", 422)
+        missing = "Go back and write a message, and how to reach you."
+        return notice_page(state, "Something is missing", missing, 422, language=found[1].language)
     if not state.senders.allow(sender_of(state.settings, request), time.monotonic()):
-        return _too_many(state)
+        return _too_many(state, found[1].language)
     suspect = replies.suspicion(token, company, opened, text, now().timestamp())
     with state.database.write() as conn:
         kept, suspect = replies.receive_message(conn, page_found, name.strip(), reach.strip(), text.strip(), suspect)
         to = jobs.letterhead(conn, state.settings).email or state.settings.contact_address
     if not kept:
-        return _too_many(state)
+        return _too_many(state, found[1].language)
     word = (state.settings, to, found[1].name, name.strip(), reach.strip(), text.strip())
     after = None if suspect else BackgroundTask(replies.notify_agency, *word)
     return RedirectResponse(f"/o/{token}?notice=sent", 303, background=after)
 
 
-def _too_many(state: AppState) -> HTMLResponse:
-    return notice_page(
-        state, "That was too many messages at once", "Yours was not sent. Call us, or try again in an hour.", 429
-    )
+def _too_many(state: AppState, language: str) -> HTMLResponse:
+    said = "Yours was not sent. Call us, or try again in an hour."
+    return notice_page(state, "That was too many messages at once", said, 429, language=language)
 
 
 @router.post("/{token}/stop")

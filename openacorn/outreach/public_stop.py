@@ -26,9 +26,11 @@ def _message(state: AppState, token: str) -> Message | None:
 @router.get("/{token}")
 def ask(state: AppDep, token: str) -> Response:
     """Ask before anything is changed: programs that look at links in mail open them too."""
-    if _message(state, token) is None:
+    message = _message(state, token)
+    if message is None:
         return no_such_page(state)
-    return notice_page(state, "No more messages?", "We will not write to you again.", 200, "Do not write to me again")
+    title, text, button = "No more messages?", "We will not write to you again.", "Do not write to me again"
+    return notice_page(state, title, text, 200, button, message.language)
 
 
 @router.post("/{token}")
@@ -40,4 +42,4 @@ def stop(state: AppDep, token: str) -> Response:
     with state.database.write() as conn:
         if businesses.get_business(conn, message.business_id)["standing"] != jobs.REFUSED:
             opt_outs.opt_out(conn, message, state.settings, "asked for it by the link in a message")
-    return notice_page(state, "It is noted", "We will not write to you again.", 200)
+    return notice_page(state, "It is noted", "We will not write to you again.", 200, language=message.language)

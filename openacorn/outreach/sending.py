@@ -13,6 +13,7 @@ from openacorn import clock
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import businesses, verifications
 from openacorn.core.audit.verification import Stage, VerificationResult, Verified
+from openacorn.core.languages.catalogue import Translator
 from openacorn.core.outreach.compose import Envelope, RecipientError, compose, footer
 from openacorn.core.outreach.incoming import nobody_there
 from openacorn.core.outreach.sequence import When
@@ -160,7 +161,7 @@ class Sending(Recurring):
             clock.now(),
             tuple(thread or filter(None, [message.in_reply_to])), stop, one_click=stop.startswith("https://"),
         )  # fmt: skip
-        end = footer(head.name, message.by or head.person, rules.post_address, stop)
+        end = footer(head.name, message.by or head.person, rules.post_address, stop, Translator(message.language))
         return compose(envelope, message.subject, f"{message.text}\n\n{end}"), message_id
 
     def _intend(self, due: Due, message_id: str) -> bool:

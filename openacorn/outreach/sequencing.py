@@ -6,11 +6,8 @@ from datetime import datetime, timedelta
 from functools import cached_property
 from typing import Any
 
-import phonenumbers
-
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import businesses
-from openacorn.core.geo.gazetteer import zone_at
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.sequence import TASKS, Happened, SequenceStep, StepKind, next_step
 from openacorn.core.outreach.working_hours import add_working_days
@@ -24,6 +21,7 @@ from openacorn.outreach.store import mailboxes, messages, owner_pages, sequences
 from openacorn.outreach.store.sequences import Enrolment, StoredSequence
 from openacorn.outreach.store.templates import TemplateVersion
 from openacorn.outreach.template_library import all_templates, choose
+from openacorn.outreach.whereabouts import country_of, zone_of_business
 from openacorn.score.scorer import REFUSED
 from openacorn.settings import Settings
 
@@ -46,22 +44,6 @@ class Moved:
     share: list[int] = field(default_factory=list)
 
 
-def country_of(row: dict[str, Any], settings: Settings) -> str:
-    """Where a business is (ISO 3166-1 alpha-2): by its number, else the agency's country."""
-    try:
-        found = phonenumbers.region_code_for_number(phonenumbers.parse(row["phone"], None)) if row["phone"] else None
-    except phonenumbers.NumberParseException:
-        found = None
-    return found or settings.region or ""
-
-
-def zone_of_business(row: dict[str, Any], settings: Settings) -> str:
-    """Its time zone (IANA): by its place, else the agency's."""
-    if row["lat"] is not None and row["lon"] is not None:
-        return zone_at(row["lat"], row["lon"])
-    return settings.time_zone or "UTC"
-
-
 class Sequencer:
     """Moves enrolments at one moment."""
 
@@ -78,7 +60,7 @@ class Sequencer:
 
     @cached_property
     def _pitcher(self) -> Pitcher:
-        return Pitcher(self._conn, self._now)
+        return Pitcher(self._conn, self._now, self._settings.region)
 
     @cached_property
     def _recipients(self) -> Recipients:
@@ -142,7 +124,7 @@ class Sequencer:
             self._now,
             steps[following].after_days,
             zone_of_business(row, self._settings),
-            country_of(row, self._settings),
+            country_of(row, self._settings.region),
             self._rules.hours,
         )
         sequences.change_enrolment(
@@ -222,8 +204,8 @@ class Sequencer:
             "address": enrolment.address, "person": enrolment.person, "subject": subject, "text": draft.written.text,
             "because": draft.written.sentences, "state": "to approve" if by_hand else "waiting",
             "mailbox_id": thread[-1][1] if thread else 0, "in_reply_to": answers,
-            "zone": zone_of_business(row, self._settings), "country": country_of(row, self._settings),
-            "due_at": self._at, "made_at": self._at, "by": enrolment.by,
+            "zone": zone_of_business(row, self._settings), "country": country_of(row, self._settings.region),
+            "due_at": self._at, "made_at": self._at, "by": enrolment.by, "language": draft.language,
         })  # fmt: skip
         sequences.change_enrolment(self._conn, enrolment.id, step=index, next_at="", reason="")
 

@@ -227,7 +227,7 @@ class RunExecutor:
         """Make some of the owners' pages that the run was asked for; False once none is left."""
         with self._database.write() as conn:
             claimed = tasks.claim(conn, self._id, "page", PAGES_AT_ONCE)
-            for text in owner_pages.create_page(conn, [unit.payload for unit in claimed]):
+            for text in owner_pages.create_page(conn, [unit.payload for unit in claimed], self._settings.region):
                 sweeps.add_note(conn, self._id, utc_now(), "info", text)
             for unit in claimed:
                 tasks.finish(conn, unit.id)

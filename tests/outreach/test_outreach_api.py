@@ -183,7 +183,7 @@ def test_a_page_is_seen_by_nobody_before_it_is_shared_nor_after_it_is_withdrawn(
     preview = app.text(f"/api/owner-pages/{page['id']}/preview")
     assert all(claim.split("'")[0] in preview for claim in page["claims"])
     shared = app.post(f"/api/owner-pages/{page['id']}/share", {"by": "Ada"})
-    assert (shared["shared_claims"], shared["newer"]) == (page["claims"], False)
+    assert (shared["no_longer"], shared["newer"]) == ([], False)
     assert opened(app, path_of(page))[0] == 200
     opened(app, path_of(page), agent="MailScanner bot")
     app.text(f"/api/owner-pages/{page['id']}/preview")

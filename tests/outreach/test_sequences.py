@@ -301,7 +301,7 @@ def test_people_are_answered_in_their_thread_by_the_mailbox_they_wrote_to(app: A
     turns = app.get(path)["turns"]
     assert [turn["ours"] for turn in turns] == [True, False]
     app.post(path, {"answers": reply["id"], "text": "Gladly. Thursday at ten?", "by": "Ada"})
-    until(lambda: app.get(path)["turns"][-1]["state"] == "sent")
+    until(lambda: [turn["state"] for turn in app.get(path)["turns"] if turn["ours"]] == ["sent", "sent"])
     answer = outbox(coast)[-1]
     first = next(item for item in outbox(coast) if reply["address"] in str(item["To"]))
     assert str(answer["In-Reply-To"]) == reply["message_id"]

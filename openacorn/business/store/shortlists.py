@@ -10,16 +10,17 @@ from openacorn.errors import NameTaken, NotFound
 
 @dataclass(frozen=True, slots=True)
 class Shortlist:
-    """A hand-picked list; `stages`: stage → number of members."""
+    """A hand-picked list. language: that its owners are written to in (ISO 639-1), "" goes by each of them."""
 
     id: int
     name: str
     created_at: str
     members: int
+    language: str = ""
 
 
 LIST = """
-SELECT id, name, created_at, (SELECT count(*) FROM member WHERE shortlist_id = shortlist.id) AS members
+SELECT id, name, created_at, (SELECT count(*) FROM member WHERE shortlist_id = shortlist.id) AS members, language
 FROM shortlist ORDER BY id DESC
 """
 MEMBER_IDS = """
@@ -52,6 +53,11 @@ def rename_shortlist(conn: sqlite3.Connection, shortlist_id: int, name: str) -> 
         conn.execute("UPDATE shortlist SET name = ? WHERE id = ?", (name, shortlist_id))
     except sqlite3.IntegrityError:
         raise NameTaken(f"there is a shortlist named {name!r} already; choose another name") from None
+
+
+def set_language(conn: sqlite3.Connection, shortlist_id: int, language: str) -> None:
+    """Set the language that a list's owners are written to in; "" goes by each of them."""
+    conn.execute("UPDATE shortlist SET language = ? WHERE id = ?", (language, shortlist_id))
 
 
 def drop_shortlist(conn: sqlite3.Connection, shortlist_id: int) -> None:

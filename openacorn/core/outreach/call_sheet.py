@@ -34,7 +34,8 @@ class Somebody:
 @dataclass(frozen=True, slots=True)
 class CallSheet:
     """One business on a call sheet. offer: title of what to sell, service its id, "" if nothing is known to be needed; line: how to
-    begin; withheld: gaps that may not be claimed; stale: must the site be looked at again before anything is claimed of it?"""
+    begin; withheld: gaps that may not be claimed; stale: must the site be looked at again before anything is claimed of it?
+    language: that line, claims and peers are in."""
 
     id: int
     name: str
@@ -56,6 +57,7 @@ class CallSheet:
     objections: tuple[Objection, ...]
     looked_at: str
     stale: bool
+    language: str = "English"
 
 
 def numbers_of(channels: Sequence[Channel], now: datetime, at: tuple[float, float] | None = None) -> tuple[Number, ...]:

@@ -10,6 +10,7 @@ from email.policy import SMTP
 
 from markupsafe import escape
 
+from openacorn.core.languages.catalogue import Translator
 from openacorn.errors import InvalidInput
 
 _LINK = re.compile(r"https?://[^\s<>\"]+[^\s<>\".,;:!?)]")
@@ -39,11 +40,13 @@ class Envelope:
     one_click: bool = False
 
 
-def footer(agency: str, person: str, post_address: str, stop_page: str) -> str:
+def footer(agency: str, person: str, post_address: str, stop_page: str, words: Translator) -> str:
     """What every message ends with: who writes, from where, and how to be left in peace."""
     who = ", ".join(filter(None, (person, agency, " · ".join(filter(None, map(str.strip, post_address.splitlines()))))))
-    way = f'open {stop_page} or answer with "stop"' if stop_page else 'answer with "stop"'
-    return f"-- \n{who}\nTo hear no more from us, {way}."
+    way = words.text('To hear no more from us, answer with "stop".')
+    if stop_page:
+        way = words.text('To hear no more from us, open {page} or answer with "stop".', page=stop_page)
+    return f"-- \n{who}\n{way}"
 
 
 def _mailbox(name: str, address: str) -> Address:

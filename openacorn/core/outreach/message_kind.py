@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass
 from enum import StrEnum
+from unicodedata import normalize
 
 
 class MessageKind(StrEnum):
@@ -48,6 +49,33 @@ def text_length(text: str) -> TextLength:
     else:
         units, one, more = sum(2 if char in GSM_7_EXTENDED else 1 for char in text), ONE_PART, MORE_PARTS
     return TextLength(units, 1 if units <= one else -(-units // more), odd)
+
+
+_ALIKE = str.maketrans(
+    {
+        "’": "'",
+        "‘": "'",
+        "“": '"',
+        "”": '"',
+        "„": '"',
+        "«": '"',
+        "»": '"',
+        "–": "-",
+        "—": "-",
+        "…": "...",
+        "\u00a0": " ",
+        "\u202f": " ",
+    }
+)
+
+
+def plain_letters(text: str) -> str:
+    """A text message in letters that its carrier knows: á as a, typographic quotes as plain ones (common practice). Characters that
+    have no such letter stay."""
+    return "".join(
+        char if char in GSM_7 or char in GSM_7_EXTENDED or (base := normalize("NFKD", char)[0]) not in GSM_7 else base
+        for char in text.translate(_ALIKE)
+    )
 
 
 def words(text: str) -> int:

@@ -83,7 +83,8 @@ class MessageFact:
 
 @dataclass(frozen=True, slots=True)
 class MessageTemplate:
-    """id: stable key; service: what it sells, "" for any; variant: which of several that are tried against one another."""
+    """id: stable key; service: what it sells, "" for any; variant: which of several that are tried against one another;
+    language: that it is written in (ISO 639-1)."""
 
     id: str
     kind: MessageKind
@@ -92,6 +93,7 @@ class MessageTemplate:
     subject: str = ""
     service: str = ""
     variant: str = ""
+    language: str = "en"
 
 
 @dataclass(frozen=True, slots=True)

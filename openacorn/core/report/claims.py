@@ -1,11 +1,12 @@
 """What may be said to a business's owner, and in which order it matters to them: only what is known, measured and fresh."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from openacorn.core.audit.check import Check
 from openacorn.core.audit.finding import Evidence, Finding, Outcome
+from openacorn.core.languages.catalogue import Translator
 from openacorn.core.report.measured import too_often_wrong
 from openacorn.core.score.opportunity import Opportunity
 
@@ -30,6 +31,13 @@ class Claim:
     seen: str
     evidence: tuple[Evidence, ...]
     outcome: Outcome = Outcome.GAP
+
+    def in_language(self, words: Translator) -> "Claim":
+        """The claim as it is put to an owner in their language."""
+        return replace(
+            self, topic=words.text(self.topic), text=words.text(self.text), why=words.text(self.why),
+            remedy=words.text(self.remedy), seen=words.sentence(self.seen),
+        )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,13 +1,14 @@
 """The facts of an owner's page: composed once, kept as they are, shown until they are made anew."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Rendered
 from openacorn.core.audit.finding import Finding, Outcome
 from openacorn.core.audit.group_grades import group_marks
 from openacorn.core.audit.spots import PHONE_PX, SpotKind
+from openacorn.core.languages.catalogue import ENGLISH, Translator
 from openacorn.core.report.claims import Claim, ClaimSet
 
 MOST_CLAIMS = 5
@@ -134,7 +135,8 @@ class Unseen:
 
 @dataclass(frozen=True, slots=True)
 class OwnersFacts:
-    """Everything an owner's page says. looked_at: ISO 8601; website "" if there is none; more: claims that are left out."""
+    """Everything an owner's page says, in one language. looked_at: ISO 8601; website "" if there is none; more: claims
+    left out; untranslated: sentences that the language lacks, which stayed English."""
 
     name: str
     website: str
@@ -148,31 +150,39 @@ class OwnersFacts:
     peers: Peers | None
     first: tuple[str, ...]
     look: PhoneLook | None = None
+    language: str = "en"
+    untranslated: tuple[str, ...] = ()
 
 
-def _fine(checks: Sequence[Check], findings: Mapping[str, Finding]) -> tuple[str, ...]:
+def _fine(checks: Sequence[Check], findings: Mapping[str, Finding], words: Translator) -> tuple[str, ...]:
     return tuple(
-        check.owner.topic
+        words.text(check.owner.topic)
         for check in checks
         if check.owner and (found := findings.get(check.id)) and found.outcome is Outcome.OK
     )
 
 
-def _unseen(checks: Sequence[Check], findings: Mapping[str, Finding]) -> tuple[Unseen, ...]:
+def _unseen(checks: Sequence[Check], findings: Mapping[str, Finding], words: Translator) -> tuple[Unseen, ...]:
     grouped: dict[str, list[str]] = {}
     for check in checks:
         found = findings.get(check.id)
         if check.owner and found and found.outcome is Outcome.UNKNOWN:
             reason = "a check of ours failed" if found.crashed else found.reason
-            grouped.setdefault(reason, []).append(check.owner.topic)
+            grouped.setdefault(words.sentence(reason), []).append(words.text(check.owner.topic))
     return tuple(Unseen(reason, tuple(topics)) for reason, topics in grouped.items())
 
 
-def _marks(checks: tuple[Check, ...], findings: Mapping[str, Finding]) -> tuple[GroupMark, ...]:
+def _marks(checks: tuple[Check, ...], findings: Mapping[str, Finding], words: Translator) -> tuple[GroupMark, ...]:
     return tuple(
-        GroupMark(PLAIN[Group(item.group)], item.mark if item.known >= ENOUGH_KNOWN else None)
+        GroupMark(words.text(PLAIN[Group(item.group)]), item.mark if item.known >= ENOUGH_KNOWN else None)
         for item in group_marks(checks, findings)
     )
+
+
+def _peers(peers: Peers | None, words: Translator) -> Peers | None:
+    if peers is None:
+        return None
+    return replace(peers, lines=tuple(replace(line, topic=words.text(line.topic)) for line in peers.lines))
 
 
 def compose(
@@ -186,28 +196,16 @@ def compose(
     pages: int,
     peers: Peers | None,
     look: PhoneLook | None = None,
+    language: str = ENGLISH,
 ) -> OwnersFacts:
     """Put an owner's page together. Marks count only what may be told to an owner: nothing modelled goes into them."""
+    words = Translator(language)
     result = tuple(check for check in checks if check.owner is not None)
-    claims = selected.claims[:MOST_CLAIMS]
+    claims = tuple(claim.in_language(words) for claim in selected.claims[:MOST_CLAIMS])
     remedies = dict.fromkeys(claim.remedy for claim in claims if claim.remedy)
     return OwnersFacts(
         name=name, website=website, looked_at=looked_at, pages=pages,
-        marks=_marks(result, findings),
-        claims=claims, more=len(selected.claims) - len(claims), fine=_fine(checks, findings), unseen=_unseen(checks, findings),
-        peers=peers, first=tuple(remedies)[:MOST_FIRST], look=look,
+        marks=_marks(result, findings, words), claims=claims, more=len(selected.claims) - len(claims),
+        fine=_fine(checks, findings, words), unseen=_unseen(checks, findings, words), peers=_peers(peers, words),
+        first=tuple(remedies)[:MOST_FIRST], look=look, language=words.language, untranslated=tuple(sorted(words.missing)),
     )  # fmt: skip
-
-
-def verdict(facts: OwnersFacts) -> str:
-    """The page in one sentence."""
-    found = len(facts.claims) + facts.more
-    if found:
-        return (
-            "We found one thing that could be better."
-            if found == 1
-            else f"We found {found} things that could be better."
-        )
-    if not facts.fine:
-        return "We could not check enough to say anything."
-    return "We found nothing wrong in what we could look at." if facts.unseen else "We found nothing to mend."

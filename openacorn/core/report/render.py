@@ -1,7 +1,6 @@
 """From facts to a page: HTML for a browser and for paper. Everything gathered is put in as text."""
 
 from collections.abc import Sequence
-from datetime import datetime
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -11,15 +10,11 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
 from openacorn.core.audit.hosts import host_of
+from openacorn.core.languages.catalogue import ENGLISH, Translator
 from openacorn.core.outreach.call_sheet import CallSheet
 from openacorn.core.report.letterhead import Letterhead, readable, text_on
-from openacorn.core.report.owners_page import OwnersFacts, verdict
-
-
-def day_in_words(moment: str) -> str:
-    """A day that no country reads the other way round: "4 March 2026"."""
-    when = datetime.fromisoformat(moment)
-    return f"{when.day} {when:%B %Y}"
+from openacorn.core.report.owners_page import OwnersFacts
+from openacorn.core.report.page_sentences import PageSentences
 
 
 def _dialled(number: str) -> str:
@@ -42,12 +37,16 @@ def _phone(e164: str) -> str:
 
 
 @cache
-def _templates() -> Environment:
+def _templates(language: str) -> Environment:
     found = Environment(
-        loader=PackageLoader("openacorn.core.report"), autoescape=True, undefined=StrictUndefined, trim_blocks=True
-    )
+        loader=PackageLoader("openacorn.core.report"), autoescape=True, undefined=StrictUndefined, trim_blocks=True,
+        extensions=["jinja2.ext.i18n"],
+    )  # fmt: skip
+    words = Translator(language)
+    found.install_gettext_callables(words.gettext, words.ngettext, newstyle=True)  # type: ignore[attr-defined]
+    found.globals["words"] = PageSentences(words)
     found.filters |= {
-        "day": day_in_words,
+        "day": words.day,
         "phone": _phone,
         "dialled": _dialled,
         "host": lambda url: host_of(url) or url,
@@ -61,11 +60,11 @@ def _style(name: str) -> str:
     return resources.files("openacorn.core.report").joinpath(f"templates/{name}").read_text("utf-8")
 
 
-def _page(template: str, style: str, head: Letterhead, **values: Any) -> str:
+def _page(template: str, style: str, head: Letterhead, language: str = ENGLISH, **values: Any) -> str:
     colours = {"on_brand": text_on(head.colour), "brand_text": readable(head.colour)}
     # the style sheet is ours: it is the one thing that is not text
     return (
-        _templates()
+        _templates(language)
         .get_template(template)
         .render(css=Markup(_style("fonts.css") + _style(style)), head=head, **colours, **values)
     )
@@ -88,14 +87,17 @@ def owners_page(
     sends back; notice: what to tell who has just sent it; logo, look: where the logo and the
     phone's picture are, "" for none; printed: for paper, with no form."""
     return _page(
-        "owners_page.html", "owners_page.css", head, facts=facts, sections=sections, made_at=made_at, logo=logo, look=look,
-        token=token, opened=opened, notice=notice, printed=printed, open=bool(token), verdict=verdict(facts),
+        "owners_page.html", "owners_page.css", head, facts.language, facts=facts, sections=sections, made_at=made_at, logo=logo, 
+        look=look, token=token, opened=opened, notice=notice, printed=printed, open=bool(token),
     )  # fmt: skip
 
 
-def notice(head: Letterhead, title: str, text: str, button: str = "") -> str:
-    """A page with one thing to say, where there is no owner's page to show. button: posts to the page's own address."""
-    return _page("notice.html", "owners_page.css", head, title=title, text=text, button=button)
+def notice(head: Letterhead, title: str, text: str, button: str = "", language: str = ENGLISH) -> str:
+    """A page with one thing to say, where there is no owner's page to show. button: posts to the page's own address.
+    All are English, and shown in the language."""
+    say = Translator(language).text
+    words = {"title": say(title), "text": say(text), "button": say(button)}
+    return _page("notice.html", "owners_page.css", head, language, **words)
 
 
 def call_sheets(head: Letterhead, sheets: Sequence[CallSheet], *, left: int = 0) -> str:

@@ -52,7 +52,7 @@ def _to_call(state: AppState, shortlist_id: int) -> list[CallResponse]:
 
 def _sheets(state: AppState, ids: list[int], service: str) -> list[CallSheet]:
     with state.database.read() as conn:
-        pitcher = Pitcher(conn)
+        pitcher = Pitcher(conn, region=state.settings.region)
         holding = angles_of(conn, state.snapshot, ids, pitcher.now)
         rows = businesses.get_businesses(conn, ids)
         return [sheet_of(pitcher.pitch(row, holding[row["id"]], service), pitcher) for row in rows]

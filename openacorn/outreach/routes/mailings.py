@@ -25,7 +25,7 @@ FORMATS = ("csv", "xlsx")
 def _letters(state: AppState, conn: sqlite3.Connection, shortlist_id: int, days: int) -> list[Letter]:
     shortlists.must_exist(conn, shortlist_id)
     ids = shortlists.member_ids(conn, shortlist_id)
-    pitcher = Pitcher(conn)
+    pitcher = Pitcher(conn, region=state.settings.region)
     holding = angles_of(conn, state.snapshot, ids, pitcher.now)
     mailing = Mailing(conn, pitcher, state.settings, days, lambda token: address_of(state, token))
     return mailing.letters(ids, holding)

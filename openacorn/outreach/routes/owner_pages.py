@@ -48,13 +48,14 @@ def _response(state: AppState, conn: sqlite3.Connection, page: OwnerPage) -> Own
     findings = audits.list_findings(conn, page.business_id)
     withheld = select_claims(all_checks(), findings, {}, now()).withheld
     more, last = state.views.of(page.id)
+    claimed = {claim.check for claim in page.draft.claims}
     return OwnerPageResponse(
         id=page.id, business_id=page.business_id, address=address_of(state, page.token),
         public=bool(state.settings.public_address), sections=list(page.sections), made_at=page.made_at,
         shared_at=page.shared_at, withdrawn_at=page.withdrawn_at, newer=page.facts is not None and page.facts != page.draft,
         views=page.views + more, viewed_at=last or page.viewed_at, claims=[claim.text for claim in page.draft.claims],
-        shared_claims=[claim.text for claim in page.facts.claims] if page.facts else [],
-        withheld=list(withheld),
+        no_longer=[claim.text for claim in page.facts.claims if claim.check not in claimed] if page.facts else [],
+        withheld=list(withheld), language=page.draft.language, untranslated=list(page.draft.untranslated),
     )  # fmt: skip
 
 

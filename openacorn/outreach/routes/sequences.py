@@ -88,7 +88,9 @@ def _candidates(state: AppState, sequence_id: int, asked: CandidatesRequest) -> 
             if asked.shortlist
             else chosen_ids(state, asked.ids, asked.filter)
         )
-        return enrolments.candidates(conn, Pitcher(conn), state.settings, sequence_id, ids)
+        return enrolments.candidates(
+            conn, Pitcher(conn, region=state.settings.region), state.settings, sequence_id, ids
+        )
 
 
 def _counted(found: list[SequenceCandidate]) -> CandidatesResponse:

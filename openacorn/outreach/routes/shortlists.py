@@ -8,7 +8,7 @@ from openacorn.business.store import shortlists as store
 from openacorn.business.store.shortlists import Shortlist
 from openacorn.clock import utc_now
 from openacorn.desk import actions as jobs
-from openacorn.outreach.schemas.shortlists import MembersAdded, MembersRequest, ShortlistRequest
+from openacorn.outreach.schemas.shortlists import MembersAdded, MembersRequest, ShortlistChange, ShortlistRequest
 
 router = APIRouter(route_class=DeskRoute, tags=["shortlists"])
 
@@ -30,10 +30,14 @@ def add_shortlist(state: AppDep, asked: ShortlistRequest) -> Shortlist:
 
 
 @router.patch("/shortlists/{shortlist_id}", status_code=204)
-def rename_shortlist(state: AppDep, shortlist_id: int, asked: ShortlistRequest) -> None:
-    """Give a list another name."""
+def change_shortlist(state: AppDep, shortlist_id: int, asked: ShortlistChange) -> None:
+    """Give a list another name or language."""
     with state.database.write() as conn:
-        store.rename_shortlist(conn, shortlist_id, asked.name.strip())
+        store.must_exist(conn, shortlist_id)
+        if asked.name is not None:
+            store.rename_shortlist(conn, shortlist_id, asked.name.strip())
+        if asked.language is not None:
+            store.set_language(conn, shortlist_id, asked.language)
 
 
 @router.delete("/shortlists/{shortlist_id}", status_code=204)

@@ -9,9 +9,10 @@ from fastapi import APIRouter
 
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
-from openacorn.business.store import businesses, shortlists
+from openacorn.business.store import audits, businesses, shortlists
 from openacorn.clock import utc_now
-from openacorn.core.outreach.message_check import check_message
+from openacorn.core.languages.catalogue import ENGLISH, LANGUAGES
+from openacorn.core.outreach.message_check import Remark, check_message
 from openacorn.core.outreach.message_kind import MessageKind, text_length, words
 from openacorn.core.outreach.message_template import SLOTS, MessageTemplate
 from openacorn.outreach import template_library
@@ -32,6 +33,7 @@ from openacorn.outreach.schemas.templates import (
 )
 from openacorn.outreach.store import owner_pages
 from openacorn.outreach.store.templates import TemplateVersion
+from openacorn.outreach.whereabouts import language_of_owner
 
 TRIED = 100
 """Businesses of a list that a template is tried on: enough to choose by, and soon there."""
@@ -41,7 +43,14 @@ router = APIRouter(route_class=DeskRoute, tags=["message templates"])
 
 def _template(asked: TemplateRequest) -> MessageTemplate:
     return MessageTemplate(
-        asked.id, asked.kind, asked.name.strip(), asked.text, asked.subject, asked.service, asked.variant
+        asked.id,
+        asked.kind,
+        asked.name.strip(),
+        asked.text,
+        asked.subject,
+        asked.service,
+        asked.variant,
+        asked.language or ENGLISH,
     )
 
 
@@ -81,7 +90,7 @@ def _drafts(
 ) -> Iterator[tuple[dict[str, Any], Draft]]:
     """Each business with what it would get of a template."""
     template, by = _template(asked), asked.by.strip()
-    pitcher, recipients = Pitcher(conn), Recipients(conn, state.settings, "")
+    pitcher, recipients = Pitcher(conn, region=state.settings.region), Recipients(conn, state.settings, "")
     holding = angles_of(conn, state.snapshot, ids, pitcher.now)
     tokens = owner_pages.open_tokens(conn, ids)
     head = letterhead(conn, state.settings)
@@ -97,13 +106,18 @@ def preview(state: AppDep, asked: TemplatePreviewRequest) -> TemplatePreview:
     """Fill in a template for a business: what it would get, what each sentence rests on, what to think about."""
     with state.database.read() as conn:
         businesses.get_business(conn, asked.business_id)
-        ((_, draft),) = _drafts(state, conn, asked, [asked.business_id])
+        ((row, draft),) = _drafts(state, conn, asked, [asked.business_id])
+        audit = audits.get_evidence(conn, asked.business_id)
+        reads = language_of_owner(conn, row, audit, state.settings.region)
     if draft.written is None:
         return TemplatePreview(subject="", sentences=[], text="", left_out=draft.left_out, length="", remarks=[])
     text = draft.written.text
+    remarks = check_message(asked.kind, draft.subject, text, draft.language)
+    if draft.language != reads:
+        remarks.append(Remark("note", f"the owner reads {LANGUAGES[reads]}, and this text is there in English only"))
     return TemplatePreview(
         subject=draft.subject, sentences=list(draft.written.sentences), text=text, left_out="", length=_length(asked.kind, text),
-        remarks=check_message(asked.kind, draft.subject, text),
+        remarks=remarks, language=draft.language,
     )  # fmt: skip
 
 

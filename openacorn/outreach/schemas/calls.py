@@ -37,7 +37,8 @@ class ClaimResponse(ResponseModel):
 
 class CallSheetResponse(ResponseModel):
     """What a caller needs. service "": nothing is known to be needed; withheld: gaps that may not be claimed; stale: must the site
-    be looked at again first? last: when somebody there was last spoken or written to; shared: their page's address, "" if none."""
+    be looked at again first? last: when somebody there was last spoken or written to; shared: their page's address, "" if none;
+    language: that its line, claims and peers are in."""
 
     id: int
     name: str
@@ -61,3 +62,4 @@ class CallSheetResponse(ResponseModel):
     stale: bool
     last: Activity | None
     shared: str
+    language: str

@@ -35,7 +35,9 @@ class ByRequest(RequestModel):
 
 class OwnerPageResponse(ResponseModel):
     """An owner's page. address: where the owner opens it; public: can that be reached from outside of this machine? shared_at ""
-    before it was shared; newer: was it made anew since? claims: what it claims as last made; withheld: gaps that it does not."""
+    before it was shared; newer: was it made anew since? claims: what it claims as last made; no_longer:
+    what is shared and not true any more; withheld: gaps that it does
+    not; language: that it was made in; untranslated: sentences that the language lacks, which stayed English."""
 
     id: int
     business_id: int
@@ -49,8 +51,10 @@ class OwnerPageResponse(ResponseModel):
     views: int
     viewed_at: str
     claims: list[str]
-    shared_claims: list[str]
+    no_longer: list[str]
     withheld: list[Withheld]
+    language: str
+    untranslated: list[str]
 
 
 class PageLineResponse(ResponseModel):

@@ -3,12 +3,20 @@
 from pydantic import Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.outreach.schemas.languages import LanguageCode
 
 
 class ShortlistRequest(RequestModel):
     """A new shortlist."""
 
     name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+
+
+class ShortlistChange(RequestModel):
+    """Another name for a list, or the language that its owners are written to in; null leaves it as it is."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=80, pattern=r"\S")
+    language: LanguageCode | None = None
 
 
 class MembersRequest(RequestModel):

@@ -6,6 +6,7 @@ from openacorn.api.schemas import Id, RequestModel, ResponseModel
 from openacorn.core.outreach.message_check import Remark
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.message_template import LONGEST, Sentence
+from openacorn.outreach.schemas.languages import LanguageCode
 from openacorn.outreach.store.templates import TemplateVersion
 
 
@@ -24,7 +25,8 @@ class TemplatesResponse(ResponseModel):
 
 
 class TemplateRequest(RequestModel):
-    """A template to save; id "": a new one. variant: which of several that are tried against one another."""
+    """A template to save; id "": a new one. variant: which of several that are tried against one another;
+    language: that it is written in."""
 
     id: str = Field(default="", max_length=200)
     kind: MessageKind
@@ -33,6 +35,7 @@ class TemplateRequest(RequestModel):
     variant: str = Field(default="", max_length=20)
     subject: str = Field(default="", max_length=200)
     text: str = Field(min_length=1, max_length=LONGEST)
+    language: LanguageCode = "en"
     by: str = Field(default="", max_length=60)
 
 
@@ -73,7 +76,7 @@ class TemplateFitResponse(ResponseModel):
 
 class TemplatePreview(ResponseModel):
     """What a business would get. left_out: why it would get nothing, "" if it would; length: as its carrier counts it; remarks:
-    what to think about before it leaves."""
+    what to think about before it leaves; language: that it is in (ISO 639-1)."""
 
     subject: str
     sentences: list[Sentence]
@@ -81,3 +84,4 @@ class TemplatePreview(ResponseModel):
     left_out: str
     length: str
     remarks: list[Remark]
+    language: str = "en"

@@ -95,6 +95,7 @@ class Message:
     sent_at: str
     problem: str
     by: str
+    language: str = "en"
 
 
 NAMES = tuple(field.name for field in fields(Message))
@@ -120,7 +121,8 @@ def _message(row: Mapping[str, Any]) -> Message:
 def insert_message(conn: sqlite3.Connection, values: Mapping[str, Any]) -> int:
     """Keep a new message; return its id."""
     usual = {"enrolment_id": 0, "step": 0, "template": "", "template_version": 0, "variant": "", "service": "", "person": "",
-             "mailbox_id": 0, "in_reply_to": "", "zone": "", "country": "", "problem": "", "by": "", "subject": ""}  # fmt: skip
+             "mailbox_id": 0, "in_reply_to": "", "zone": "", "country": "", "problem": "", "by": "", "subject": "",
+             "language": "en"}  # fmt: skip
     because = orjson.dumps(list(values["because"])).decode()
     return int(conn.execute(ADD, {**usual, **values, "because": because}).fetchone()[0])
 

@@ -12,8 +12,9 @@ WHERE version = (SELECT max(version) FROM message_template WHERE id = one.id) OR
 """
 VERSIONS = "SELECT * FROM message_template WHERE id = ? ORDER BY version DESC"
 ADD = """
-INSERT INTO message_template (id, version, kind, name, service, variant, subject, text, at, by, dropped)
-VALUES (?, 1 + coalesce((SELECT max(version) FROM message_template WHERE id = ?), 0), ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING version
+INSERT INTO message_template (id, version, kind, name, service, variant, subject, text, language, at, by, dropped)
+VALUES (?, 1 + coalesce((SELECT max(version) FROM message_template WHERE id = ?), 0), ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+RETURNING version
 """
 
 
@@ -30,8 +31,9 @@ class TemplateVersion:
 
 def _version(row: sqlite3.Row) -> TemplateVersion:
     template = MessageTemplate(
-        row["id"], MessageKind(row["kind"]), row["name"], row["text"], row["subject"], row["service"], row["variant"]
-    )
+        row["id"], MessageKind(row["kind"]), row["name"], row["text"], row["subject"], row["service"], row["variant"],
+        row["language"],
+    )  # fmt: skip
     return TemplateVersion(template, row["version"], row["at"], row["by"], bool(row["dropped"]))
 
 
@@ -58,5 +60,6 @@ def insert_version(
         template.variant,
         template.subject,
         template.text,
+        template.language,
     )
     return int(conn.execute(ADD, (*values, at, by, dropped)).fetchone()[0])

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from openacorn.core.languages.catalogue import Translator
 from openacorn.core.outreach.compose import Envelope, RecipientError, as_html, compose, footer
 from openacorn.core.outreach.message_check import check_message
 from openacorn.core.outreach.message_kind import MessageKind, text_length, too_long
@@ -90,7 +91,7 @@ def test_html_is_text_whatever_it_holds(text: str) -> None:
 
 
 def test_the_footer_says_who_and_how_to_stop() -> None:
-    text = footer("Wrenfold Studio", "Ada Wren", "4 Harbour Road\nPort Ellery 9000", STOP)
+    text = footer("Wrenfold Studio", "Ada Wren", "4 Harbour Road\nPort Ellery 9000", STOP, Translator())
     assert text.splitlines() == [
         "-- ", "Ada Wren, Wrenfold Studio, 4 Harbour Road · Port Ellery 9000", f'To hear no more from us, open {STOP} or answer with "stop".',
     ]  # fmt: skip

@@ -8,9 +8,11 @@ from hypothesis import strategies as st
 
 from openacorn.core.audit.check import Group, all_checks
 from openacorn.core.audit.finding import Evidence, Finding, Outcome, Value
+from openacorn.core.languages.catalogue import Translator
 from openacorn.core.report import measured
 from openacorn.core.report.claims import MAX_AGE, MODELLED, line_holds, select_claims, weights
-from openacorn.core.report.owners_page import MOST_CLAIMS, PLAIN, OwnersFacts, compose, verdict
+from openacorn.core.report.owners_page import MOST_CLAIMS, PLAIN, OwnersFacts, compose
+from openacorn.core.report.page_sentences import PageSentences
 from openacorn.core.score.fit import Fit
 from openacorn.core.score.opportunity import score_service
 from openacorn.core.score.reach import Reach
@@ -129,7 +131,7 @@ def test_owners_are_told_in_words_of_their_own() -> None:
     ],
 )
 def test_the_page_in_one_sentence(findings: dict[str, Finding], expected: str) -> None:
-    assert verdict(composed(findings)) == expected
+    assert PageSentences(Translator()).verdict(composed(findings)) == expected
 
 
 def test_what_speaks_for_the_service_worth_most_comes_first() -> None:

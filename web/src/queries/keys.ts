@@ -60,6 +60,8 @@ const ROOM = {
   replies: "outreach",
   letterhead: "outreach",
   mailing: "outreach",
+  languages: "settings",
+  language: "outreach",
   templates: "messages",
   templatePreview: "messages",
   templateFit: "messages",

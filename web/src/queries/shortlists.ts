@@ -8,10 +8,10 @@ export const useShortlists = () =>
 export const useMakeShortlist = () =>
   useChange((name: string) => answerOf(client.POST("/api/shortlists", { body: { name } })), "shortlists");
 
-/** Gives a list another name, or (with none) forgets it. */
+/** Gives a list another name and language, or (with none) forgets it. */
 export const useChangeShortlist = () =>
   useChange(
-    ({ id, name }: { id: number; name?: string }) =>
+    ({ id, name, language }: { id: number; name?: string; language?: string }) =>
       name === undefined
         ? answerOf(
             client.DELETE("/api/shortlists/{shortlist_id}", { params: { path: { shortlist_id: id } } }),
@@ -19,7 +19,7 @@ export const useChangeShortlist = () =>
         : answerOf(
             client.PATCH("/api/shortlists/{shortlist_id}", {
               params: { path: { shortlist_id: id } },
-              body: { name },
+              body: { name, language },
             }),
           ),
     "outreach",

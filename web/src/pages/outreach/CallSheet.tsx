@@ -6,6 +6,7 @@ import SiteLink from "../../components/SiteLink";
 import { day, host, money, phone, sentence, when } from "../../lib/format";
 import { useAuditAgain } from "../../queries/audits";
 import type { CallSheet as Sheet } from "../../queries/outreach";
+import OwnerLanguage from "./OwnerLanguage";
 
 interface Props {
   sheet: Sheet;
@@ -79,7 +80,7 @@ export default function CallSheet({ sheet, services, service, onService, currenc
           {sheet.people.length === 0 && <span className="text-soft">Nobody is known by name.</span>}
         </div>
       </div>
-      <p className="mt-2.5 flex items-center gap-2">
+      <div className="mt-2.5 flex items-center gap-2">
         <label htmlFor="service" className="text-soft">
           To sell
         </label>
@@ -99,7 +100,10 @@ export default function CallSheet({ sheet, services, service, onService, currenc
         {sheet.value !== null && (
           <span className="text-soft">expected value {money(sheet.value, currency)}</span>
         )}
-      </p>
+        <span className="ml-auto w-64 text-soft">
+          <OwnerLanguage business={sheet.id} />
+        </span>
+      </div>
       {sheet.line && <p className="mt-2.5 font-serif text-[17px] leading-snug">“{sheet.line}”</p>}
       <Part title="What to say">
         {sheet.stale && (

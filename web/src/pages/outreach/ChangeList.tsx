@@ -2,23 +2,26 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import LanguageSelect from "../../components/LanguageSelect";
 import { useChangeShortlist } from "../../queries/shortlists";
 
 interface Props {
   shortlist: number;
   name: string;
+  language: string;
   what: "rename" | "drop";
   onClose: () => void;
 }
 
-/** Another name for a list, or its end. */
-export default function ChangeList({ shortlist, name, what, onClose }: Props) {
+/** Another name or language for a list, or its end. */
+export default function ChangeList({ shortlist, name, language, what, onClose }: Props) {
   const change = useChangeShortlist();
   const navigate = useNavigate();
   const [draft, setDraft] = useState(name);
+  const [spoken, setSpoken] = useState(language);
   const send = () =>
     what === "rename"
-      ? change.mutate({ id: shortlist, name: draft }, { onSuccess: onClose })
+      ? change.mutate({ id: shortlist, name: draft, language: spoken }, { onSuccess: onClose })
       : change.mutateAsync({ id: shortlist }).then(
           () => navigate("/outreach"),
           () => undefined,
@@ -33,22 +36,30 @@ export default function ChangeList({ shortlist, name, what, onClose }: Props) {
       }}
     >
       {what === "rename" ? (
-        <input
-          // biome-ignore lint/a11y/noAutofocus: it was asked for, and this is all that it asks
-          autoFocus
-          value={draft}
-          maxLength={80}
-          onChange={(event) => setDraft(event.target.value)}
-          aria-label="Name of this list"
-          className={`w-64 box`}
-        />
+        <>
+          <input
+            // biome-ignore lint/a11y/noAutofocus: it was asked for, and this is all that it asks
+            autoFocus
+            value={draft}
+            maxLength={80}
+            onChange={(event) => setDraft(event.target.value)}
+            aria-label="Name of this list"
+            className="w-64 box"
+          />
+          <LanguageSelect
+            label="Language of its owners"
+            value={spoken}
+            none="each owner’s language"
+            onChange={setSpoken}
+          />
+        </>
       ) : (
         <span>This deletes the list. Its businesses and their activity are kept.</span>
       )}
       <Button type="submit" look="main" disabled={change.isPending || !draft.trim()}>
-        {what === "rename" ? "Keep the name" : "Forget it"}
+        {what === "rename" ? "Save" : "Delete"}
       </Button>
-      <Button onClick={onClose}>Not now</Button>
+      <Button onClick={onClose}>Cancel</Button>
       <ErrorNote error={change.error} />
     </form>
   );

@@ -31,13 +31,13 @@ export default function Outreach() {
           and put them on one.
         </Empty>
       )}
-      {list && <Shortlist key={chosen} shortlist={chosen} name={list.name} />}
+      {list && <Shortlist key={chosen} shortlist={chosen} name={list.name} language={list.language} />}
     </div>
   );
 }
 
 /** One list: its board or its rows, and the business that is being worked. */
-function Shortlist({ shortlist, name }: { shortlist: number; name: string }) {
+function Shortlist({ shortlist, name, language }: { shortlist: number; name: string; language: string }) {
   const [params, change] = useAddress();
   const [changing, setChanging] = useState<"rename" | "drop" | null>(null);
   const rows = params.get("view") === "rows";
@@ -65,7 +65,13 @@ function Shortlist({ shortlist, name }: { shortlist: number; name: string }) {
           />
         </div>
         {changing && (
-          <ChangeList shortlist={shortlist} name={name} what={changing} onClose={() => setChanging(null)} />
+          <ChangeList
+            shortlist={shortlist}
+            name={name}
+            language={language}
+            what={changing}
+            onClose={() => setChanging(null)}
+          />
         )}
         {rows ? <Members shortlist={shortlist} /> : <Board shortlist={shortlist} onOpen={show} />}
       </section>

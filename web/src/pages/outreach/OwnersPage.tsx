@@ -15,6 +15,7 @@ import {
   useWithdrawPage,
 } from "../../queries/outreach";
 import Nav from "./Nav";
+import OwnerLanguage from "./OwnerLanguage";
 
 const SECTIONS: [string, string][] = [
   ["look", "On a phone"],
@@ -89,6 +90,7 @@ export default function OwnersPage() {
             />
           </p>
         )}
+        <OwnerLanguage business={id} />
         {live && <Controls page={live} busy={make.isPending} onRefresh={() => begin(true)} />}
       </aside>
     </div>
@@ -108,7 +110,6 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
     choose.mutate({ page_id: page.id, sections });
   };
   const copy = () => navigator.clipboard.writeText(page.address).then(() => setCopied(true));
-  const gone = page.shared_claims.filter((claim) => !page.claims.includes(claim));
   return (
     <>
       {page.shared_at ? (
@@ -156,7 +157,7 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
           {page.newer && (
             <p className="border-l-[3px] border-acorn pl-2">
               What you see was made {when(page.made_at)}; the owner still sees what was shared.
-              {gone.length > 0 && ` No longer true: ${gone.join(" ")}`}
+              {page.no_longer.length > 0 && ` No longer true: ${page.no_longer.join(" ")}`}
             </p>
           )}
           <Button
@@ -197,6 +198,19 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
           </label>
         ))}
       </fieldset>
+      {page.untranslated.length > 0 && (
+        <details className="mt-2">
+          <summary className="cursor-pointer text-acorn">
+            {page.untranslated.length === 1 ? "One sentence" : `${count(page.untranslated.length)} sentences`}{" "}
+            in English, not translated
+          </summary>
+          <ul className="text-soft">
+            {page.untranslated.map((text) => (
+              <li key={text}>{text}</li>
+            ))}
+          </ul>
+        </details>
+      )}
       <h2 className="mt-3 border-b border-line text-[13px]">Claims</h2>
       <ul>
         {page.claims.map((claim) => (

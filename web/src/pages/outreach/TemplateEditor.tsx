@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import LanguageSelect from "../../components/LanguageSelect";
 import { count, day } from "../../lib/format";
 import { me } from "../../lib/me";
 import { useServices } from "../../queries/catalogue";
@@ -70,6 +71,12 @@ export default function TemplateEditor({ start, slots, onSaved }: Props) {
               </option>
             ))}
           </select>
+          <LanguageSelect
+            label="Written in"
+            value={draft.language}
+            onChange={(language) => set({ language })}
+            className="w-28"
+          />
         </span>
         {draft.kind === "email" && (
           <input

@@ -23,6 +23,7 @@ const BLANK: Template = {
     subject: "",
     service: "",
     variant: "",
+    language: "en",
   },
   version: 0,
   at: "",
