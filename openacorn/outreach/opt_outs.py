@@ -6,12 +6,16 @@ from pathlib import Path
 
 from itsdangerous import BadSignature, URLSafeSerializer
 
+from openacorn.business.store import relationships
+from openacorn.clock import utc_now
+from openacorn.core.match.relationship import Identifier
 from openacorn.core.outreach.sequence import When
 from openacorn.db.secrets import installation_key
 from openacorn.outreach import enrolments
 from openacorn.outreach.replies import do_not_contact
 from openacorn.outreach.store import messages
 from openacorn.outreach.store.messages import Message
+from openacorn.score.scorer import REFUSED
 from openacorn.settings import Settings
 
 
@@ -37,4 +41,6 @@ def message_behind(conn: sqlite3.Connection, folder: Path, token: str) -> Messag
 def opt_out(conn: sqlite3.Connection, message: Message, settings: Settings, how: str) -> None:
     """Note that whoever got a message wants no more: at once, for the business, on every list and in every sequence."""
     do_not_contact(conn, message.business_id, settings, how)
+    person = Identifier("email", message.address.lower())  # also where it is none of the business's own addresses
+    relationships.insert_relationships(conn, REFUSED, [(person, message.address)], utc_now())
     enrolments.end_all_of(conn, message.business_id, [message.address], how, When.REPLIED)

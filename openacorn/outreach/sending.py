@@ -104,7 +104,12 @@ class Sending(Recurring):
         return Sequencer(conn, self._snapshot, self._settings, now)
 
     def _move(self) -> None:
-        """Move everybody whose next step is due."""
+        """End what is over, and move everybody whose next step is due."""
+        with self._database.read() as conn:
+            over = bool(sequences.list_over(conn))
+        if over:
+            with self._database.write() as conn:
+                self._sequencer(conn, clock.now()).end_over()
         while True:
             with self._database.read() as conn:
                 if not sequences.list_due(conn, clock.utc_now(), 1):

@@ -92,6 +92,12 @@ class Sequencer:
             self._move(enrolment, moved)
         return moved
 
+    def end_over(self) -> None:
+        """End the sequences of whoever became a client, refused, or was won or lost elsewhere: on a call, on the board."""
+        for enrolment in sequences.list_over(self._conn):
+            row = businesses.get_business(self._conn, enrolment.business_id)
+            enrolments.end(self._conn, enrolment, self._recipients.not_any_more(row))
+
     def _move(self, enrolment: Enrolment, moved: Moved) -> None:
         row = businesses.get_business(self._conn, enrolment.business_id)
         if why := self._recipients.stopped(row, enrolment.address):

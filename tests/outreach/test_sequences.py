@@ -244,9 +244,28 @@ def test_the_link_in_a_message_stops_everything_and_a_look_at_it_nothing(app: Ap
         assert answer.status == 200
     assert rows(app, f"SELECT standing FROM business WHERE id = {business}") == [("refused",)]
     assert rows(app, f"SELECT state FROM enrolment WHERE business_id = {business}") == [("stopped",)]
+    assert (address.lower(),) in rows(app, "SELECT value FROM standing WHERE kind = 'refused' AND known_by = 'email'")
     forged = urllib.request.Request(link[:-3] + "abc", b"", method="POST")
     with pytest.raises(urllib.error.HTTPError, match="404"):
         urllib.request.urlopen(forged, timeout=30)
+
+
+def test_what_is_won_on_a_call_gets_no_further_message(app: Application) -> None:
+    """Whatever ends it elsewhere: the steps that were still to come are not waited for."""
+    mailbox(app, "ada", daily_limit=1)
+    begun(app, 60, [{"kind": "call"}, {"kind": "email", "after_days": 3}])
+    until(lambda: rows(app, "SELECT count(*) FROM enrolment WHERE next_at != ''")[0][0] > 1)
+    won, lost = (row[0] for row in rows(app, "SELECT business_id FROM enrolment WHERE state = 'active' LIMIT 2"))
+    app.post(f"/api/businesses/{won}/contacts", {"result": "won", "service": "speed", "amount": 900})
+    app.post(f"/api/businesses/{lost}/contacts", {"result": "lost", "service": "speed"})
+    until(
+        lambda: (
+            rows(app, f"SELECT count(*) FROM enrolment WHERE business_id IN ({won}, {lost}) AND state = 'stopped'")
+            == [(2,)]
+        )
+    )
+    reasons = dict(rows(app, f"SELECT business_id, reason FROM enrolment WHERE business_id IN ({won}, {lost})"))
+    assert reasons == {won: "standing: client", lost: "lost on a shortlist"}
 
 
 def test_kills_while_sending_double_nothing_and_lose_nothing_unnoted(app: Application, coast: Coast) -> None:

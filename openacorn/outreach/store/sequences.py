@@ -22,6 +22,11 @@ DUE = """
 SELECT enrolment.* FROM enrolment JOIN sequence ON sequence.id = sequence_id
 WHERE state = 'active' AND next_at != '' AND next_at <= ? AND sequence.paused = 0 ORDER BY next_at, enrolment.id LIMIT ?
 """
+OVER = """
+SELECT enrolment.* FROM enrolment JOIN business ON business.id = business_id
+WHERE state IN ('active', 'paused') AND (business.standing != '' OR EXISTS
+  (SELECT 1 FROM member WHERE member.business_id = enrolment.business_id AND stage IN ('won', 'lost', 'parked')))
+"""
 OF_SEQUENCE = """
 SELECT enrolment.*, business.name AS business, town, sequence.name AS sequence FROM enrolment
 JOIN business ON business.id = business_id JOIN sequence ON sequence.id = sequence_id
@@ -171,6 +176,11 @@ def change_enrolment(conn: sqlite3.Connection, number: int, **values: str | int)
 def list_due(conn: sqlite3.Connection, at: str, most: int) -> list[Enrolment]:
     """Enrolments whose next step is due by a moment, what has been due longest first."""
     return [_enrolment(row) for row in conn.execute(DUE, (at, most))]
+
+
+def list_over(conn: sqlite3.Connection) -> list[Enrolment]:
+    """Enrolments of businesses that became clients, refused, or were won or lost since they were put in."""
+    return [_enrolment(row) for row in conn.execute(OVER)]
 
 
 def next_due(conn: sqlite3.Connection) -> str:
