@@ -11,6 +11,7 @@ import { useStatus } from "./queries/catalogue";
 const BusinessPage = lazy(() => import("./pages/desk/BusinessPage"));
 const Compare = lazy(() => import("./pages/desk/Compare"));
 const Call = lazy(() => import("./pages/outreach/Call"));
+const CalendarPage = lazy(() => import("./pages/outreach/CalendarPage"));
 const Mailing = lazy(() => import("./pages/outreach/Mailing"));
 const OwnersPage = lazy(() => import("./pages/outreach/OwnersPage"));
 const OwnersPages = lazy(() => import("./pages/outreach/OwnersPages"));
@@ -131,6 +132,7 @@ export default function App() {
               <Route path="/offers/winning" element={<WinProbability />} />
               <Route path="/outreach" element={<Outreach />} />
               <Route path="/outreach/call" element={<Call />} />
+              <Route path="/outreach/calendar" element={<CalendarPage />} />
               <Route path="/outreach/mailing" element={<Mailing />} />
               <Route path="/outreach/page/:id" element={<OwnersPage />} />
               <Route path="/outreach/pages" element={<OwnersPages />} />

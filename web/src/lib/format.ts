@@ -57,6 +57,10 @@ export const day = (iso: string): string =>
     year: "numeric",
   });
 
+/** The hour of a moment. */
+export const hour = (iso: string): string =>
+  new Date(iso).toLocaleTimeString(here.locale, { hour: "2-digit", minute: "2-digit" });
+
 /** How long ago, in as few characters as a table allows. */
 export function ago(iso: string, now = Date.now()): string {
   const days = Math.floor((now - Date.parse(iso)) / 86_400_000);

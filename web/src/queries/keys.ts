@@ -62,6 +62,8 @@ const ROOM = {
   mailing: "outreach",
   languages: "settings",
   language: "outreach",
+  appointments: "outreach",
+  calendarFeed: "outreach",
   templates: "messages",
   templatePreview: "messages",
   templateFit: "messages",

@@ -13,6 +13,7 @@ import { useAddress } from "../../lib/useAddress";
 import { useKeys } from "../../lib/useKeys";
 import { useCurrency, useServices } from "../../queries/catalogue";
 import { useCallSheet, useCalls } from "../../queries/outreach";
+import Appointments from "./Appointments";
 import CallSheet from "./CallSheet";
 import History from "./History";
 import Nav from "./Nav";
@@ -154,6 +155,7 @@ function Desk({ shortlist, queue, current, actions, onShow }: DeskProps) {
             className="mt-1 w-full rounded-[3px] border border-line bg-white px-2 py-1 placeholder:text-soft"
           />
         </label>
+        <Appointments business={current} />
         <History business={current} />
         <Link
           className="mt-3 block text-leaf-dark hover:underline"

@@ -37,6 +37,9 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
         Due today{" "}
         {due > 0 && <span className="rounded-[3px] bg-acorn px-1.5 text-xs text-white">{count(due)}</span>}
       </NavLink>
+      <NavLink to="/outreach/calendar" className={({ isActive }) => look(isActive)}>
+        Calendar
+      </NavLink>
       <h2 className="mt-3 px-1.5 text-[13px]">Shortlists</h2>
       {lists.length === 0 && <p className="px-1.5 text-soft">None yet.</p>}
       {lists.map((list) => (

@@ -9,6 +9,7 @@ import { me } from "../../lib/me";
 import { ASKED_STAGES } from "../../lib/results";
 import { useCurrency, useServices } from "../../queries/catalogue";
 import { type Member, useAddActivity, useMove } from "../../queries/shortlists";
+import Appointments from "./Appointments";
 import History from "./History";
 
 interface Props {
@@ -113,6 +114,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
       <ErrorNote error={move.error ?? add.error} />
       <h3 className="mt-3 mb-1.5 border-b border-line pb-0.5">Log result</h3>
       <ResultButtons results={results} services={services} service={member.offer} currency={currency} />
+      <Appointments business={member.id} />
       <History business={member.id} />
       <UndoNote actions={actions} />
     </aside>
