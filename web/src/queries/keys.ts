@@ -64,6 +64,7 @@ const ROOM = {
   language: "outreach",
   appointments: "outreach",
   calendarFeed: "outreach",
+  callColumns: "settings",
   templates: "messages",
   templatePreview: "messages",
   templateFit: "messages",

@@ -18,7 +18,7 @@ const PLAIN =
 interface Props {
   shortlist: number;
   ids: number[];
-  onChange: (what: "rename" | "drop") => void;
+  onChange: (what: "rename" | "drop" | "dialler") => void;
 }
 
 /** What is done with a whole list: call it, write to it, make its owners' pages, take it along. */
@@ -93,6 +93,11 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
             </MenuItem>
           ))}
           <MenuItem>
+            <button type="button" onClick={() => onChange("dialler")} className={ITEM}>
+              Call list for a dialler
+            </button>
+          </MenuItem>
+          <MenuItem>
             <Download className={ITEM} from={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`}>
               The list as CSV
             </Download>
@@ -103,12 +108,12 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
               onClick={() => onChange("rename")}
               className={`${ITEM} border-t border-line`}
             >
-              Give it another name
+              Name and language
             </button>
           </MenuItem>
           <MenuItem>
             <button type="button" onClick={() => onChange("drop")} className={`${ITEM} text-alarm`}>
-              Forget this list
+              Delete this list
             </button>
           </MenuItem>
         </MenuItems>

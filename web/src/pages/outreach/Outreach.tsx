@@ -8,6 +8,7 @@ import { useAddress } from "../../lib/useAddress";
 import { useBoard, useShortlists } from "../../queries/shortlists";
 import Board from "./Board";
 import ChangeList from "./ChangeList";
+import Dialler from "./Dialler";
 import ListMenu from "./ListMenu";
 import Members from "./Members";
 import Nav from "./Nav";
@@ -39,7 +40,7 @@ export default function Outreach() {
 /** One list: its board or its rows, and the business that is being worked. */
 function Shortlist({ shortlist, name, language }: { shortlist: number; name: string; language: string }) {
   const [params, change] = useAddress();
-  const [changing, setChanging] = useState<"rename" | "drop" | null>(null);
+  const [changing, setChanging] = useState<"rename" | "drop" | "dialler" | null>(null);
   const rows = params.get("view") === "rows";
   const open = Number(params.get("b") ?? 0);
   const board = useBoard(shortlist).data;
@@ -64,7 +65,8 @@ function Shortlist({ shortlist, name, language }: { shortlist: number; name: str
             onChange={setChanging}
           />
         </div>
-        {changing && (
+        {changing === "dialler" && <Dialler shortlist={shortlist} onClose={() => setChanging(null)} />}
+        {changing && changing !== "dialler" && (
           <ChangeList
             shortlist={shortlist}
             name={name}
