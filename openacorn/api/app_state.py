@@ -31,6 +31,7 @@ from openacorn.outreach.receiving import Receiving
 from openacorn.outreach.replies import Senders
 from openacorn.outreach.sending import Sending
 from openacorn.outreach.sequencing import Moved
+from openacorn.outreach.texting import Texting
 from openacorn.outreach.views import EVERY_S, Views
 from openacorn.pipeline.runs import Runs
 from openacorn.runs.scheduling import Scheduling
@@ -105,10 +106,11 @@ async def open_app_state(
 
     sending = Sending(folder, database, snapshot, settings, want)
     receiving = Receiving(folder, database, settings)
+    texting = Texting(folder, database, snapshot, settings)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
-        tiles=Tiles(), pages=FetchedPages(), sending=sending, receiving=receiving, queue_plan=PlanCache(),
+        tiles=Tiles(), pages=FetchedPages(), sending=sending, receiving=receiving, texting=texting, queue_plan=PlanCache(),
         owners_port=owners_port, leaving=leaving,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)
@@ -117,11 +119,13 @@ async def open_app_state(
     warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
     sending.begin()
     receiving.begin()
+    texting.begin()
     counting = asyncio.create_task(_write_views(state.views, database))
     yield state
     await warming
     await sending.close()
     await receiving.close()
+    await texting.close()
     scheduling.end()
     state.press.close()
     counting.cancel()

@@ -23,6 +23,7 @@ from openacorn.outreach.queue import PlanCache
 from openacorn.outreach.receiving import Receiving
 from openacorn.outreach.replies import Senders
 from openacorn.outreach.sending import Sending
+from openacorn.outreach.texting import Texting
 from openacorn.outreach.views import Views
 from openacorn.pipeline.runs import Runs
 from openacorn.runs.scheduling import Scheduling
@@ -52,6 +53,7 @@ class AppState:
     pages: FetchedPages
     sending: Sending
     receiving: Receiving
+    texting: Texting
     queue_plan: PlanCache
     owners_port: int
     """Port of this machine where owners' pages are."""

@@ -1,8 +1,10 @@
 """Call sheets, made from what the store holds."""
 
+from dataclasses import replace
+
 from openacorn.core.audit.check import owners_topics
 from openacorn.core.languages.catalogue import LANGUAGES, Translator
-from openacorn.core.outreach.call_sheet import MOST_CLAIMS, CallSheet, Somebody, numbers_of
+from openacorn.core.outreach.call_sheet import MOST_CLAIMS, CallSheet, Number, Somebody, numbers_of
 from openacorn.core.outreach.objections import objections
 from openacorn.outreach.pitch import Pitch, Pitcher, peer_sentence
 
@@ -23,6 +25,13 @@ def _peers(pitch: Pitch) -> tuple[str, ...]:
     return tuple(selected[:MOST_PEERS])
 
 
+def _numbers(pitch: Pitch, pitcher: Pitcher) -> tuple[Number, ...]:
+    """Numbers to call; beside one that stands on a register of who must not be called, which one."""
+    row = pitch.row
+    found = numbers_of(pitch.channels, pitcher.now, None if row["lat"] is None else (row["lat"], row["lon"]))
+    return tuple(replace(item, register=pitcher.register_of(item.value)) for item in found)
+
+
 def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
     """One business's sheet. Nobody who refused has a number on it."""
     row, service, audit, words = pitch.row, pitch.service, pitch.audit, Translator(pitch.language)
@@ -40,7 +49,7 @@ def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
         value=pitch.offer.value if pitch.offer else None,
         line=pitch.line,
         people=tuple(Somebody(p.name, f"{p.roles[0][0]} ({p.roles[0][1]})") for p in pitch.people),
-        numbers=numbers_of(pitch.channels, pitcher.now, None if row["lat"] is None else (row["lat"], row["lon"])),
+        numbers=_numbers(pitch, pitcher),
         claims=tuple(claim.in_language(words) for claim in pitch.selected.claims[:MOST_CLAIMS]),
         withheld=pitch.selected.withheld,
         peers=_peers(pitch),

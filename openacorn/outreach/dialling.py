@@ -12,7 +12,7 @@ from typing import Any
 from openacorn.business.store import action_log, businesses, pipeline
 from openacorn.clock import now, utc_now
 from openacorn.core.audit.extract.phones import parse_phone
-from openacorn.core.outreach.call_sheet import CallSheet
+from openacorn.core.outreach.call_sheet import CallSheet, Number
 from openacorn.core.outreach.dialler import FIELDS, guess_fields, guess_result, write_call_list
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.results import RESULTS
@@ -54,8 +54,12 @@ class ReadResults:
     skipped: dict[str, int]
 
 
+def _callable(sheet: CallSheet) -> list[Number]:
+    return [number for number in sheet.numbers if not number.register]
+
+
 def _cells(sheet: CallSheet, pitch: Pitch, more: Mapping[str, str]) -> dict[str, str]:
-    numbers = [*sheet.numbers, None, None]
+    numbers = [*_callable(sheet), None, None]
     claims = [claim.text for claim in sheet.claims]
     findings = dict(zip(("first_finding", "second_finding", "third_finding"), claims, strict=False))
     return {
@@ -80,7 +84,7 @@ def call_list(
     for row in businesses.get_businesses(conn, list(due)):
         pitch = pitcher.pitch(row, ())
         sheet = sheet_of(pitch, pitcher)
-        if not sheet.numbers:
+        if not _callable(sheet):
             continue
         page = settings.public_url(f"/o/{tokens[row['id']]}") if row["id"] in tokens else ""
         drafts = (

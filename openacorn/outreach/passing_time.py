@@ -10,6 +10,7 @@ from openacorn.outreach.planning import planned
 from openacorn.outreach.receiving import Receiving
 from openacorn.outreach.sending import Sending
 from openacorn.outreach.store import sequences
+from openacorn.outreach.texting import Texting
 from openacorn.settings import Settings
 
 CLOCK = "world/clock"
@@ -43,13 +44,16 @@ def keep_clock(folder: Path) -> None:
     (folder / CLOCK).write_text(str(clock.behind().total_seconds()))
 
 
-async def let_pass(database: Database, settings: Settings, sending: Sending, receiving: Receiving, hours: float) -> int:
+async def let_pass(
+    database: Database, settings: Settings, sending: Sending, receiving: Receiving, texting: Texting, hours: float
+) -> int:
     """Let so many hours pass; return how many messages arrived."""
     until, looked, taken, seen = clock.now() + timedelta(hours=hours), clock.now(), 0, -1
     while clock.now() < until:
         moment = await asyncio.to_thread(_next, database, settings, until)
         clock.set_back(clock.behind() - (moment - clock.now()))
         await sending.step()
+        await texting.step()
         if sending.tried != seen and (clock.now() - looked >= LOOK_EVERY or clock.now() >= until):
             await asyncio.sleep(WAIT_FOR_ANSWERS_S)
             taken += await receiving.step()

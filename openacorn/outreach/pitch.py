@@ -24,6 +24,7 @@ from openacorn.core.score.reach import Channel
 from openacorn.core.score.service import Service
 from openacorn.gather.sources._source import all_sources
 from openacorn.outreach.people import people_at
+from openacorn.outreach.store import texts
 from openacorn.outreach.whereabouts import language_of_owner
 from openacorn.score.scorer import Scorer, outcomes_of
 
@@ -91,6 +92,10 @@ class Pitcher:
         self._sources = {source.id: source.title for source in all_sources().values()}
         self.now = now or clock.now()
         self.services = {service.id: service for service in self._scorer.services}
+
+    def register_of(self, number: str) -> str:
+        """On which register of who must not be called a number stands, "" for none."""
+        return texts.registers_of(self._conn, number)
 
     def _findings(self, business_id: int) -> dict[str, Finding]:
         """What the audit found; evidence out of a listing names its source as people know it, not by its id."""

@@ -77,7 +77,14 @@ def waiting_lines(
     for number in page:
         if number in found:
             item = plan.get(number)
-            reason = found[number].message.problem if item else why
+            message = found[number].message
+            reason = (
+                message.problem
+                if item
+                else (message.problem or "a text: it goes when it is due")
+                if message.kind == "text"
+                else why
+            )
             shown.append(
                 Shown(
                     found[number],

@@ -72,11 +72,12 @@ def take_in(
     if incoming.insert_incoming(conn, box.id, uid, what, business, message.id if message else 0, at) is None:
         return False
     if message is not None:
-        _follow(conn, message, what, at, settings)
+        follow(conn, message, what, at, settings)
     return True
 
 
-def _follow(conn: sqlite3.Connection, message: Message, what: Incoming, at: str, settings: Settings) -> None:
+def follow(conn: sqlite3.Connection, message: Message, what: Incoming, at: str, settings: Settings) -> None:
+    """Do what follows from something that arrived about a message of ours."""
     business, who = message.business_id, what.name or what.address
     if what.kind is IncomingKind.BOUNCE:
         said = next((f"{item.status} {item.said}".strip() for item in what.undelivered), "")
@@ -90,12 +91,16 @@ def _follow(conn: sqlite3.Connection, message: Message, what: Incoming, at: str,
         enrolments.end_all_of(conn, business, [message.address], f"{message.address} bounced", When.BOUNCED)
     elif what.kind is IncomingKind.OPT_OUT:
         pipeline.add_activity(conn, business, who, f"wrote: {_short(what)}", at, "reply")
-        opt_out(conn, message, settings, "asked for it by e-mail")
+        opt_out(conn, message, settings, f"asked for it by {'text' if message.kind == 'text' else 'e-mail'}")
     elif what.kind in RESULT:
         pipeline.add_activity(conn, business, who, f"wrote: {_short(what)}", at, "reply")
         enrolments.end_all_of(conn, business, [message.address, what.address], "they replied", When.REPLIED)
         if businesses.get_business(conn, business)["standing"] not in {"client", "refused"}:
-            report = ContactReport(RESULT[what.kind], message.service, f"answered {message.subject!r}")
+            report = ContactReport(
+                RESULT[what.kind],
+                message.service,
+                f"answered {message.subject!r}" if message.subject else "answered the text",
+            )
             results.apply_result(conn, business, report, at, settings, Scorer(conn))
             win_model.learn(conn)
         pipeline.update_all_lists(conn, business, "", clock.today())

@@ -10,17 +10,20 @@ from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import businesses
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.sequence import TASKS, Happened, SequenceStep, StepKind, next_step
+from openacorn.core.outreach.text_gateway import TextGateway
 from openacorn.core.outreach.working_hours import add_working_days
+from openacorn.core.score.reach import ChannelKind
 from openacorn.errors import NotFound
 from openacorn.outreach import enrolments
 from openacorn.outreach.message_facts import Draft, Sender, fill_in
 from openacorn.outreach.owner_pages import letterhead
 from openacorn.outreach.pitch import Pitch, Pitcher, angles_of
 from openacorn.outreach.recipients import Recipients
-from openacorn.outreach.store import mailboxes, messages, owner_pages, sequences
+from openacorn.outreach.store import mailboxes, messages, owner_pages, sequences, texts
 from openacorn.outreach.store.sequences import Enrolment, StoredSequence
 from openacorn.outreach.store.templates import TemplateVersion
 from openacorn.outreach.template_library import all_templates, choose
+from openacorn.outreach.text_rules import text_barred
 from openacorn.outreach.whereabouts import country_of, zone_of_business
 from openacorn.score.scorer import REFUSED
 from openacorn.settings import Settings
@@ -75,6 +78,11 @@ class Sequencer:
         counts = messages.count_by_state(self._conn)
         return self._rules.by_hand - sum(count for state, count in counts.items() if state != "cancelled")
 
+    @cached_property
+    def _gateway(self) -> TextGateway | None:
+        stored = texts.get_gateway(self._conn)
+        return stored.gateway if stored else None
+
     def _sequence(self, number: int) -> StoredSequence:
         if number not in self._sequences:
             self._sequences[number] = sequences.get_sequence(self._conn, number)
@@ -109,7 +117,7 @@ class Sequencer:
             enrolments.end(self._conn, enrolment, "all steps are done", finished=True)
             return
         step = steps[index]
-        if step.kind is StepKind.EMAIL:
+        if step.kind is StepKind.EMAIL or (step.kind is StepKind.TEXT and self._gateway is not None):
             self._write(enrolment, row, index, step, moved)
             return
         if step.kind in TASKS:
@@ -155,11 +163,27 @@ class Sequencer:
                 self._conn, enrolment.id, next_at=later, reason="its website is being looked at again first"
             )
             return
+        address = enrolment.address if step.kind is StepKind.EMAIL else self._mobile(pitch, enrolment)
+        if not address:  # nobody whom a text may be sent to: somebody decides what to do
+            enrolments.add_task(self._conn, enrolment, step)
+            self._go_on(enrolment, row, index)
+            return
         draft, version = self.draft(pitch, step, enrolment, row)
         if draft.written is None or version is None:
             self._go_on(enrolment, row, index, f"step {index + 1} was left out: {draft.left_out}")
             return
-        self._queue(enrolment, row, index, draft, version)
+        self._queue(enrolment, row, index, draft, version, address)
+
+    def _mobile(self, pitch: Pitch, enrolment: Enrolment) -> str:
+        """The mobile number likeliest to be read that a text may go to, "" if there is none."""
+        quiet = self._sequence(enrolment.sequence_id).sequence.quiet_days
+        since = (self._now - timedelta(days=max(quiet, 1))).isoformat(timespec="seconds")
+        found = sorted((item for item in pitch.channels if item.kind is ChannelKind.MOBILE), key=lambda item: -item.r)
+        for number in (item.value for item in found):
+            told = texts.texted_for_another(self._conn, number, enrolment.business_id, since)
+            if self._gateway and not told and not text_barred(self._conn, self._gateway, number):
+                return number
+        return ""
 
     def _looked_long_enough(self, enrolment: Enrolment) -> bool:
         waited = self._now - datetime.fromisoformat(enrolment.started_at)
@@ -180,7 +204,7 @@ class Sequencer:
             "there is no template for this offer",
         )
         place = self._place(enrolment, step)
-        for version in choose(self._templates, step.templates, MessageKind.EMAIL, service, enrolment.id, place):
+        for version in choose(self._templates, step.templates, MessageKind(step.kind), service, enrolment.id, place):
             filled = fill_in(version.template, pitch, sender, enrolment.address)
             if filled.written is not None:
                 return filled, version
@@ -188,26 +212,32 @@ class Sequencer:
         return Draft(left_out=reason), None
 
     def _place(self, enrolment: Enrolment, step: SequenceStep) -> int:
-        """Which of a service's e-mails a step is for: the first, the second …; the last one (-1) at the end of three or more."""
-        steps = [item for item in self._sequence(enrolment.sequence_id).sequence.steps if item.kind is StepKind.EMAIL]
+        """Which of a service's texts a step is for: the first, the second …; the last one (-1) at the end of three or more."""
+        steps = [item for item in self._sequence(enrolment.sequence_id).sequence.steps if item.kind is step.kind]
         place = next(index for index, item in enumerate(steps) if item is step)
         return -1 if place + 1 == len(steps) > 2 else place
 
     def _queue(
-        self, enrolment: Enrolment, row: dict[str, Any], index: int, draft: Draft, version: TemplateVersion
+        self,
+        enrolment: Enrolment,
+        row: dict[str, Any],
+        index: int,
+        draft: Draft,
+        version: TemplateVersion,
+        address: str,
     ) -> None:
         assert draft.written is not None
-        thread = messages.thread_of(self._conn, enrolment.id)
+        template = version.template
+        thread = messages.thread_of(self._conn, enrolment.id) if template.kind is MessageKind.EMAIL else []
         subject, answers = draft.subject, ""
         if thread and subject.casefold() == thread[0][2].casefold():
             subject, answers = f"Re: {subject}", thread[-1][0]
         by_hand = self._rules.by_hand < 0 or self._left_by_hand > 0
         self._left_by_hand -= 1
-        template = version.template
         messages.insert_message(self._conn, {
-            "business_id": row["id"], "enrolment_id": enrolment.id, "step": index, "kind": "email", "template": template.id,
+            "business_id": row["id"], "enrolment_id": enrolment.id, "step": index, "kind": template.kind, "template": template.id,
             "template_version": version.version, "variant": template.variant, "service": enrolment.service,
-            "address": enrolment.address, "person": enrolment.person, "subject": subject, "text": draft.written.text,
+            "address": address, "person": enrolment.person, "subject": subject, "text": draft.written.text,
             "because": draft.written.sentences, "state": "to approve" if by_hand else "waiting",
             "mailbox_id": thread[-1][1] if thread else 0, "in_reply_to": answers,
             "zone": zone_of_business(row, self._settings), "country": country_of(row, self._settings.region),

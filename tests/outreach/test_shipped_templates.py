@@ -20,7 +20,7 @@ FACTS = {
     "trades": "optometrists", "why": "People skim; long words in long sentences send them to the next name.",
     "claim": "Your website does not give search engines your hours, place and number in the form they read.",
     "remedy": "Give search engines the hours, the place and the number in the form they read.", "seen_on": "30 September 2026",
-    "peers": "14 of 22 optometrists nearby have this: booking online.", "sender": "Ada Wren", "agency": "Wrenfold Studio",
+    "reviews": "37", "peers": "14 of 22 optometrists nearby have this: booking online.", "sender": "Ada Wren", "agency": "Wrenfold Studio",
     "phone": "(03) 5550 1180", "page": "https://pages.wrenfold.example/o/abcdefghijklmnopqrstuvwx",
 }  # fmt: skip
 

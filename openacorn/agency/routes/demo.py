@@ -15,7 +15,7 @@ async def pass_hours(state: AppDep, hours: float = Query(gt=0, le=24 * 14)) -> i
     """Let hours pass at the coast: what is due is done at its own moment. The answer is how many messages arrived."""
     if state.settings.world is None:
         raise NotFound("this is not the demo")
-    taken = await let_pass(state.database, state.settings, state.sending, state.receiving, hours)
+    taken = await let_pass(state.database, state.settings, state.sending, state.receiving, state.texting, hours)
     if state.leaving is not None:
         keep_clock(state.folder)
     return taken

@@ -16,11 +16,12 @@ PHONES = frozenset({ChannelKind.MOBILE, ChannelKind.LANDLINE, ChannelKind.LINE})
 @dataclass(frozen=True, slots=True)
 class Number:
     """A number to call, E.164. line: "mobile", "landline" or "phone, line type unknown"; times: hours there now, see
-    core.outreach.local_time."""
+    core.outreach.local_time; register: "on <a register> of <its day>" where it must not be called, "" if it stands on none."""
 
     value: str
     line: str
     times: tuple[str, ...]
+    register: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,13 +7,14 @@ from unicodedata import normalize
 
 
 class MessageKind(StrEnum):
-    """What a template is for."""
+    """What a template is for. A post is a draft for a page of the business's own, as a sample of what it could get."""
 
     EMAIL = "email"
     TEXT = "text"
     SOCIAL = "social"
     CALL = "call"
     VOICEMAIL = "voicemail"
+    POST = "post"
 
 
 GSM_7 = frozenset(
@@ -83,7 +84,13 @@ def words(text: str) -> int:
     return len(_WORD.findall(text))
 
 
-MOST_WORDS = {MessageKind.EMAIL: 120, MessageKind.CALL: 220, MessageKind.VOICEMAIL: 75, MessageKind.SOCIAL: 60}
+MOST_WORDS = {
+    MessageKind.EMAIL: 120,
+    MessageKind.CALL: 220,
+    MessageKind.VOICEMAIL: 75,
+    MessageKind.SOCIAL: 60,
+    MessageKind.POST: 80,
+}
 """Longer ones are not read or heard to their end (common practice); a voicemail of 75 words takes half a minute."""
 
 

@@ -86,14 +86,16 @@ def answer(state: AppDep, business_id: int, asked: AnswerRequest) -> Conversatio
             raise Conflict("that was written by another business")
         if row["standing"] == "refused":
             raise Conflict(f"{row['name']} asked not to be contacted")
-        subject = what.subject if what.subject.lower().startswith("re:") else f"Re: {what.subject}"
+        by_text = what.mailbox_id == 0
+        subject = "" if by_text else what.subject if what.subject.lower().startswith("re:") else f"Re: {what.subject}"
         messages.insert_message(conn, {
-            "business_id": business_id, "kind": "email", "step": messages.AN_ANSWER, "address": what.address, "person": what.name,
+            "business_id": business_id, "kind": "text" if by_text else "email", "step": messages.AN_ANSWER, "address": what.address,
+            "person": what.name,
             "subject": subject, "text": asked.text.strip(), "because": [Sentence(asked.text.strip())], "state": "waiting",
             "mailbox_id": what.mailbox_id, "in_reply_to": what.message_id, "due_at": utc_now(), "made_at": utc_now(),
             "by": asked.by.strip(),
         })  # fmt: skip
         incoming.mark_done(conn, what.id, done=True)
         found = _conversation(conn, business_id)
-    state.sending.wake()
+    (state.texting if by_text else state.sending).wake()
     return found

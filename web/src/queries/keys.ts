@@ -75,6 +75,7 @@ const ROOM = {
   queue: "messages",
   inbox: "messages",
   whatWorks: "messages",
+  textGateway: "messages",
 } as const;
 
 export type Noun = keyof typeof ROOM;

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { base64 } from "../../lib/base64";
 import { count } from "../../lib/format";
 import { me } from "../../lib/me";
 import { RESULTS } from "../../lib/results";
@@ -88,12 +89,3 @@ export default function CallResults() {
     </div>
   );
 }
-
-/** A file as base64, which JSON can carry. */
-const base64 = (file: File): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result).replace(/^[^,]*,/, ""));
-    reader.onerror = () => reject(reader.error);
-    reader.readAsDataURL(file);
-  });

@@ -58,11 +58,13 @@ export default function CallSheet({ sheet, services, service, onService, currenc
               </a>
               <span className="text-soft">
                 {first.line}
+                {first.register && <strong className="text-alarm"> do not call: {first.register}</strong>}
                 {first.times.length > 0 && ` · ${timesOf(first.times)} there`}
               </span>
               {others.map((number) => (
                 <span key={number.value} className="block">
                   {phone(number.value)} <span className="text-soft">{number.line}</span>
+                  {number.register && <span className="text-alarm"> do not call: {number.register}</span>}
                 </span>
               ))}
             </>

@@ -13,6 +13,7 @@ import {
 import MailboxForm from "./MailboxForm";
 import Nav from "./Nav";
 import SendingRules from "./SendingRules";
+import TextGateway from "./TextGateway";
 
 /** The mailboxes that messages leave by and arrive in, and the rules that hold for all of them. */
 export default function Mailboxes() {
@@ -44,6 +45,7 @@ export default function Mailboxes() {
           ))}
         </ul>
         <SendingRules />
+        <TextGateway />
       </section>
     </div>
   );

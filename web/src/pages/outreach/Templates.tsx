@@ -13,6 +13,7 @@ const KINDS: [string, string][] = [
   ["social", "Social messages"],
   ["voicemail", "Voicemails"],
   ["call", "Call scripts"],
+  ["post", "Posts for their pages"],
 ];
 const BLANK: Template = {
   template: {
