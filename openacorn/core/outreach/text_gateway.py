@@ -51,7 +51,7 @@ class TextGateway:
 
 
 @dataclass(frozen=True, slots=True)
-class TextRequest:
+class GatewayCall:
     """One request to a gateway. body None: a GET."""
 
     url: str
@@ -127,21 +127,21 @@ def _headers(gateway: TextGateway, key: str) -> dict[str, str]:
     return {gateway.key_name: gateway.key_prefix + key} if key and gateway.key_name else {}
 
 
-def request_of(gateway: TextGateway, key: str, to: str, text: str, reference: str) -> TextRequest:
+def request_of(gateway: TextGateway, key: str, to: str, text: str, reference: str) -> GatewayCall:
     """The request that hands a text over. to: E.164; reference: ours, by which a gateway knows a text that it was handed before."""
     values = {"to": to, "text": text, "sender": gateway.sender, "reference": reference}
     url, headers = _fill(gateway.address, values, _in_url), _headers(gateway, key)
     if not gateway.body:
-        return TextRequest(url, headers, None)
+        return GatewayCall(url, headers, None)
     json_body = _is_json(gateway.body)
     kind = "application/json" if json_body else "application/x-www-form-urlencoded"
     body = _fill(gateway.body, values, _in_json if json_body else _in_url)
-    return TextRequest(url, {**headers, "Content-Type": kind}, body.encode())
+    return GatewayCall(url, {**headers, "Content-Type": kind}, body.encode())
 
 
-def inbox_request(gateway: TextGateway, key: str, since: str) -> TextRequest:
+def inbox_request(gateway: TextGateway, key: str, since: str) -> GatewayCall:
     """The request for incoming texts. since: the gateway's own number of the last one that was read, "" for none."""
-    return TextRequest(_fill(gateway.inbox, {"since": since}, _in_url), _headers(gateway, key), None)
+    return GatewayCall(_fill(gateway.inbox, {"since": since}, _in_url), _headers(gateway, key), None)
 
 
 def _loads(body: bytes) -> Any:

@@ -71,6 +71,15 @@ export default function TemplateEditor({ start, slots, onSaved }: Props) {
               </option>
             ))}
           </select>
+          <input
+            aria-label="Variant"
+            title="A letter, where several are tried against one another; What works compares them"
+            value={draft.variant}
+            placeholder="A, B …"
+            maxLength={20}
+            onChange={(event) => set({ variant: event.target.value })}
+            className="w-16 box"
+          />
           <LanguageSelect
             label="Written in"
             value={draft.language}

@@ -118,7 +118,7 @@ export default function TextGateway() {
         {INCOMING.map(row)}
         {kept?.webhook && (
           <>
-            <span>Or have them told to</span>
+            <span>Or have them sent to</span>
             <span className="text-xs break-all">
               {kept.webhook}
               {!kept.public && <span className="text-soft"> (opens on this machine alone)</span>}
