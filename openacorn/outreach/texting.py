@@ -80,10 +80,14 @@ class Texting(Recurring):
         """Hand over what is due, one after the other, then read what came in; return how many texts were handed over."""
         async with self._turn:
             due = await asyncio.to_thread(self._due)
+            stored, key = await asyncio.to_thread(self._reader)
+            if not due and stored is None:
+                return 0
             async with Client(self._settings, allow_private=self._settings.world is not None) as client:
                 for item in due:
                     await self._send(client, item)
-                await self._read(client)
+                if stored is not None:
+                    await self._read(client, stored, key)
             return len(due)
 
     def _due(self) -> list[_Due]:
@@ -171,11 +175,8 @@ class Texting(Recurring):
                 if enrolment.state in {"active", "paused"}:
                     Sequencer(conn, self._snapshot, self._settings, clock.now()).after_message(enrolment)
 
-    async def _read(self, client: Client) -> None:
-        """Ask the gateway for incoming texts, if it is to be asked."""
-        stored, key = await asyncio.to_thread(self._reader)
-        if stored is None:
-            return
+    async def _read(self, client: Client, stored: StoredGateway, key: str) -> None:
+        """Ask the gateway for incoming texts."""
         request = inbox_request(stored.gateway, key, stored.read_to)
         try:
             answer = await client.fetch(request.url, headers=request.headers)
@@ -186,6 +187,7 @@ class Texting(Recurring):
             await asyncio.to_thread(self._take_in, found)
 
     def _reader(self) -> tuple[StoredGateway | None, str]:
+        """The gateway that is asked for incoming texts, with its key; None for one that tells of them, or for none."""
         with self._database.read() as conn:
             stored = texts.get_gateway(conn)
             if stored is None or not stored.gateway.inbox:
