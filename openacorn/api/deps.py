@@ -60,6 +60,10 @@ class AppState:
     leaving: Leaving | None = None
     """In the demo: the way out of it."""
 
+    def owners_address(self, path: str) -> str:
+        """Where a path behind the owners' port opens: at the public address, if the installation has one, else on this machine."""
+        return self.settings.public_url(path) or f"http://{LOOPBACK}:{self.owners_port}{path}"
+
     def trades(self) -> Catalogue:
         """The trades there are now, the user's own among them."""
         with self.database.read() as conn:

@@ -73,7 +73,7 @@ def calendar_of(conn: sqlite3.Connection, name: str, *, url: str = "", business_
     entries += [
         CalendarEntry(
             f"follow-up-{item.business_id}", f"Call {item.business}", date.fromisoformat(item.day),
-            datetime.fromisoformat(item.changed), note=_international(item.phone), 
+            datetime.fromisoformat(item.changed), note=_international(item.phone),
             address=f"{url}businesses/{item.business_id}" if url else "",
         )
         for item in appointments.list_follow_ups(conn, business_id, by)

@@ -111,6 +111,12 @@ def end(
             add_task(conn, enrolment, step, reason)
 
 
+def end_for(conn: sqlite3.Connection, message: Message, reason: str, by: When | None = None) -> None:
+    """End the way through a sequence that a message is of, if it is of one."""
+    if message.enrolment_id:
+        end(conn, sequences.get_enrolment(conn, message.enrolment_id), reason, by=by)
+
+
 def end_all_of(
     conn: sqlite3.Connection, business_id: int, addresses: Iterable[str], reason: str, by: When | None = None
 ) -> int:

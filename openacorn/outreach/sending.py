@@ -22,13 +22,12 @@ from openacorn.db import secrets as sealed
 from openacorn.db.database import Database
 from openacorn.net.mail_server import MailServerError
 from openacorn.net.submission import Acceptance, Submitted, submit
-from openacorn.outreach import enrolments, results
+from openacorn.outreach import enrolments
 from openacorn.outreach.connections import submission
 from openacorn.outreach.opt_outs import stop_address
 from openacorn.outreach.owner_pages import letterhead
 from openacorn.outreach.planning import planned
 from openacorn.outreach.recipients import Recipients
-from openacorn.outreach.results import ContactReport
 from openacorn.outreach.sequencing import Moved, Sequencer, may_leave
 from openacorn.outreach.store import mailboxes, messages, sequences
 from openacorn.outreach.store.mailboxes import Mailbox
@@ -94,9 +93,7 @@ class Sending(Recurring):
             found = messages.note_left_behind(conn)
             for number in found:
                 message = messages.get_message(conn, number)
-                if message.enrolment_id:
-                    enrolment = sequences.get_enrolment(conn, message.enrolment_id)
-                    enrolments.end(conn, enrolment, "a message was perhaps sent: look into it and put them in again")
+                enrolments.end_for(conn, message, "a message was perhaps sent: look into it and put them in again")
         if found:
             log.warning("%d messages were being sent when the application ended; they are perhaps sent", len(found))
 
@@ -182,8 +179,7 @@ class Sending(Recurring):
                 return False
             if why := may_leave(conn, Recipients(conn, self._settings, ""), message):
                 messages.change_message(conn, message.id, state="cancelled", problem=why)
-                if message.enrolment_id:
-                    enrolments.end(conn, sequences.get_enrolment(conn, message.enrolment_id), why)
+                enrolments.end_for(conn, message, why)
                 return False
             messages.change_message(
                 conn,
@@ -198,13 +194,14 @@ class Sending(Recurring):
     def _note(self, due: Due, outcome: Submitted) -> None:
         with self._database.write() as conn:
             if outcome.acceptance is Acceptance.ACCEPTED:
-                self._note_sent(conn, due)
+                message = due.message
+                self._sequencer(conn, clock.now()).note_sent(message, f"{message.subject} ({message.address})")
             elif outcome.acceptance is Acceptance.PERHAPS:
                 why = (
                     f"the connection broke before the server answered ({outcome.said}); it is not sent again by itself"
                 )
                 messages.change_message(conn, due.message.id, state="perhaps sent", problem=why)
-                self._end(conn, due, "a message was perhaps sent: look into it and put them in again")
+                enrolments.end_for(conn, due.message, "a message was perhaps sent: look into it and put them in again")
             elif outcome.acceptance is Acceptance.REFUSED:
                 self._note_refused(conn, due, outcome.said)
             elif outcome.acceptance is Acceptance.LATER:
@@ -212,24 +209,12 @@ class Sending(Recurring):
             if due.box.problem:
                 mailboxes.set_problem(conn, due.box.id, "", "")
 
-    def _note_sent(self, conn: sqlite3.Connection, due: Due) -> None:
-        message, at = due.message, clock.now()
-        messages.change_message(conn, message.id, state="sent", sent_at=at.isoformat(timespec="seconds"), problem="")
-        report = ContactReport("mailed", message.service, f"{message.subject} ({message.address})", by=message.by)
-        results.apply_result(
-            conn, message.business_id, report, at.isoformat(timespec="seconds"), self._settings, Scorer(conn)
-        )
-        if message.enrolment_id:
-            enrolment = sequences.get_enrolment(conn, message.enrolment_id)
-            if enrolment.state in {"active", "paused"}:
-                self._sequencer(conn, at).after_message(enrolment)
-
     def _note_refused(self, conn: sqlite3.Connection, due: Due, said: str) -> None:
         """The server will not have it: for a mailbox that is not there, the address is dead."""
         messages.change_message(conn, due.message.id, state="bounced", problem=said)
         if nobody_there(said):
             note_dead(conn, due.message, said)
-        self._end(conn, due, f"{due.message.address} was refused: {said}", When.BOUNCED)
+        enrolments.end_for(conn, due.message, f"{due.message.address} was refused: {said}", When.BOUNCED)
 
     def _put_off(self, conn: sqlite3.Connection, due: Due, said: str) -> None:
         if clock.now() - datetime.fromisoformat(due.message.due_at) > GIVE_UP_AFTER:
@@ -240,13 +225,9 @@ class Sending(Recurring):
             conn, due.message.id, state="waiting", message_id="", due_at=later, problem=f"put off: {said}"
         )
 
-    def _end(self, conn: sqlite3.Connection, due: Due, why: str, by: When | None = None) -> None:
-        if due.message.enrolment_id:
-            enrolments.end(conn, sequences.get_enrolment(conn, due.message.enrolment_id), why, by=by)
-
     def _fail_in(self, conn: sqlite3.Connection, due: Due, why: str) -> None:
         messages.change_message(conn, due.message.id, state="failed", problem=why)
-        self._end(conn, due, why)
+        enrolments.end_for(conn, due.message, why)
 
     def _fail(self, due: Due, why: str) -> None:
         with self._database.write() as conn:

@@ -19,13 +19,14 @@ from openacorn.outreach.message_facts import Draft, Sender, fill_in
 from openacorn.outreach.owner_pages import letterhead
 from openacorn.outreach.pitch import Pitch, Pitcher, angles_of
 from openacorn.outreach.recipients import Recipients
+from openacorn.outreach.results import ContactReport, apply_result
 from openacorn.outreach.store import mailboxes, messages, owner_pages, sequences, texts
 from openacorn.outreach.store.sequences import Enrolment, StoredSequence
 from openacorn.outreach.store.templates import TemplateVersion
 from openacorn.outreach.template_library import all_templates, choose
 from openacorn.outreach.text_rules import text_barred
 from openacorn.outreach.whereabouts import country_of, zone_of_business
-from openacorn.score.scorer import REFUSED
+from openacorn.score.scorer import REFUSED, Scorer
 from openacorn.settings import Settings
 
 AT_ONCE = 50
@@ -145,9 +146,15 @@ class Sequencer:
             self._conn, enrolment.id, step=index, next_at=at.isoformat(timespec="seconds"), reason=reason
         )
 
-    def after_message(self, enrolment: Enrolment) -> None:
-        """Go on behind a message that has left."""
-        self._go_on(enrolment, businesses.get_business(self._conn, enrolment.business_id), enrolment.step)
+    def note_sent(self, message: messages.Message, said: str, **more: str) -> None:
+        """Note that a message has left, and go on behind it. said: of it, for the history; more: columns of it to set as well."""
+        messages.change_message(self._conn, message.id, state="sent", sent_at=self._at, problem="", **more)
+        report = ContactReport("mailed", message.service, said, by=message.by)
+        apply_result(self._conn, message.business_id, report, self._at, self._settings, Scorer(self._conn))
+        if message.enrolment_id:
+            enrolment = sequences.get_enrolment(self._conn, message.enrolment_id)
+            if enrolment.state in {"active", "paused"}:
+                self._go_on(enrolment, businesses.get_business(self._conn, enrolment.business_id), enrolment.step)
 
     def _happened(self, business_id: int) -> Happened:
         page = owner_pages.list_latest(self._conn, business_id)

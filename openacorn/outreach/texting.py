@@ -31,14 +31,12 @@ from openacorn.net.errors import FetchError
 from openacorn.outreach import enrolments
 from openacorn.outreach.receiving import follow
 from openacorn.outreach.recipients import Recipients
-from openacorn.outreach.results import ContactReport, apply_result
 from openacorn.outreach.sequencing import Sequencer, may_leave
-from openacorn.outreach.store import incoming, mailboxes, messages, sequences, texts
+from openacorn.outreach.store import incoming, mailboxes, messages, texts
 from openacorn.outreach.store.messages import Message
 from openacorn.outreach.store.texts import StoredGateway
 from openacorn.outreach.text_rules import text_barred
 from openacorn.runs.recurring import Recurring
-from openacorn.score.scorer import Scorer
 from openacorn.settings import Settings
 
 EVERY_S = 30.0
@@ -54,10 +52,35 @@ PUT_OFF = frozenset({429, 502, 503, 504})
 
 
 @dataclass(frozen=True, slots=True)
-class _Due:
-    message: Message
+class HandedOver:
+    """What a gateway answered. refused: why it did not take the text, "" if it did; number: its own, "" if it gives none."""
+
+    status: int
+    refused: str
+    number: str
+
+
+@dataclass(frozen=True, slots=True)
+class OpenGateway:
+    """The gateway with its key unsealed."""
+
     stored: StoredGateway
     key: str
+
+
+def open_gateway(conn: sqlite3.Connection, folder: Path) -> OpenGateway | None:
+    """The gateway with its key, None before one is set up. Raises SealBroken."""
+    stored = texts.get_gateway(conn)
+    return None if stored is None else OpenGateway(stored, sealed.reveal(conn, folder, stored.secret))
+
+
+async def hand_over(client: Client, opened: OpenGateway, to: str, text: str, reference: str) -> HandedOver:
+    """Hand a text to the gateway. Raises FetchError where it does not answer."""
+    gateway = opened.stored.gateway
+    request = request_of(gateway, opened.key, to, text, reference)
+    answer = await client.fetch(request.url, headers=request.headers, form=request.body)
+    refused = refusal_of(gateway, answer.status, answer.body)
+    return HandedOver(answer.status, refused, number_of(gateway, answer.body))
 
 
 def _may_go(message: Message, now: datetime, hours: Hours) -> bool:
@@ -79,82 +102,73 @@ class Texting(Recurring):
     async def step(self) -> int:
         """Hand over what is due, one after the other, then read what came in; return how many texts were handed over."""
         async with self._turn:
-            due = await asyncio.to_thread(self._due)
-            stored, key = await asyncio.to_thread(self._reader)
-            if not due and stored is None:
+            opened, due = await asyncio.to_thread(self._look)
+            reads = opened is not None and bool(opened.stored.gateway.inbox)
+            if opened is None or not (due or reads):
                 return 0
             async with Client(self._settings, allow_private=self._settings.world is not None) as client:
-                for item in due:
-                    await self._send(client, item)
-                if stored is not None:
-                    await self._read(client, stored, key)
+                for message in due:
+                    await self._send(client, opened, message)
+                if reads:
+                    await self._read(client, opened)
             return len(due)
 
-    def _due(self) -> list[_Due]:
+    def _look(self) -> tuple[OpenGateway | None, list[Message]]:
+        """The gateway, and what is to be handed to it now."""
         now = clock.now()
         with self._database.read() as conn:
-            stored, rules = texts.get_gateway(conn), mailboxes.get_rules(conn)
-            if stored is None or rules.paused:
-                return []
-            left = stored.gateway.daily_limit - texts.count_sent(
-                conn, (now - timedelta(days=1)).isoformat(timespec="seconds")
-            )
+            opened, rules = open_gateway(conn, self._folder), mailboxes.get_rules(conn)
+            if opened is None or rules.paused:
+                return opened, []
+            since = (now - timedelta(days=1)).isoformat(timespec="seconds")
+            left = opened.stored.gateway.daily_limit - texts.count_sent(conn, since)
             found = (messages.get_message(conn, number) for number in texts.due_texts(conn, clock.utc_now()))
-            open_now = [item for item in found if _may_go(item, now, rules.hours)]
-            key = sealed.reveal(conn, self._folder, stored.secret) if stored.secret else ""
-        return [_Due(item, stored, key) for item in open_now[: max(left, 0)]]
+            return opened, [item for item in found if _may_go(item, now, rules.hours)][: max(left, 0)]
 
-    async def _send(self, client: Client, due: _Due) -> None:
-        if not await asyncio.to_thread(self._intend, due):
+    async def _send(self, client: Client, opened: OpenGateway, message: Message) -> None:
+        if not await asyncio.to_thread(self._intend, opened, message.id):
             return
-        gateway, message = due.stored.gateway, due.message
-        request = request_of(gateway, due.key, message.address, message.text, f"acorn-{message.id}")
         try:
-            answer = await client.fetch(request.url, headers=request.headers, form=request.body)
+            answer = await hand_over(client, opened, message.address, message.text, f"acorn-{message.id}")
         except FetchError as error:
-            await asyncio.to_thread(self._note_failure, due, error)
+            await asyncio.to_thread(self._note_failure, message, error)
             return
-        refused = refusal_of(gateway, answer.status, answer.body)
-        await asyncio.to_thread(self._note_answer, due, answer.status, refused, number_of(gateway, answer.body))
+        await asyncio.to_thread(self._note_answer, message, answer)
 
-    def _intend(self, due: _Due) -> bool:
+    def _intend(self, opened: OpenGateway, number: int) -> bool:
         """The last look, and the intent: stored before the gateway hears of it."""
         with self._database.write() as conn:
-            message = messages.get_message(conn, due.message.id)
+            message = messages.get_message(conn, number)
             if message.state != "waiting":
                 return False
             why = may_leave(conn, Recipients(conn, self._settings, ""), message)
-            if why := why or text_barred(conn, due.stored.gateway, message.address):
+            if why := why or text_barred(conn, opened.stored.gateway, message.address):
                 messages.change_message(conn, message.id, state="cancelled", problem=why)
-                self._end(conn, message, why)
+                enrolments.end_for(conn, message, why)
                 return False
             messages.change_message(conn, message.id, state="sending", tried_at=clock.utc_now())
         return True
 
-    def _end(self, conn: sqlite3.Connection, message: Message, why: str) -> None:
-        if message.enrolment_id:
-            enrolments.end(conn, sequences.get_enrolment(conn, message.enrolment_id), why)
-
-    def _note_failure(self, due: _Due, error: FetchError) -> None:
+    def _note_failure(self, message: Message, error: FetchError) -> None:
         with self._database.write() as conn:
             if error.failure in SURELY_NOT_SENT:
                 texts.set_problem(conn, f"the gateway cannot be reached: {error}")
-                self._put_off(conn, due.message, str(error))
+                self._put_off(conn, message, str(error))
                 return
             why = f"the gateway did not answer ({error}); the text is not sent again by itself"
-            messages.change_message(conn, due.message.id, state="perhaps sent", problem=why)
-            self._end(conn, due.message, "a text was perhaps sent: look into it and put them in again")
+            messages.change_message(conn, message.id, state="perhaps sent", problem=why)
+            enrolments.end_for(conn, message, "a text was perhaps sent: look into it and put them in again")
 
     def _put_off(self, conn: sqlite3.Connection, message: Message, said: str) -> None:
         if clock.now() - datetime.fromisoformat(message.made_at) > GIVE_UP_AFTER:
             messages.change_message(conn, message.id, state="failed", problem=f"given up: {said}")
-            self._end(conn, message, f"given up: {said}")
+            enrolments.end_for(conn, message, f"given up: {said}")
             return
         later = (clock.now() + LATER).isoformat(timespec="seconds")
         messages.change_message(conn, message.id, state="waiting", due_at=later, problem=f"put off: {said}")
 
-    def _note_answer(self, due: _Due, status: int, refused: str, number: str) -> None:
-        message = due.message
+    def _note_answer(self, message: Message, answer: HandedOver) -> None:
+        status, refused, number = answer.status, answer.refused, answer.number
         with self._database.write() as conn:
             texts.set_problem(conn, "the gateway refuses the key" if status in {401, 403} else "")
             if status in PUT_OFF or status in {401, 403}:
@@ -162,37 +176,22 @@ class Texting(Recurring):
                 return
             if refused:
                 messages.change_message(conn, message.id, state="failed", problem=refused)
-                self._end(conn, message, f"the text was refused: {refused}")
+                enrolments.end_for(conn, message, f"the text was refused: {refused}")
                 return
-            at = clock.utc_now()
-            messages.change_message(
-                conn, message.id, state="sent", sent_at=at, message_id=f"text:{number}" if number else "", problem=""
-            )
-            report = ContactReport("mailed", message.service, f"text to {message.address}", by=message.by)
-            apply_result(conn, message.business_id, report, at, self._settings, Scorer(conn))
-            if message.enrolment_id:
-                enrolment = sequences.get_enrolment(conn, message.enrolment_id)
-                if enrolment.state in {"active", "paused"}:
-                    Sequencer(conn, self._snapshot, self._settings, clock.now()).after_message(enrolment)
+            sequencer = Sequencer(conn, self._snapshot, self._settings, clock.now())
+            sequencer.note_sent(message, f"text to {message.address}", message_id=f"text:{number}" if number else "")
 
-    async def _read(self, client: Client, stored: StoredGateway, key: str) -> None:
+    async def _read(self, client: Client, opened: OpenGateway) -> None:
         """Ask the gateway for incoming texts."""
-        request = inbox_request(stored.gateway, key, stored.read_to)
+        gateway = opened.stored.gateway
+        request = inbox_request(gateway, opened.key, opened.stored.read_to)
         try:
             answer = await client.fetch(request.url, headers=request.headers)
-            found = read_texts(stored.gateway, answer.body) if answer.status == 200 else []
+            found = read_texts(gateway, answer.body) if answer.status == 200 else []
         except FetchError:
             return  # the next round asks again
         if found:
             await asyncio.to_thread(self._take_in, found)
-
-    def _reader(self) -> tuple[StoredGateway | None, str]:
-        """The gateway that is asked for incoming texts, with its key; None for one that tells of them, or for none."""
-        with self._database.read() as conn:
-            stored = texts.get_gateway(conn)
-            if stored is None or not stored.gateway.inbox:
-                return None, ""
-            return stored, sealed.reveal(conn, self._folder, stored.secret) if stored.secret else ""
 
     def _take_in(self, found: list[IncomingText]) -> None:
         for item in found:

@@ -7,7 +7,7 @@ from datetime import UTC
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
-from openacorn.api.deps import LOOPBACK, AppDep, AppState
+from openacorn.api.deps import AppDep, AppState
 from openacorn.api.schemas import Id
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses
@@ -67,8 +67,7 @@ def business_calendar(state: AppDep, request: Request, business_id: Id) -> Respo
 
 def _feed(state: AppState, conn: sqlite3.Connection, by: str) -> CalendarFeed:
     token = store.get_feed(conn, by)
-    path = f"/o/calendar/{token}.ics"
-    address = state.settings.public_url(path) or f"http://{LOOPBACK}:{state.owners_port}{path}"
+    address = state.owners_address(f"/o/calendar/{token}.ics")
     return CalendarFeed(address=address if token else "", public=bool(state.settings.public_address))
 
 

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, Response
 from starlette.background import BackgroundTask
 
-from openacorn.api.deps import LOOPBACK, AppDep, AppState, chosen_ids
+from openacorn.api.deps import AppDep, AppState, chosen_ids
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import audits, businesses
 from openacorn.clock import now
@@ -41,7 +41,7 @@ SHOWN = 500
 
 def address_of(state: AppState, token: str) -> str:
     """Where an owner opens a page: at the public address, if the installation has one, else on this machine."""
-    return state.settings.public_url(f"/o/{token}") or f"http://{LOOPBACK}:{state.owners_port}/o/{token}"
+    return state.owners_address(f"/o/{token}")
 
 
 def _response(state: AppState, conn: sqlite3.Connection, page: OwnerPage) -> OwnerPageResponse:

@@ -6,7 +6,7 @@ from dataclasses import asdict
 
 from fastapi import APIRouter
 
-from openacorn.api.deps import LOOPBACK, AppDep, AppState
+from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.clock import utc_now
 from openacorn.core.audit.extract.phones import parse_phone
@@ -31,11 +31,10 @@ TOKEN_BYTES = 18
 
 def _response(state: AppState, conn: sqlite3.Connection) -> GatewayResponse:
     stored = texts.get_gateway(conn)
-    path = f"/o/texts/{stored.token}" if stored else ""
     return GatewayResponse(
         gateway=GatewayRequest(**asdict(stored.gateway)) if stored else None,
         key_kept=SECRET in secrets.kept(conn), problem=stored.problem if stored else "",
-        webhook=(state.settings.public_url(path) or f"http://{LOOPBACK}:{state.owners_port}{path}") if stored else "",
+        webhook=state.owners_address(f"/o/texts/{stored.token}") if stored else "",
         public=bool(state.settings.public_address), registers=texts.list_registers(conn),
     )  # fmt: skip
 

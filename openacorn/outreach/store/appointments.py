@@ -69,11 +69,10 @@ def insert_appointment(conn: sqlite3.Connection, made: Appointment) -> int:
 
 def delete_appointment(conn: sqlite3.Connection, number: int) -> Appointment:
     """Take an appointment out; return what it was. Raises NotFound."""
-    found = [item for item in list_appointments(conn, 0) if item.id == number]
-    if not found:
+    row = conn.execute("DELETE FROM appointment WHERE id = ? RETURNING *", (number,)).fetchone()
+    if row is None:
         raise NotFound(f"there is no appointment {number}")
-    conn.execute("DELETE FROM appointment WHERE id = ?", (number,))
-    return found[0]
+    return Appointment(**dict(row))
 
 
 def get_feed(conn: sqlite3.Connection, by: str) -> str:

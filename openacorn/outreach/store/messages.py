@@ -57,7 +57,7 @@ SELECT (SELECT count(*) FROM message WHERE state = 'waiting'), (SELECT max(id) F
   (SELECT max(tried_at) FROM message WHERE tried_at != ''), (SELECT count(*) FROM enrolment WHERE state = 'paused'),
   (SELECT sum(paused) FROM sequence), (SELECT max(due_at) FROM message WHERE state = 'waiting')
 """
-COUNT = "SELECT state, count(*) AS number FROM message WHERE kind IN ('email', 'text') GROUP BY state"
+COUNT = "SELECT state, count(*) AS number FROM message GROUP BY state"
 LIST = """
 SELECT message.*, business.name AS business, sequence.name AS sequence FROM message
 JOIN business ON business.id = message.business_id
@@ -146,7 +146,7 @@ def list_messages(
 ) -> list[MessageLine]:
     """Messages in some states, of `ids` or all, what is due first and what went out last first."""
     query, values = (
-        LIST + " WHERE message.kind IN ('email', 'text') AND message.state IN (SELECT value FROM json_each(?))",
+        LIST + " WHERE message.state IN (SELECT value FROM json_each(?))",
         [orjson.dumps(list(states)).decode()],
     )
     if ids is not None:
@@ -168,7 +168,7 @@ def messages_of(conn: sqlite3.Connection, business_id: int) -> list[Message]:
 
 
 def count_by_state(conn: sqlite3.Connection) -> dict[str, int]:
-    """State → e-mails and texts in it."""
+    """State → messages in it."""
     return {row["state"]: row["number"] for row in conn.execute(COUNT)}
 
 
@@ -179,12 +179,7 @@ def queue_stamp(conn: sqlite3.Connection) -> tuple[object, ...]:
 
 def waiting_ids(conn: sqlite3.Connection) -> list[int]:
     """Everything that waits to leave, what is due first."""
-    return [
-        int(row[0])
-        for row in conn.execute(
-            "SELECT id FROM message WHERE state = 'waiting' AND kind IN ('email', 'text') ORDER BY due_at, id"
-        )
-    ]
+    return [int(row[0]) for row in conn.execute("SELECT id FROM message WHERE state = 'waiting' ORDER BY due_at, id")]
 
 
 def waiting_of(conn: sqlite3.Connection, enrolment_id: int) -> str:
