@@ -48,6 +48,12 @@ def _plans() -> tuple[Figures, str]:
     return bench_plans()
 
 
+def _websites() -> tuple[Figures, str]:
+    from bench.websites import bench_websites
+
+    return bench_websites()
+
+
 def _wild() -> tuple[Figures, str]:
     from bench.wild import bench_wild
 
@@ -62,6 +68,7 @@ BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "messages": _messages,
     "pages": _pages,
     "plans": _plans,
+    "websites": _websites,
     "wild": _wild,
 }
 """Name → bench; imported when asked for, as each brings its own peers."""

@@ -10,14 +10,19 @@ from typing import Any
 from openacorn.audit.auditor import AuditTask, audit_task
 from openacorn.audit.pool import Pool
 from openacorn.core.audit.check import all_checks
+from openacorn.core.audit.finding import Finding, Outcome
 from openacorn.settings import Settings
 
 CLAIMS = {"gap", "partial"}
+BUSY = "busy"
+TOO_BUSY = "too busy to tell"
+"""Words of an unknown that says nothing of the check: this machine stood still meanwhile."""
 
 
 @dataclass(slots=True)
 class Tally:
-    """One check's answers. A claim is a gap or partial; `false_claims` also counts those where only a browser could tell."""
+    """One check's answers. A claim is a gap or partial; `false_claims` also counts those where only a browser could tell; `busy`:
+    those that were not made because this machine was busy, which count for nothing else."""
 
     decidable: int = 0
     answered: int = 0
@@ -26,10 +31,14 @@ class Tally:
     claims: int = 0
     claims_due: int = 0
     false_claims: int = 0
+    busy: int = 0
     wrong: list[str] = field(default_factory=list)
 
     def add(self, answer: str, truth: str, decidable: bool, where: str) -> None:
         """Count one answer."""
+        if answer == BUSY:
+            self.busy += 1
+            return
         if answer in CLAIMS and truth not in CLAIMS:
             self.false_claims += 1
             self.wrong.append(f"{where}: said {answer}, is {truth}")
@@ -59,19 +68,25 @@ class Tally:
             "precision": share(self.true_claims, self.claims),
             "agree": share(self.agree, self.answered),
             "false_claims": self.false_claims,
+            "busy": self.busy,
             "wrong": self.wrong[:5],
         }
 
 
+def _answer(finding: Finding) -> str:
+    """An outcome, or BUSY."""
+    return BUSY if finding.outcome is Outcome.UNKNOWN and TOO_BUSY in finding.reason else str(finding.outcome)
+
+
 async def findings(tasks: list[AuditTask], settings: Settings) -> dict[int, dict[str, str]]:
-    """Audit as the application does; return business id → check → outcome."""
+    """Audit as the application does; return business id → check → outcome, or BUSY."""
     pool = Pool(settings)
     limit = asyncio.Semaphore(pool.capacity)
 
     async def one(task: AuditTask) -> tuple[int, dict[str, str]]:
         async with limit:
             result = await pool.audit(task)
-        return task.business_id, {check: str(finding.outcome) for check, finding in result.findings.items()}
+        return task.business_id, {check: _answer(finding) for check, finding in result.findings.items()}
 
     try:
         return dict(await asyncio.gather(*map(one, tasks)))

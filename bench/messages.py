@@ -5,6 +5,7 @@ import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -37,6 +38,7 @@ def _fill(database: Database) -> None:
                 "text": "A text of some length. " * 20, "because": [Sentence("A text of some length.")], "state": "waiting",
                 "zone": ZONES[number % len(ZONES)], "due_at": at, "made_at": at,
             })  # fmt: skip
+        mailboxes.put_rules(conn, replace(mailboxes.get_rules(conn), post_address="4 Harbour Road, Port Ellery"))
         for number in range(BOXES):
             mailboxes.save_mailbox(
                 conn, Mailbox(0, f"box{number}@agency.example", "Ada", "smtp.example", 465, daily_limit=A_DAY), at

@@ -260,9 +260,23 @@ def doctor(data: Data = DATA_FOLDER, as_json: AsJson = False) -> None:
 
 
 @app.command()
+def mcp(
+    url: Annotated[str, typer.Option(help="Where the application runs.")] = f"http://127.0.0.1:{DEFAULT_PORT}",
+    write: Annotated[bool, typer.Option(help="Also offer what changes something: shortlists, notes.")] = False,
+) -> None:
+    """Let an assistant program ask a running application, by the Model Context Protocol on standard input and output."""
+    from openacorn.mcp_server import make_server
+
+    make_server(url, write=write).run()
+
+
+@app.command()
 def bench(
     what: Annotated[
-        str, typer.Argument(metavar="audit|match|desk|memory|messages|pages|plans|wild", help="Which part to measure.")
+        str,
+        typer.Argument(
+            metavar="audit|match|desk|memory|messages|pages|plans|websites|wild", help="Which part to measure."
+        ),
     ],
     as_json: AsJson = False,
 ) -> None:

@@ -19,6 +19,7 @@ SECTIONS = {
     "audits": "Audits",
     "domains": "Domains",
     "mail": "Mail server for notices",
+    "writing": "Writing helper",
     "map": "Map",
     "network": "Network and folders",
 }
@@ -55,6 +56,8 @@ class World(BaseModel):
     smtp_port: int = 25
     mail_ports: dict[str, int] = {}
     """Where the post office takes submissions and keeps inboxes: "submission", "imap"."""
+    agency_ports: dict[str, int] = {}
+    """What an agency rents there: "writing" (a writing helper), "texts" (a gateway for text messages)."""
     stands_in: tuple[str, ...] = ()
     """Hosts of others that the coast answers for while it is there."""
 
@@ -81,6 +84,19 @@ class MailSettings(BaseModel):
     sender: str = _setting("open-acorn@localhost", "Sender", "The address that notices come from.", max_length=254)
     user: str = _setting("", "User name", "With one, the connection is encrypted (STARTTLS).", max_length=254)
     password: str = _setting("", "Password", max_length=1000, secret=True)
+
+
+class WritingSettings(BaseModel):
+    """A server that words texts anew; an empty address: none."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    address: str = _setting(
+        "", "Address", "A server that speaks the common chat-completions JSON, yours or another’s. Empty: no helper.",
+        max_length=2000, pattern=WEB_ADDRESS,
+    )  # fmt: skip
+    model: str = _setting("", "Model", "As the server names it.", max_length=200)
+    key: str = _setting("", "Key", "Empty for a server that asks for none.", max_length=2000, secret=True)
 
 
 class Settings(BaseModel):
@@ -158,6 +174,7 @@ class Settings(BaseModel):
     )  # fmt: skip
     sources: dict[str, SourceSettings] = {}
     mail: MailSettings = _setting(MailSettings(), "Mail server", section="mail")
+    writing: WritingSettings = _setting(WritingSettings(), "Writing helper", section="writing")
     ground_map: str | None = _setting(
         None, "Map of your own", "A GeoJSON file on this computer, drawn over the map of the world.", section="map"
     )

@@ -73,9 +73,10 @@ def _line_of(text: str, path: tuple[str | int, ...]) -> int:
 
 def _secrets_in(raw: dict[str, Any]) -> Iterator[tuple[dict[str, Any], str]]:
     """(object, name) of each place in the file that holds a key or password."""
-    mail, sources = raw.get("mail"), raw.get("sources")
-    if isinstance(mail, dict):
-        yield mail, "password"
+    sources = raw.get("sources")
+    for section, name in (("mail", "password"), ("writing", "key")):
+        if isinstance(raw.get(section), dict):
+            yield raw[section], name
     for source in sources.values() if isinstance(sources, dict) else ():
         if isinstance(source, dict):
             yield source, "key"

@@ -2,7 +2,9 @@
 
 import gc
 import json
-from collections.abc import Iterator
+import sqlite3
+from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -15,7 +17,7 @@ from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
 from openacorn.sim.sources import REGISTRY, world_sources
-from tests.application import clear_away
+from tests.application import application, clear_away
 
 # timings belong in the benches: on a busy machine a property must not fail by the clock
 hypothesis.settings.register_profile("suite", deadline=None)
@@ -54,7 +56,7 @@ def remake(world: Path, host: str, **changes: Any) -> None:
     (world / "sites.json").write_text(json.dumps(rows))
 
 
-LONGEST = ("test_clean_clone.py", "test_gatherer.py", "test_accuracy.py", "test_importer.py")
+LONGEST = ("test_clean_clone.py", "test_gatherer.py", "test_importer.py")
 """Files that take minutes: begun first, so that no worker is left alone with one at the end."""
 
 
@@ -93,6 +95,31 @@ def coast(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Coast]:
                 **REGISTRY,
             ),
         )
+
+
+Swept = Callable[[dict[str, Any], Path], None]
+"""Puts the store of a sweep by a plan into a data folder."""
+
+
+@pytest.fixture(scope="session")
+def swept(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Swept:
+    """Each plan is swept once; whoever asks for it gets a copy of what was found."""
+    kept: dict[str, Path] = {}
+
+    def put(plan: dict[str, Any], folder: Path) -> None:
+        key = json.dumps(plan, sort_keys=True)
+        if key not in kept:
+            made = tmp_path_factory.mktemp("swept")
+            with application(made, coast.settings, coast.read("places.json")) as running:
+                running.wait_for_run(running.post("/api/sweeps", {"name": "All", "plan": plan})["run_id"])
+            kept[key] = made
+        with (
+            closing(sqlite3.connect(kept[key] / "acorn.db")) as source,
+            closing(sqlite3.connect(folder / "acorn.db")) as target,
+        ):
+            source.backup(target)
+
+    return put
 
 
 @pytest.fixture

@@ -10,16 +10,22 @@ WEB = ROOT / "web"
 
 def _steps(fast: bool) -> list[tuple[str, list[str], Path]]:
     python = sys.executable
-    pytest = [python, "-m", "pytest", "-n", "2", "--dist", "loadfile", "--no-loadscope-reorder", "--durations", "10"]
+    pytest = [python, "-m", "pytest", "--durations", "10"]
+    beside = [*pytest, "-n", "2", "--dist", "loadfile", "--no-loadscope-reorder"]
     if fast:
-        pytest += ["-m", "not browser and not world and not wild"]
+        tests = [("tests", [*beside, "-m", "not browser and not world and not wild"], ROOT)]
+    else:
+        tests = [
+            ("tests that need the machine to themselves", [*pytest, "-m", "alone"], ROOT),
+            ("tests", [*beside, "-m", "not alone"], ROOT),
+        ]
     return [
         ("lint", [python, "-m", "ruff", "check", "openacorn", "bench", "tests"], ROOT),
         ("format", [python, "-m", "ruff", "format", "--check", "-q", "openacorn", "bench", "tests"], ROOT),
         ("types", [python, "-m", "mypy"], ROOT),
         ("page lint", ["npm", "run", "--silent", "lint"], WEB),
         ("page types", ["npm", "run", "--silent", "types"], WEB),
-        ("tests", pytest, ROOT),
+        *tests,
     ]
 
 

@@ -23,6 +23,8 @@ from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.template_language import paragraphs
 from openacorn.core.report.owners_page import PLAIN
 from openacorn.core.score.service import all_services
+from openacorn.core.starter.draft import PAGES
+from openacorn.core.starter.outline import ASKS, NOTICE, USUAL
 from openacorn.outreach.template_library import shipped_templates
 
 ROOT = Path(__file__).parents[1] / "openacorn"
@@ -30,13 +32,21 @@ FOLDER = ROOT / "core/languages"
 WORDS = {"text": None, "say": None, "_": None, "count": (1, 2), "ngettext": (1, 2), "gettext": None}
 """Functions whose first argument is a sentence; the second one its plural."""
 
+TEMPLATES = (
+    "report/templates/owners_page.html",
+    "report/templates/notice.html",
+    "report/templates/proposal.html",
+    "starter/templates/page.html",
+    "starter/templates/parts.html",
+)
 SAID_BY_CODE = (
+    "core/starter/outline.py",
     "core/report/page_sentences.py",
     "core/outreach/compose.py",
     "outreach/message_facts.py",
     "outreach/pitch.py",
 )
-NOTICES = ("outreach/public.py", "outreach/public_stop.py", "outreach/replies.py")
+NOTICES = ("outreach/public_proposals.py", "outreach/public.py", "outreach/public_stop.py", "outreach/replies.py")
 """Modules whose sentences with a capital and a full stop, or handed to `notice_page`, are shown to owners."""
 
 SEEN = {"text", "reason", "lost", "busy", "why", "fault"}
@@ -46,8 +56,8 @@ Sentence = str | tuple[str, str]
 
 
 def _from_templates() -> Iterator[Sentence]:
-    for file in ("owners_page.html", "notice.html"):
-        body = (ROOT / "core/report/templates" / file).read_bytes()
+    for file in TEMPLATES:
+        body = (ROOT / "core" / file).read_bytes()
         for _, found, *_ in extract("jinja2.ext:babel_extract", BytesIO(body), WORDS, options={"trimmed": "true"}):
             yield found if isinstance(found, str) else (found[0], found[1])
 
@@ -56,6 +66,14 @@ def _from_code() -> Iterator[Sentence]:
     for file in SAID_BY_CODE:
         for _, found, *_ in extract("python", BytesIO((ROOT / file).read_bytes()), WORDS):
             yield found if isinstance(found, str) else (found[0], found[1])
+
+
+def _from_starter_sites() -> Iterator[Sentence]:
+    yield from PAGES.values()
+    yield from ASKS.values()
+    yield from NOTICE
+    for title, question in USUAL.values():
+        yield from (title, question)
 
 
 def _from_notices() -> Iterator[Sentence]:
@@ -156,6 +174,7 @@ def sentences() -> list[Sentence]:
         *_from_templates(),
         *_from_code(),
         *_from_notices(),
+        *_from_starter_sites(),
         *_from_checks(),
         *_from_shipped(),
     )

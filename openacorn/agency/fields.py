@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from openacorn.gather.sources._source import PublicService, services
-from openacorn.settings import MONEY, SECTIONS, MailSettings, Settings, SourceSettings
+from openacorn.settings import MONEY, SECTIONS, MailSettings, Settings, SourceSettings, WritingSettings
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +44,14 @@ class SettingSection:
     public: PublicService | None = None
 
 
+NESTED: dict[str, type[MailSettings | WritingSettings]] = {"mail": MailSettings, "writing": WritingSettings}
+"""Settings that have fields of their own."""
+
+TRIALS = {"mail": "mail", "domains": "registry", "writing": "writing"}
+ABOUT = {
+    "writing": "Rewords messages when you ask for it. Their text and the facts on the business go to this server. "
+    "What it writes is used only if it says nothing else."
+}
 KINDS = {"integer": "whole", "number": "number", "boolean": "yes_no", "array": "list"}
 
 
@@ -72,7 +80,7 @@ def _field(name: str, shape: Mapping[str, Any], value: Any, currency: str) -> Se
 
 
 def _nested(
-    model: type[MailSettings | SourceSettings], prefix: str, values: Mapping[str, Any], currency: str
+    model: type[MailSettings | SourceSettings | WritingSettings], prefix: str, values: Mapping[str, Any], currency: str
 ) -> Iterator[SettingField]:
     for name, shape in model.model_json_schema()["properties"].items():
         yield _field(f"{prefix}.{name}", shape, values.get(name), currency)
@@ -86,12 +94,14 @@ def sections(settings: Settings) -> list[SettingSection]:
         if not section:
             continue
         parts = found.setdefault(section, [])
-        if name == "mail":
-            parts += _nested(MailSettings, "mail", raw["mail"], settings.currency)
+        if name in NESTED:
+            parts += _nested(NESTED[name], name, raw[name], settings.currency)
         else:
             parts.append(_field(name, shape, raw[name], settings.currency))
-    trials = {"mail": "mail", "domains": "registry"}
-    return [SettingSection(key, title, "", trials.get(key, ""), tuple(found[key])) for key, title in SECTIONS.items()]
+    return [
+        SettingSection(key, title, ABOUT.get(key, ""), TRIALS.get(key, ""), tuple(found[key]))
+        for key, title in SECTIONS.items()
+    ]
 
 
 def source_sections(settings: Settings) -> list[SettingSection]:

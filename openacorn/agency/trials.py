@@ -11,13 +11,15 @@ from openacorn.core.gather.planning import Query
 from openacorn.core.geo.geodesy import Circle, Point
 from openacorn.core.geo.tiles import bounding_tile
 from openacorn.core.trades.trade import Trade
+from openacorn.core.writing.fidelity import Statement, check_rewrite
+from openacorn.core.writing.helper import HelperError, Wish
 from openacorn.db.database import Database
 from openacorn.gather.api_trial import NO_HOME
 from openacorn.gather.queries import words_of
 from openacorn.gather.reach import endpoint_of, source_in
 from openacorn.gather.sources._source import Endpoint, Source, SourceFailure, source_of
 from openacorn.gather.store import places
-from openacorn.net import webhook
+from openacorn.net import webhook, writing_helper
 from openacorn.net.ask import Asker
 from openacorn.net.client import Client
 from openacorn.net.mail import send_notice
@@ -30,6 +32,7 @@ NEAREST_M = 30_000.0
 """How far from home a town may be whose name is asked for."""
 
 SHOWN = 5
+SAMPLE = "The website of the bakery has no phone number on its first page."
 TRADES = ("shop/hairdresser", "florists")
 """A trade that every town has is asked for; the first of these that is known."""
 
@@ -104,6 +107,18 @@ async def try_registry(settings: Settings) -> TrialResult:
     if state == "unknown":
         return TrialResult(False, f"It did not say whether {domain} is taken.", "check the address: it must speak RDAP")
     return TrialResult(True, f"It says that {domain} is {state}.")
+
+
+async def try_writing(settings: Settings) -> TrialResult:
+    """Let the writing helper reword a sentence."""
+    try:
+        _, text = await writing_helper.reword(settings, Wish(SAMPLE, "friendlier", "en"))
+    except HelperError as error:
+        return TrialResult(False, str(error), error.remedy)
+    if not check_rewrite([Statement(SAMPLE)], text, [], "en").holds:
+        said = "It answered, and said more than the sentence it was given. Texts like this are not used:"
+        return TrialResult(True, said, "", (text,))
+    return TrialResult(True, "It answered, and kept to what it was given:", "", (text,))
 
 
 async def try_webhook(settings: Settings, address: str) -> TrialResult:

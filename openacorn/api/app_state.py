@@ -4,7 +4,7 @@ import asyncio
 import gc
 import logging
 import sqlite3
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
@@ -23,6 +23,7 @@ from openacorn.gather.importer import delete_abandoned
 from openacorn.gather.pages import FetchedPages
 from openacorn.gather.store import places, regions
 from openacorn.gather.tiles import Tiles
+from openacorn.hooks.delivering import Delivering
 from openacorn.lost_connections import pass_over_lost
 from openacorn.outreach.owner_pages import PageOrder
 from openacorn.outreach.printing import Press
@@ -31,6 +32,7 @@ from openacorn.outreach.receiving import Receiving
 from openacorn.outreach.replies import Senders
 from openacorn.outreach.sending import Sending
 from openacorn.outreach.sequencing import Moved
+from openacorn.outreach.store import owner_pages
 from openacorn.outreach.texting import Texting
 from openacorn.outreach.views import EVERY_S, Views
 from openacorn.pipeline.runs import Runs
@@ -38,6 +40,7 @@ from openacorn.runs.scheduling import Scheduling
 from openacorn.runs.watching import Watching
 from openacorn.score.scorer import score_unscored
 from openacorn.settings import Settings
+from openacorn.starter.store import starter_sites
 
 COLLECT_AFTER = 10_000
 """New objects after which the youngest are looked through: Python's own 700 is for programs that hold little."""
@@ -68,11 +71,12 @@ def _warm(database: Database, snapshot: Snapshot) -> None:
     gc.freeze()
 
 
-async def _write_views(views: Views, database: Database) -> None:
+async def _write_views(counted: Sequence[Views], database: Database) -> None:
     while True:
         await asyncio.sleep(EVERY_S)
         try:
-            await asyncio.to_thread(views.write_down, database)
+            for views in counted:
+                await asyncio.to_thread(views.write_down, database)
         except sqlite3.OperationalError:  # the disk is full: they stay counted, for the next time
             log.warning("views of owners' pages could not be written down")
 
@@ -107,11 +111,13 @@ async def open_app_state(
     sending = Sending(folder, database, snapshot, settings, want)
     receiving = Receiving(folder, database, settings)
     texting = Texting(folder, database, snapshot, settings)
+    delivering = Delivering(folder, database, settings)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
-        exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(), press=Press(), watching=Watching(),
-        tiles=Tiles(), pages=FetchedPages(), sending=sending, receiving=receiving, texting=texting, queue_plan=PlanCache(),
-        owners_port=owners_port, leaving=leaving,
+        exporter=exporter, deliveries=deliveries, senders=Senders(), 
+        views=Views(owner_pages.count_views), site_views=Views(starter_sites.count_views), press=Press(), watching=Watching(),
+        tiles=Tiles(), pages=FetchedPages(), sending=sending, receiving=receiving, texting=texting, webhooks=delivering,
+        queue_plan=PlanCache(), owners_port=owners_port, leaving=leaving,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)
     await asyncio.to_thread(runs.recover)
@@ -120,17 +126,20 @@ async def open_app_state(
     sending.begin()
     receiving.begin()
     texting.begin()
-    counting = asyncio.create_task(_write_views(state.views, database))
+    delivering.begin()
+    counting = asyncio.create_task(_write_views((state.views, state.site_views), database))
     yield state
     await warming
     await sending.close()
     await receiving.close()
     await texting.close()
+    await delivering.close()
     scheduling.end()
     state.press.close()
     counting.cancel()
     await state.watching.close()
     await runs.close()
     await pool.close()
-    await asyncio.to_thread(state.views.write_down, database)
+    for views in (state.views, state.site_views):
+        await asyncio.to_thread(views.write_down, database)
     database.close()

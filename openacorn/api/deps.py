@@ -18,6 +18,7 @@ from openacorn.desk.deliveries import Deliveries
 from openacorn.desk.exports import Exporter
 from openacorn.gather.pages import FetchedPages
 from openacorn.gather.tiles import Tiles
+from openacorn.hooks.delivering import Delivering
 from openacorn.outreach.printing import Press
 from openacorn.outreach.queue import PlanCache
 from openacorn.outreach.receiving import Receiving
@@ -47,6 +48,7 @@ class AppState:
     deliveries: Deliveries
     senders: Senders
     views: Views
+    site_views: Views
     press: Press
     watching: Watching
     tiles: Tiles
@@ -54,6 +56,7 @@ class AppState:
     sending: Sending
     receiving: Receiving
     texting: Texting
+    webhooks: Delivering
     queue_plan: PlanCache
     owners_port: int
     """Port of this machine where owners' pages are."""

@@ -6,13 +6,15 @@ from openacorn.agency import routes as agency
 from openacorn.audit import routes as audit
 from openacorn.desk import routes as desk
 from openacorn.gather import routes as gather
+from openacorn.hooks import routes as hooks
 from openacorn.match import routes as match
 from openacorn.outreach import routes as outreach
 from openacorn.pipeline import routes as pipeline
 from openacorn.plugins import scan
 from openacorn.score import routes as score
+from openacorn.starter import routes as starter
 
-ROOMS = (agency, gather, match, audit, score, desk, outreach, pipeline)
+ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, pipeline)
 
 
 def routers() -> list[APIRouter]:

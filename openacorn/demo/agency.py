@@ -3,12 +3,15 @@
 from pathlib import Path
 
 from openacorn.core.gather.recipe import FieldRule, Recipe
+from openacorn.core.outreach.text_gateway import TextGateway
 from openacorn.core.report.letterhead import Letterhead
-from openacorn.settings import Settings, World
+from openacorn.settings import Settings, World, WritingSettings
 from openacorn.sim.coast import TOWNS
 from openacorn.sim.directory_site import HOST as DIRECTORY_HOST
 from openacorn.sim.generate import SEED, VERSION, make_world
 from openacorn.sim.sources import REGISTRY, world_sources
+from openacorn.sim.writing_server import KEY as WRITING_KEY
+from openacorn.sim.writing_server import MODEL
 
 LETTERHEAD = Letterhead(
     "Wrenfold Studio", "Ada Wren", "Websites that bring people through the door", "(03) 5550 1180", "hello@wrenfold.example",
@@ -45,8 +48,22 @@ def demo_settings(folder: Path, world: World) -> Settings:
         home=(TOWNS[0].lat, TOWNS[0].lon),
         set_up=True,
         world=world,
+        writing=WritingSettings(
+            address=f"http://127.0.0.1:{world.agency_ports['writing']}/v1", model=MODEL, key=WRITING_KEY
+        ),
         **REGISTRY,
     )
+
+
+def coast_gateway(world: World) -> TextGateway:
+    """The coast's gateway for text messages, for Australian mobiles."""
+    root = f"http://127.0.0.1:{world.agency_ports['texts']}/v1"
+    return TextGateway(
+        address=f"{root}/messages",
+        body='{"to": "{to}", "text": "{text}", "from": "{sender}", "reference": "{reference}"}',
+        sender="Wrenfold", number="message.id", error="error", inbox=f"{root}/inbox?since={{since}}", incoming="items",
+        countries=("AU",),
+    )  # fmt: skip
 
 
 def prepare_world(folder: Path) -> Path:

@@ -1,6 +1,7 @@
 """Start the demo: the world's servers, two months of the agency's work, the application."""
 
 import json
+import secrets as random
 import shutil
 from collections.abc import Callable
 from contextlib import ExitStack
@@ -9,22 +10,28 @@ from typing import Any
 
 from openacorn import clock
 from openacorn.clock import utc_now
+from openacorn.db import secrets
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE, LOCK, own_parts
-from openacorn.demo.agency import DIRECTORY_PLAN, LETTERHEAD, demo_settings, prepare_world
+from openacorn.demo.agency import DIRECTORY_PLAN, LETTERHEAD, coast_gateway, demo_settings, prepare_world
 from openacorn.demo.desk import desk_on
 from openacorn.demo.story import Story
 from openacorn.gather.store import places, recipes, regions
 from openacorn.outreach.passing_time import ahead
-from openacorn.outreach.store import owner_pages
+from openacorn.outreach.store import owner_pages, texts
 from openacorn.progress import Step, step
 from openacorn.runs.store import sweeps
 from openacorn.settings import Settings, World
 from openacorn.settings_file import save_settings
 from openacorn.sim.month_before import make_month_before
 from openacorn.sim.run import running_world, world_ports
+from openacorn.sim.text_gateway import KEY as TEXTS_KEY
 
 BEFORE = "world-before"
+COAST = "http://127.0.0.1:"
+"""Where the coast’s gateway listens, on another port at each start."""
+
+GATEWAY_KEY = "text_gateway.key"
 HURRIED = {"request_seconds": 2.0, "browser_looks": 0}
 """While the two months are told, sites that never answer are given up sooner, so that nobody waits for them."""
 
@@ -78,6 +85,19 @@ def _live(folder: Path, world_folder: Path, stack: ExitStack) -> World:
     return today
 
 
+def _rent_gateway(folder: Path, world: World) -> None:
+    """Let texts go by the coast's gateway, where it listens now, unless the user has set up another."""
+    database = Database(folder / DATABASE)
+    try:
+        with database.write() as conn:
+            stored = texts.get_gateway(conn)
+            if stored is None or stored.gateway.address.startswith(COAST):
+                secrets.keep(conn, folder, GATEWAY_KEY, TEXTS_KEY, utc_now())
+                texts.save_gateway(conn, coast_gateway(world), GATEWAY_KEY, random.token_urlsafe())
+    finally:
+        database.close()
+
+
 def _start_over(folder: Path) -> None:
     """Delete the demo's data, but for the lock that this process holds."""
     for part in own_parts(folder):
@@ -97,6 +117,7 @@ def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Set
         lived = _fill(folder)
         world = stack.enter_context(running_world(world_folder)) if lived else _live(folder, world_folder, stack)
         clock.set_back(ahead(folder))
+        _rent_gateway(folder, world)
         settings = demo_settings(folder, world)
         save_settings(folder, settings)
         serve(folder, settings, port, f"demo of {settings.agency}; Ctrl-C stops everything")

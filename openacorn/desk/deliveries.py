@@ -13,6 +13,8 @@ from openacorn.desk.store import presets
 from openacorn.desk.store.presets import Delivery, Preset
 from openacorn.errors import InvalidInput
 from openacorn.net import webhook
+from openacorn.net.destinations.destination import DestinationError
+from openacorn.net.destinations.folder import allowed_folder
 from openacorn.settings import Settings
 
 log = logging.getLogger(__name__)
@@ -20,35 +22,11 @@ AGAIN_AFTER_S = (60, 300, 900, 3600, 6 * 3600)
 """Rests after the first, second … failure; the last one from then on."""
 
 
-DELIVERIES = "deliveries"
-"""Folder beside the database that may always be delivered into."""
-
-
 class DeliveryError(InvalidInput):
     """A delivery failed; the message says why."""
 
     where = "folder"
     remedy = "choose another folder"
-
-
-def delivery_folder(settings: Settings, data: Path, wanted: str) -> Path:
-    """The folder that deliveries go into, links followed; a name alone is a folder under `data`/deliveries.
-
-    Raises DeliveryError if it lies outside the folders that the settings allow: who can reach the application must not be able
-    to write anywhere on the machine.
-    """
-    home = data.absolute() / DELIVERIES
-    roots = [home.resolve(), *(Path(root).expanduser().resolve() for root in settings.delivery_folders)]
-    try:
-        folder = (home / Path(wanted).expanduser()).resolve()
-        if not any(folder.is_relative_to(root) for root in roots):
-            raise DeliveryError(
-                f"{wanted} is outside the folders that may be delivered into ({', '.join(map(str, roots))}); "
-                "add it to the delivery folders in Settings"
-            )
-    except (OSError, RuntimeError, ValueError) as error:
-        raise DeliveryError(f"{wanted!r} is no folder: {error}") from None
-    return folder
 
 
 class Deliveries:
@@ -107,7 +85,7 @@ class Deliveries:
                 await self._send(preset, target, body, len(ids))
             except OSError as failed:
                 error = failed.strerror or str(failed)
-            except (DeliveryError, ValueError) as failed:
+            except (DeliveryError, DestinationError, ValueError) as failed:
                 error = str(failed)
             except Exception as failed:
                 log.exception("delivery of export %d to %s failed", preset.id, target)
@@ -135,7 +113,7 @@ class Deliveries:
                 raise DeliveryError(fault)
         else:
             name = f"{preset.name}-{now():%Y%m%d-%H%M%S}.{form.suffix}"
-            folder = delivery_folder(self._settings, self._database.path.parent, preset.export.folder)
+            folder = allowed_folder(self._settings, self._database.path.parent, preset.export.folder)
             await asyncio.to_thread(_put_file, folder, name, body)
 
 

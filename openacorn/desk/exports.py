@@ -13,6 +13,7 @@ from openacorn.core.audit.check import all_checks
 from openacorn.core.audit.extract.phones import dialled
 from openacorn.core.desk.filters import FilterError, parse_filter
 from openacorn.core.export.format import Cell, Column, ExportRecord, Format, all_formats
+from openacorn.core.export.layout import write_layout
 from openacorn.db.database import Database
 from openacorn.desk.store import presets
 from openacorn.desk.store.presets import ExportSpec
@@ -79,6 +80,9 @@ class Exporter:
 
     def chunks(self, export: ExportSpec, ids: Sequence[int]) -> Iterator[bytes]:
         """The file in chunks. Raises FilterError."""
+        if export.layout is not None:
+            columns = [column.id for column in chosen_columns(export.columns)]
+            return write_layout(export.layout, columns, self._records(export, ids))
         return format_of(export.format).write(chosen_columns(export.columns), self._records(export, ids))
 
     def _records(self, export: ExportSpec, ids: Sequence[int]) -> Iterator[ExportRecord]:

@@ -52,6 +52,12 @@ def coverage_of(conn: sqlite3.Connection, sweep_id: int | None) -> dict[str, Cov
     return {"": coverage(everything)} | {trade: coverage(found) for trade, found in sorted(by_trade.items())}
 
 
+def earlier_run(conn: sqlite3.Connection, run_id: int) -> int | None:
+    """The finished run of the same sweep before a run, None for its first. Raises NotFound."""
+    runs = comparisons.finished_runs(conn, sweeps.get_run(conn, run_id).sweep_id, run_id - 1)
+    return runs[-1] if runs else None
+
+
 def compare(conn: sqlite3.Connection, earlier: int, later: int) -> list[Change]:
     """What is new, gone and changed from one run of a sweep to a later one. Raises NotFound."""
     run = sweeps.get_run(conn, later)

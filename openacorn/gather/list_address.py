@@ -2,17 +2,15 @@
 
 import email.message
 from pathlib import Path, PurePosixPath
-from urllib.parse import unquote, urljoin, urlsplit
+from urllib.parse import unquote, urlsplit
 
 from openacorn.db.folder import open_private
 from openacorn.gather.tables import FileError
-from openacorn.net.ask import SENT_ON
 from openacorn.net.client import Answer, Client
 from openacorn.net.errors import FetchError
 
 MOST_BYTES = 200 * 1024**2
 SECONDS = 300.0
-MAX_HOPS = 6
 KINDS = {
     "text/csv": "csv", "text/tab-separated-values": "tsv", "application/json": "json", "application/geo+json": "geojson",
     "application/x-ndjson": "ndjson", "application/vnd.ms-excel": "xls", "application/vnd.oasis.opendocument.spreadsheet": "ods",
@@ -21,16 +19,6 @@ KINDS = {
 """Media type → ending of a file's name (IANA's register of media types)."""
 
 PAGE = (b"<!doctype html", b"<html")
-
-
-async def _fetched(client: Client, address: str) -> Answer:
-    """Follow redirects: published lists are often handed out by another host."""
-    for _ in range(MAX_HOPS):
-        answer = await client.fetch(address, max_body=MOST_BYTES, seconds=SECONDS)
-        if answer.status not in SENT_ON:
-            return answer
-        address = urljoin(address, answer.headers.get("location", ""))
-    raise FileError(f"{address} sends from one address to the next without an end")
 
 
 def name_of(answer: Answer) -> str:
@@ -48,7 +36,7 @@ async def fetch_list(client: Client, address: str, path: Path) -> str:
     if not address.startswith(("http://", "https://")):
         raise FileError("give the whole address of the list, beginning with http:// or https://")
     try:
-        answer = await _fetched(client, address)
+        answer = await client.follow(address, max_body=MOST_BYTES, seconds=SECONDS)
     except FetchError as error:
         raise FileError(f"{address} cannot be reached: {error.detail}") from error
     if answer.status != 200:

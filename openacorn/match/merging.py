@@ -81,7 +81,7 @@ class RelevanceEvaluator:
         if business_id is None:
             return None
         bodies = audits.raw_pages(self._conn, business_id)
-        return " ".join(visible_text(body, kind) for kind, body in bodies) if bodies else None
+        return " ".join(visible_text(body, kind) for _, kind, body in bodies) if bodies else None
 
     def distance(self, row: Mapping[str, Any], seen_by: Sequence[int]) -> float | None:
         """Metres from the agency's home, or from the middle of the newest sweep's territory."""

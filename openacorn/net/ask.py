@@ -11,7 +11,7 @@ from urllib.parse import urlencode, urljoin
 from openacorn.core.audit.evidence import Failure
 from openacorn.core.audit.hosts import host_of
 from openacorn.gather.sources._source import Drawing, Request, SourceFailure, SourceReply
-from openacorn.net.client import Answer, Client
+from openacorn.net.client import SENT_ON, Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.pace import Pace
 from openacorn.net.probes.browser_session import BrowserTrouble, NoBrowser
@@ -21,7 +21,6 @@ RETRIES = 5
 BACKOFF_S = 0.4
 LONGEST_REST_S = 120.0
 MAX_REDIRECTS = 5
-SENT_ON = frozenset({301, 302, 303, 307, 308})
 PASSING_STATUS = frozenset({429, 500, 502, 503, 504})
 PASSING_FAILURES = frozenset(
     {Failure.TIMEOUT, Failure.REFUSED, Failure.UNREACHABLE, Failure.PROTOCOL, Failure.DNS_UNAVAILABLE, Failure.BUSY}

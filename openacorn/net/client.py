@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from types import TracebackType
 from typing import Self
+from urllib.parse import urljoin
 
 import aiohttp
 from aiohttp.connector import Connection
@@ -34,6 +35,10 @@ BRIEF_SECONDS = 5.0
 PERHAPS_OURS = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.UNREACHABLE, Failure.TLS})
 """Failures that a process which stood still brings about by itself: it answers too late, and servers hang up on it."""
 
+SENT_ON = frozenset({301, 302, 303, 307, 308})
+"""Statuses of a redirect (RFC 9110 §15.4)."""
+
+MOST_HOPS = 6
 A_LITTLE_LATE_S = 0.2
 """Standstills from this length on are taken off the time that a server seemed to need."""
 
@@ -175,6 +180,15 @@ class Client:
             if failed is error:
                 raise
             raise failed from error
+
+    async def follow(self, url: str, *, max_body: int = MAX_BODY, seconds: float | None = None) -> Answer:
+        """Fetch, and go where redirects lead; each target passes the address guard anew. Raises FetchError."""
+        for _ in range(MOST_HOPS):
+            answer = await self.fetch(url, max_body=max_body, seconds=seconds)
+            if answer.status not in SENT_ON:
+                return answer
+            url = urljoin(url, answer.headers.get("location", ""))
+        raise FetchError(Failure.REDIRECT_LOOP, f"{url} sends from one address to the next without an end")
 
     async def _one(
         self,

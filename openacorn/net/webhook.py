@@ -12,7 +12,14 @@ ANSWER_BYTES = 10_000
 async def post(
     settings: Settings, url: str, body: bytes, media_type: str, headers: dict[str, str] | None = None
 ) -> str:
-    """Send a body; return why that failed, in words, "" if it did not.
+    """Send a body; return why that failed, in words, "" if it did not."""
+    return (await send(settings, url, body, media_type, headers))[1]
+
+
+async def send(
+    settings: Settings, url: str, body: bytes, media_type: str, headers: dict[str, str] | None = None
+) -> tuple[int, str]:
+    """Send a body; return (the status of the answer, 0 for none; why it failed, in words, "" if it did not).
 
     A redirect is not followed: what is sent must not end up with somebody whom the user never named.
     """
@@ -27,8 +34,9 @@ async def post(
             )
     except FetchError as error:
         if error.failure is Failure.PRIVATE:
-            return "it is in a private network: name its host among the trusted hosts in Settings"
-        return f"it could not be reached, {error.failure}"
+            return 0, "it is in a private network: name its host among the trusted hosts in Settings"
+        return 0, f"it could not be reached, {error.failure}"
+    said = f"it answered HTTP {answer.status}"
     if 300 <= answer.status < 400:
-        return f"it answered HTTP {answer.status}, a redirect, which is not followed: enter the address it leads to"
-    return "" if answer.status < 300 else f"it answered HTTP {answer.status}"
+        return answer.status, f"{said}, a redirect, which is not followed: enter the address it leads to"
+    return answer.status, "" if answer.status < 300 else said

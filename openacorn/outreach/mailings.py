@@ -77,9 +77,9 @@ def send_off(
     number = mailings.insert_mailing(conn, at, by, shortlist_id, [asdict(letter) for letter in letters], len(written))
     scorer = Scorer(conn)
     undo = [
-        results.apply_result(conn, letter.id, ContactReport("mailed", note=letter.email, by=by), at, settings, scorer)[
-            1
-        ]
+        results.apply_result(
+            conn, letter.id, ContactReport("mailed", note=letter.email, by=by, channel="email"), at, settings, scorer
+        )[1]
         for letter in written
     ]
     win_model.learn(conn)

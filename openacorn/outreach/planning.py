@@ -1,13 +1,17 @@
 """What goes when, out of the store as it is: the queue, the mailboxes and what went out before, handed to the plan."""
 
 import sqlite3
+from contextlib import suppress
 from datetime import date, datetime, timedelta
 
-from openacorn.core.outreach.send_plan import Planned, SendingBox, SendRules, plan
+from openacorn.core.outreach.send_plan import Planned, SendingBox, SendRules, TooFewRead, plan
 from openacorn.core.outreach.working_hours import zone_of
 from openacorn.outreach.store import mailboxes, messages
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.settings import Settings
+
+READ_FIRST = 2000
+"""Messages read for the beginning of a plan: it is the plan of all as long as none that was left unread could come into it."""
 
 COUNTED_DAYS = timedelta(days=2)
 """Messages of so long count against the limits of a day, wherever that day begins."""
@@ -45,4 +49,9 @@ def planned(
     since = (now - COUNTED_DAYS).isoformat(timespec="seconds")
     before = messages.sent_so_far(conn, since, zone_of(rules.zone))
     boxes = sending_boxes(mailboxes.list_mailboxes(conn), now.isoformat(timespec="seconds"))
+    if most:
+        first = messages.list_waiting(conn, READ_FIRST)
+        unread = messages.waiting_groups(conn) if len(first) == READ_FIRST else ()
+        with suppress(TooFewRead):
+            return plan(first, boxes, rules, before, now, until, most, unread)
     return plan(messages.list_waiting(conn), boxes, rules, before, now, until, most)

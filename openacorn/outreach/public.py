@@ -110,6 +110,13 @@ def no_such_page(state: AppState) -> HTMLResponse:
     return notice_page(state, "There is no such page", "Check the address: it must be copied whole.", 404)
 
 
+def withdrawn(state: AppState, language: str) -> HTMLResponse:
+    """For what was shared once and is no more."""
+    return notice_page(
+        state, "This page was withdrawn", "Write or call us if you would like to see it.", 410, language=language
+    )
+
+
 def _shared(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTMLResponse:
     """The page at an address as it was shared; else what to tell who asks."""
     with state.database.read() as conn:
@@ -117,13 +124,7 @@ def _shared(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTML
     if page is None or page.facts is None:
         return no_such_page(state)
     if page.withdrawn_at:
-        return notice_page(
-            state,
-            "This page was withdrawn",
-            "Write or call us if you would like to see it.",
-            410,
-            language=page.facts.language,
-        )
+        return withdrawn(state, page.facts.language)
     return page, page.facts
 
 

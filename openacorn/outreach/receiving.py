@@ -84,7 +84,7 @@ def follow(conn: sqlite3.Connection, message: Message, what: Incoming, at: str, 
         if message.state in {"sent", "perhaps sent"}:
             messages.change_message(conn, message.id, state="bounced", problem=said or "it came back")
         if nobody_there(said or what.text):
-            note_dead(conn, message, said)
+            note_dead(conn, business, message.address, said)
         pipeline.add_activity(
             conn, business, "", f"a message to {message.address} came back: {said}".rstrip(": "), at, "note"
         )

@@ -8,7 +8,8 @@ from typing import Any
 
 from openacorn.business.store import audits, pipeline, relationships, verifications
 from openacorn.core.audit.people import Person
-from openacorn.core.audit.verification import VerificationResult
+from openacorn.core.audit.verification import VerificationResult, nature
+from openacorn.core.match.normalise import own_domain
 from openacorn.core.match.relationship import marks_of, standing_among
 from openacorn.core.outreach.mailing import best_address
 from openacorn.outreach.store import mailings
@@ -25,6 +26,13 @@ def name_of(people: Sequence[Person], address: str) -> tuple[str, str]:
     named = next((person.name for person in people if person.address == address), "")
     words = [word for word in named.split() if word.rstrip(".").lower() not in TITLES]
     return (words[0], words[-1] if len(words) > 1 else "") if words else ("", "")
+
+
+def own_addresses(contacts: Sequence[Mapping[str, Any]], website: str) -> list[str]:
+    """The addresses on a business's pages that are surely its own: another's (the site's maker) must not stand for it."""
+    domain = own_domain(website) or ""
+    mails = [item["value"] for item in contacts if item["kind"] == "email"]
+    return [mail for mail in mails if nature(mail, domain)[1] in {"own domain", "free mail"}]
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,11 +8,10 @@ from typing import Any, cast
 from openacorn.business.store import action_log, audits, businesses, outcomes, pipeline, relationships, services
 from openacorn.business.store.outcomes import SalesOutcome, Stage
 from openacorn.business.store.pipeline import Move
-from openacorn.core.audit.verification import nature
-from openacorn.core.match.normalise import own_domain
 from openacorn.core.match.relationship import Identifier, marks_of
 from openacorn.core.outreach.results import BY_STAGE, ContactResult, ResultError, result_of
 from openacorn.match.recluster import refresh_relationship, refresh_relationships
+from openacorn.outreach.recipients import own_addresses
 from openacorn.score import win_model
 from openacorn.score.scorer import REFUSED, Scorer
 from openacorn.settings import Settings
@@ -23,7 +22,8 @@ CONVERSATION = "in conversation"
 @dataclass(frozen=True, slots=True)
 class ContactReport:
     """What came of a contact. result: of core.outreach.results; service: what was offered, "" for what was offered before or
-    else the best offer; follow_up: a day to come back (ISO 8601), "" for none; amount in the agency's currency, of a sale."""
+    else the best offer; follow_up: a day to come back (ISO 8601), "" for none; amount in the agency's currency, of a sale; channel:
+    by what they were contacted ("call", "email", "text", "social"), "" if that is not known."""
 
     result: str
     service: str = ""
@@ -31,6 +31,7 @@ class ContactReport:
     follow_up: str = ""
     amount: float | None = None
     by: str = ""
+    channel: str = ""
 
 
 def _service(conn: sqlite3.Connection, row: Mapping[str, Any], report: ContactReport) -> str:
@@ -55,13 +56,8 @@ def _words(report: ContactReport, title: str) -> str:
 
 
 def identifiers_for(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settings) -> list[Identifier]:
-    """Everything by which a business is recognised as one with a standing.
-
-    Of the addresses on its pages only those that are surely its own: another's (the site's maker) must not share its standing.
-    """
-    domain = own_domain(row["website"]) or ""
-    found = [item["value"] for item in audits.list_own_contacts(conn, row["id"]) if item["kind"] == "email"]
-    own = [address for address in found if nature(address, domain)[1] in {"own domain", "free mail"}]
+    """Everything by which a business is recognised as one with a standing."""
+    own = own_addresses(audits.list_own_contacts(conn, row["id"]), row["website"])
     return list(
         marks_of(
             settings.region,
@@ -127,8 +123,9 @@ def _follow(
     if result.outcome and service:
         reason = (report.note or result.id) if result.outcome == "lost" else ""
         win_model.save_trained(
-            conn, row["id"], SalesOutcome(service, None, at, cast(Stage, result.outcome), report.amount, reason), scorer
-        )
+            conn, row["id"],
+            SalesOutcome(service, None, at, cast(Stage, result.outcome), report.amount, reason, report.channel), scorer,
+        )  # fmt: skip
     before: list[list[str]] = []
     if result.standing is not None:
         before = set_relationship(conn, row, result.standing, at, settings, scorer)

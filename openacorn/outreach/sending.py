@@ -213,7 +213,7 @@ class Sending(Recurring):
         """The server will not have it: for a mailbox that is not there, the address is dead."""
         messages.change_message(conn, due.message.id, state="bounced", problem=said)
         if nobody_there(said):
-            note_dead(conn, due.message, said)
+            note_dead(conn, due.message.business_id, due.message.address, said)
         enrolments.end_for(conn, due.message, f"{due.message.address} was refused: {said}", When.BOUNCED)
 
     def _put_off(self, conn: sqlite3.Connection, due: Due, said: str) -> None:
@@ -240,11 +240,9 @@ class Sending(Recurring):
             mailboxes.set_problem(conn, box.id, why, later)
 
 
-def note_dead(conn: sqlite3.Connection, message: Message, said: str) -> None:
+def note_dead(conn: sqlite3.Connection, business_id: int, address: str, said: str) -> None:
     """Remember that nobody is at an address."""
-    verdict = Verified(
-        message.address, VerificationResult.DEAD, Stage.MAILBOX, said[:300] or "it bounced", clock.utc_now()
-    )
+    verdict = Verified(address, VerificationResult.DEAD, Stage.MAILBOX, said[:300] or "it bounced", clock.utc_now())
     verifications.upsert_verifications(conn, [verdict])
-    for row in businesses.get_businesses(conn, [message.business_id]):
+    for row in businesses.get_businesses(conn, [business_id]):
         Scorer(conn).score([row["id"]])

@@ -149,7 +149,7 @@ class Sequencer:
     def note_sent(self, message: messages.Message, said: str, **more: str) -> None:
         """Note that a message has left, and go on behind it. said: of it, for the history; more: columns of it to set as well."""
         messages.change_message(self._conn, message.id, state="sent", sent_at=self._at, problem="", **more)
-        report = ContactReport("mailed", message.service, said, by=message.by)
+        report = ContactReport("mailed", message.service, said, by=message.by, channel=message.kind)
         apply_result(self._conn, message.business_id, report, self._at, self._settings, Scorer(self._conn))
         if message.enrolment_id:
             enrolment = sequences.get_enrolment(self._conn, message.enrolment_id)

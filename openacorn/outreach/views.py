@@ -1,18 +1,20 @@
 """Views of owners' pages: counted in memory, written down now and then, so that whoever opens a page waits for no writer."""
 
+import sqlite3
 import threading
+from collections.abc import Callable
 
 from openacorn.db.database import Database
-from openacorn.outreach.store import owner_pages
 
 EVERY_S = 5.0
 """Rest between two times of writing down; a kill loses no more views than that."""
 
 
 class Views:
-    """Views that are not written down yet: page → (how many, when the last)."""
+    """Views that are not written down yet: page → (how many, when the last). add: writes down how many more a page has."""
 
-    def __init__(self) -> None:
+    def __init__(self, add: Callable[[sqlite3.Connection, int, int, str], None]) -> None:
+        self._add = add
         self._lock = threading.Lock()
         self._seen: dict[int, tuple[int, str]] = {}
 
@@ -34,7 +36,7 @@ class Views:
             return
         with database.write() as conn:
             for page_id, (count, at) in seen.items():
-                owner_pages.count_views(conn, page_id, count, at)
+                self._add(conn, page_id, count, at)
         with self._lock:
             for page_id, (count, _) in seen.items():
                 now, last = self._seen[page_id]

@@ -1,12 +1,13 @@
 """Learn the chance of winning from what came of contacts."""
 
 import sqlite3
+from dataclasses import replace
 from datetime import timedelta
 
 from openacorn.business.store import businesses, outcomes
 from openacorn.business.store.outcomes import SalesOutcome
 from openacorn.clock import now
-from openacorn.core.score.winning import RIPE_DAYS, fit_odds
+from openacorn.core.score.winning import RIPE_DAYS, fit
 from openacorn.score.scorer import Scorer
 
 
@@ -23,13 +24,11 @@ def save_trained(conn: sqlite3.Connection, business_id: int, kept: SalesOutcome,
     if all(earlier.service != kept.service for earlier in outcomes.get_outcome(conn, business_id)):
         found, _, _ = scorer.opportunities(businesses.get_business(conn, business_id))
         offer = next((item for item in found if item.service == kept.service and item.score is not None), None)
-        kept = SalesOutcome(
-            kept.service, offer.exact if offer else None, kept.contacted_at, kept.stage, kept.amount, kept.reason
-        )
+        kept = replace(kept, score=offer.exact if offer else None)
     outcomes.upsert_outcome(conn, business_id, kept)
 
 
 def learn(conn: sqlite3.Connection) -> None:
     """Fit the odds to every outcome that can be learnt from."""
     trials = outcomes.trials(conn, ripe_before())
-    outcomes.save_model(conn, fit_odds(trials) if trials else {})
+    outcomes.save_model(conn, fit(trials) if trials else None)

@@ -24,7 +24,7 @@ SOURCES = {
 """Source → the part of the world that serves it (sim.serve.SERVERS)."""
 
 
-PORTS = 6 + len(SOURCES)
+PORTS = 8 + len(SOURCES)
 
 
 class WorldError(Exception):
@@ -42,11 +42,13 @@ def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
 
     ports: those of another world (`world_ports`) that this one takes the place of; none: any that are free.
     """
-    http_port, https_port, dns_port, smtp_port, submission_port, imap_port, *source_ports = ports or free_ports(PORTS)
+    http_port, https_port, dns_port, smtp_port, submission_port, imap_port, writing_port, texts_port, *source_ports = (
+        ports or free_ports(PORTS)
+    )
     plan = (
         ("websites", [http_port, https_port]),
         ("+".join(SOURCES.values()), source_ports),
-        ("names+mail+post", [dns_port, smtp_port, submission_port, imap_port]),
+        ("names+mail+post+agency", [dns_port, smtp_port, submission_port, imap_port, writing_port, texts_port]),
     )
     Authority(folder)  # its key is there before two processes could each make one
     running: list[subprocess.Popen[str]] = []
@@ -67,6 +69,7 @@ def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
             http_port=http_port, https_port=https_port, dns_port=dns_port, smtp_port=smtp_port,
             source_ports=dict(zip(SOURCES, source_ports, strict=True)),
             mail_ports={"submission": submission_port, "imap": imap_port},
+            agency_ports={"writing": writing_port, "texts": texts_port},
             ca_file=str(folder / "authority.pem"), stands_in=STANDS_IN,
         )  # fmt: skip
     finally:

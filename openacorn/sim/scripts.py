@@ -1,9 +1,12 @@
 """What the simulated websites' scripts, styles and pictures hold: enough for a browser to show them."""
 
+import io
 import json
-import struct
-import zlib
+from colorsys import hls_to_rgb
 from functools import lru_cache
+from random import Random
+
+from PIL import Image, ImageDraw
 
 from openacorn.sim.site import Site
 
@@ -42,15 +45,34 @@ def padded(body: bytes, size: int, filling: bytes = b" ") -> bytes:
     return body + filling * (size - len(body))
 
 
-@lru_cache(maxsize=256)
-def picture(tone: int) -> bytes:
-    """A small PNG in one of 256 tones."""
-    rows = b"".join(
-        b"\0" + bytes((90 + tone % 120, 110 + (tone * 7 + y * 3) % 110, 120 + (tone * 13) % 90)) * 24 for y in range(16)
+MOODS = 64
+
+
+@lru_cache(maxsize=MOODS)
+def picture(mood: int) -> bytes:
+    """A view of the coast in one of MOODS, as a PNG of some 3 kB: sky, sun, hills, the sea, a boat."""
+    wide, high = 720, 480
+    rng = Random(mood)
+    # (part of the colour circle away from the mood's own, lightness, saturation)
+    shades = ((0, 0.82, 0.45), (0.12, 0.9, 0.8), (0, 0.62, 0.45), (0.04, 0.51, 0.45), (0.08, 0.4, 0.45), (0.06, 0.34, 0.45),
+              (0.06, 0.44, 0.45), (0.5, 0.24, 0.6), (0.5, 0.95, 0.45))  # fmt: skip
+    sky, sun, hill, _, _, sea, wave, hull, sail = range(len(shades))
+    view = Image.new("P", (wide, high), sky)
+    view.putpalette(
+        [round(part * 255) for shift, *rest in shades for part in hls_to_rgb((mood / MOODS + shift) % 1, *rest)]
     )
-    head = struct.pack(">IIBBBBB", 24, 16, 8, 2, 0, 0, 0)
-    parts = ((b"IHDR", head), (b"IDAT", zlib.compress(rows)), (b"IEND", b""))
-    chunks = (
-        struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data)) for kind, data in parts
-    )
-    return b"\x89PNG\r\n\x1a\n" + b"".join(chunks)
+    pen = ImageDraw.Draw(view)
+    x, y, r = rng.randint(80, wide - 80), rng.randint(60, 170), rng.randint(28, 52)
+    pen.ellipse((x - r, y - r, x + r, y + r), fill=sun)
+    for layer in range(3):
+        tops = [(at, 210 + layer * 34 - rng.randint(10, 80 - layer * 18)) for at in range(0, wide + 90, 90)]
+        pen.polygon([(0, high), *tops, (wide, high)], fill=hill + layer)
+    pen.rectangle((0, 310, wide, high), fill=sea)
+    for row in range(326, high, 22):
+        pen.line((rng.randint(0, 200), row, rng.randint(300, wide), row), fill=wave, width=3)
+    at = rng.randint(120, wide - 160)
+    pen.polygon([(at, 372), (at + 96, 372), (at + 78, 396), (at + 16, 396)], fill=hull)
+    pen.polygon([(at + 46, 366), (at + 46, 262), (at + 98, 366)], fill=sail)
+    out = io.BytesIO()
+    view.save(out, "PNG")
+    return out.getvalue()

@@ -147,6 +147,15 @@ async def serve_mail(world: Path, port: int) -> None:
     await loop.create_server(lambda: SMTP(boxes, hostname="mx1.saltmail.example", loop=loop), SITES_ADDRESS, port)
 
 
+async def serve_agency(_world: Path, writing_port: int, texts_port: int) -> None:
+    """What an agency rents: a writing helper and a gateway for text messages."""
+    from openacorn.sim.text_gateway import TextGateway  # it knows the post office, which is heavy
+    from openacorn.sim.writing_server import WritingServer
+
+    await _serve(WritingServer().handle, writing_port)
+    await _serve(TextGateway().handle, texts_port)
+
+
 async def _serve_post(world: Path, submission_port: int, imap_port: int) -> None:
     from openacorn.sim.post_office import serve_post  # heavy, and the other servers do without it
 
@@ -163,6 +172,7 @@ SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "names": (serve_names, 1),
     "mail": (serve_mail, 1),
     "post": (_serve_post, 2),
+    "agency": (serve_agency, 2),
 }
 """Part of the world → (what serves it, ports it takes)."""
 

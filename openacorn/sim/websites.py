@@ -14,7 +14,7 @@ from openacorn.sim.guild_site import HOST as GUILD_HOST
 from openacorn.sim.guild_site import Guild
 from openacorn.sim.http import Asked, Reply
 from openacorn.sim.pages import render, render_body
-from openacorn.sim.scripts import CONTAINER_HOST, STYLE, application, hidden_tags, padded, picture
+from openacorn.sim.scripts import CONTAINER_HOST, MOODS, STYLE, application, hidden_tags, padded, picture
 from openacorn.sim.site import SILENT, TLS_FAULTS, Site
 
 ROBOTS = "User-agent: *\nDisallow: /private/\n"
@@ -117,7 +117,7 @@ class Websites:
 
     def _content(self, site: Site, path: str, size: int) -> bytes:
         if path.startswith("/img/"):
-            return padded(picture((site.seed + sum(path.encode())) % 256), size, b"\0")
+            return padded(picture((site.seed + sum(path.encode())) % MOODS), size, b"\0")
         if path == "/assets/index.js":
             return padded(application(site, render_body(site)), size)
         own = hidden_tags(site).encode() if site.bundled else b"/* the site's own script */"

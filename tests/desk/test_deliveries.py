@@ -14,12 +14,13 @@ from openacorn.business.snapshot import Snapshot
 from openacorn.business.store.listings import put_listings
 from openacorn.core.gather.listing import Listing
 from openacorn.db.database import Database
-from openacorn.desk.deliveries import Deliveries, DeliveryError, delivery_folder
+from openacorn.desk.deliveries import Deliveries
 from openacorn.desk.exports import Exporter
 from openacorn.desk.store import presets
 from openacorn.desk.store.presets import Delivery, ExportSpec
 from openacorn.match.merging import merge_new_listings
 from openacorn.net import webhook
+from openacorn.net.destinations.folder import FolderRefused, allowed_folder
 from openacorn.runs.store import sweeps
 from openacorn.runs.store.sweeps import Plan
 from openacorn.settings import Settings
@@ -181,10 +182,10 @@ def test_deliveries_stay_in_the_folders_that_the_settings_allow(tmp_path: Path, 
     (data / "deliveries" / "link").symlink_to("/tmp")
     settings = Settings(delivery_folders=[str(root)])
     if allowed:
-        assert delivery_folder(settings, data, wanted.format(root=root))
+        assert allowed_folder(settings, data, wanted.format(root=root))
     else:
-        with pytest.raises(DeliveryError, match=r"outside the folders|no folder"):
-            delivery_folder(settings, data, wanted.format(root=root))
+        with pytest.raises(FolderRefused, match=r"outside the folders|no folder"):
+            allowed_folder(settings, data, wanted.format(root=root))
 
 
 def test_a_webhook_is_not_led_elsewhere(hook: Hook) -> None:

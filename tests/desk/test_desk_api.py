@@ -414,7 +414,9 @@ def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_choose
     odds, by_service = result()
     assert by_service[service]["learnt"] > 0.02 == pytest.approx(by_service[service]["prior"])
     assert (by_service[service]["trials"], by_service[service]["won"], odds["trials"]) == (len(buyers),) * 3
-    assert odds["needed"] == 20  # ten of the rarer kind a number fitted, and nobody has been lost
+    # ten of the rarer kind for each number fitted (a service, the slope, a channel), and nobody has been lost
+    assert odds["needed"] == 30
+    assert [(item["channel"], item["trials"], item["won"]) for item in odds["channels"]] == [("call", 4, 4)]
     assert value(buyers[0]["id"]) == pytest.approx(before)  # until the user says so
     assert app.put("/api/win-model", {"goes_by": "learnt"})["goes_by"] == "learnt"
     assert value(buyers[0]["id"]) > before

@@ -3,10 +3,13 @@
 import asyncio
 from collections.abc import Callable
 from typing import Any
+from urllib.parse import urlsplit
 
 import pytest
 
+from openacorn.core.audit.checks import email_found
 from openacorn.core.audit.evidence import Crawl, Failure, TlsProblem
+from openacorn.core.audit.finding import Outcome
 from openacorn.net.client import Client
 from openacorn.net.errors import FetchError
 from openacorn.net.probes.notes import RawPage
@@ -245,3 +248,34 @@ def test_a_whole_site_is_read_by_its_links_up_to_a_limit(most: int, read: int, c
     assert crawl.pages is not None
     assert (len(crawl.pages.all), crawl.cut_short) == (read, cut)
     assert not any(head.startswith(("GET /shut", "GET /a.zip")) for head in heads)
+
+
+@pytest.mark.parametrize("slow", ["/robots.txt", "/contact", "/about"])
+def test_what_a_visit_had_no_time_for_is_not_missing(slow: str) -> None:
+    """A visit that runs out of time at any of its steps says which pages it had not read, so that nothing is claimed for them."""
+    page = b"<title>Harbour Vets</title><p>" + b"We look after animals, day and night. " * 20
+    links = b'<a href="/contact">Contact</a> <a href="/about">About us</a>'
+
+    async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        path = (await reader.readuntil(b"\r\n\r\n")).split(b" ")[1].decode()
+        if path == slow and slow != "/robots.txt":
+            await asyncio.sleep(30)
+        if path == "/sitemap.xml" and slow == "/robots.txt":  # asked between the home page and the others
+            await asyncio.sleep(30)
+        body = page + (links if path == "/" else b"<p>hello@harbourvets.example</p>")
+        status = b"404 Not Found" if path.endswith((".txt", ".xml", ".ico")) else b"200 OK"
+        head = b"HTTP/1.1 %s\r\nContent-Type: text/html\r\nContent-Length: %d\r\nConnection: close\r\n\r\n"
+        writer.write(head % (status, len(body)) + body)
+        await writer.drain()
+
+    async def run() -> Crawl:
+        async with serving(serve) as url, Client(Settings(request_seconds=30), allow_private=True) as client:
+            return (await SiteProbe(client, lambda _: "AU", seconds=2).visit(url))[0]
+
+    crawl = asyncio.run(run())
+    assert crawl.cut_short
+    assert crawl.pages is not None
+    read = {urlsplit(page.url).path for page in crawl.pages.inner}
+    unread = {urlsplit(url).path for _, url in crawl.pages.missed}
+    assert (read | unread, read & unread) == ({"/contact", "/about"}, set())
+    assert email_found.evaluate(crawl.pages).outcome in {Outcome.OK, Outcome.UNKNOWN}

@@ -29,7 +29,7 @@ from openacorn.outreach.public import sender_of
 from openacorn.settings import MailSettings, Settings
 from tests.api.test_api import failing
 from tests.application import ROOT, Application, application
-from tests.conftest import Coast, circle
+from tests.conftest import Coast, Swept, circle
 from tests.desk.test_desk_api import total
 
 pytestmark = pytest.mark.world
@@ -48,12 +48,12 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="module")
-def app(coast: Coast, folder: Path) -> Iterator[Application]:
+def app(coast: Coast, folder: Path, swept: Swept) -> Iterator[Application]:
     assert coast.settings.world is not None
     post = MailSettings(host="127.0.0.1", port=coast.settings.world.smtp_port, sender="acorn@wrenfold.example")
     settings = coast.settings.model_copy(update={"public_address": "https://pages.wrenfold.example", "mail": post})
+    swept(PLAN, folder)
     with application(folder, settings, coast.read("places.json")) as running:
-        running.wait_for_run(running.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
         yield running
 
 

@@ -25,7 +25,7 @@ import pytest
 from openacorn.sim.post_office import HOST, PASSWORD
 from tests.api.test_api import failing
 from tests.application import Application, application
-from tests.conftest import Coast, circle
+from tests.conftest import Coast, Swept, circle
 from tests.outreach.test_outreach_api import ids_of, make_list
 
 pytestmark = pytest.mark.world
@@ -41,27 +41,11 @@ STEPS: list[dict[str, Any]] = [
 ]  # fmt: skip
 
 
-@pytest.fixture(scope="module")
-def audited(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A data folder with audited businesses, that each test copies."""
-    folder = tmp_path_factory.mktemp("sequences")
-    settings = coast.settings.model_copy(
-        update={"public_address": "https://pages.wrenfold.example", "time_zone": "Australia/Sydney"}
-    )
-    with application(folder, settings, coast.read("places.json")) as running:
-        running.wait_for_run(running.post("/api/sweeps", {"name": "All", "plan": PLAN})["run_id"])
-    return folder
-
-
 @pytest.fixture
-def app(audited: Path, coast: Coast, tmp_path: Path) -> Iterator[Application]:
+def app(swept: Swept, coast: Coast, tmp_path: Path) -> Iterator[Application]:
     folder = tmp_path / "data"
     folder.mkdir()
-    with (
-        closing(sqlite3.connect(audited / "acorn.db")) as source,
-        closing(sqlite3.connect(folder / "acorn.db")) as target,
-    ):
-        source.backup(target)
+    swept(PLAN, folder)
     outbox = coast.folder / "outbox.ndjson"
     outbox.write_text("")
     settings = coast.settings.model_copy(

@@ -14,9 +14,9 @@ import pytest
 from tests.api.test_api import failing
 from tests.application import Application
 from tests.outreach.test_outreach_api import ids_of, make_list
-from tests.outreach.test_sequences import ANY_TIME, app, audited, rows, until
+from tests.outreach.test_sequences import ANY_TIME, app, rows, until
 
-__all__ = ["app", "audited"]
+__all__ = ["app"]
 pytestmark = pytest.mark.world
 
 

@@ -15,6 +15,7 @@ from openacorn.business.store import membership
 from openacorn.db import changes
 from openacorn.db.database import STRICT, BlockingCall, Database, Queue
 from openacorn.outreach.printing import Press
+from openacorn.outreach.store import owner_pages
 from openacorn.outreach.views import Views
 from openacorn.runs.watching import Watching
 from tests.desk.test_deliveries import add
@@ -170,7 +171,7 @@ def test_a_watcher_that_goes_ends_the_reading_and_a_fault_is_told() -> None:
 
 
 def test_views_are_counted_in_memory_and_written_down_once(database: Database) -> None:
-    views = Views()
+    views = Views(owner_pages.count_views)
     with database.write() as conn:
         conn.execute("PRAGMA foreign_keys = OFF")
     add(database, "Gull Vets")

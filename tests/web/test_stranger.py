@@ -23,7 +23,7 @@ from tests.web.strangers import FIRMS, strangers
 
 pytestmark = pytest.mark.browser
 AREA = {"name": "Brindle Quay", "lat": -36.905, "lon": 161.404, "radius_m": 4000}
-MOST_SCREENS = 60
+MOST_SCREENS = 75
 
 
 @pytest.fixture(scope="module")

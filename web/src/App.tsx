@@ -37,6 +37,9 @@ const Relationships = lazy(() => import("./pages/match/Relationships"));
 const Verifier = lazy(() => import("./pages/audit/Verifier"));
 const SettingsPage = lazy(() => import("./pages/agency/SettingsPage"));
 const Health = lazy(() => import("./pages/agency/Health"));
+const Webhooks = lazy(() => import("./pages/agency/Webhooks"));
+const WebsitePage = lazy(() => import("./pages/starter/WebsitePage"));
+const Proposals = lazy(() => import("./pages/outreach/Proposals"));
 const SetUp = lazy(() => import("./pages/agency/SetUp"));
 const WatchRun = lazy(() => import("./pages/gather/WatchRun"));
 
@@ -115,6 +118,7 @@ export default function App() {
               <Route path="/setup" element={<SetUp />} />
               <Route path="/settings" element={<SettingsPage />} />
               <Route path="/settings/health" element={<Health />} />
+              <Route path="/settings/webhooks" element={<Webhooks />} />
               <Route path="/sweeps" element={<Sweeps />} />
               <Route path="/sweeps/new" element={<PlanSweep />} />
               <Route path="/sweeps/duplicates" element={<PossibleDuplicates />} />
@@ -127,6 +131,8 @@ export default function App() {
               <Route path="/businesses" element={<Businesses />} />
               <Route path="/businesses/compare" element={<Compare />} />
               <Route path="/businesses/:id" element={<BusinessPage />} />
+              <Route path="/businesses/:id/website" element={<WebsitePage />} />
+              <Route path="/businesses/:id/proposals" element={<Proposals />} />
               <Route path="/insight" element={<Insight />} />
               <Route path="/offers" element={<Offers />} />
               <Route path="/offers/winning" element={<WinProbability />} />

@@ -74,6 +74,8 @@ async def try_setting(state: AppDep, asked: TrialRequest) -> TrialResult:
         return await asyncio.to_thread(trials.try_mail, settings)
     if asked.what == "registry":
         return await trials.try_registry(settings)
+    if asked.what == "writing":
+        return await trials.try_writing(settings)
     if asked.what == "webhook":
         return await trials.try_webhook(settings, asked.address)
     if asked.what.partition(":")[0] not in all_sources():

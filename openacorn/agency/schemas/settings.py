@@ -24,7 +24,7 @@ class SettingsRequest(RequestModel):
 
 
 class TrialRequest(RequestModel):
-    """what: "mail", "registry", "webhook" or a source's id. values: changes that are tried before they are saved."""
+    """what: "mail", "registry", "webhook", "writing" or a source's id. values: changes that are tried before they are saved."""
 
     what: str = Field(min_length=1, max_length=100)
     address: str = Field(default="", max_length=2000)

@@ -211,10 +211,12 @@ def site_name(conn: sqlite3.Connection, business_id: int) -> str:
     return str(row[0]) if row is not None else ""
 
 
-def raw_pages(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, bytes]]:
-    """(content type, body) of each page as it was fetched."""
-    rows = conn.execute("SELECT content_type, body FROM raw_page WHERE business_id = ? ORDER BY url", (business_id,))
-    return [(str(kind), zlib.decompress(body)) for kind, body in rows]
+def raw_pages(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, str, bytes]]:
+    """(address, content type, body) of each page as it was fetched."""
+    rows = conn.execute(
+        "SELECT url, content_type, body FROM raw_page WHERE business_id = ? ORDER BY url", (business_id,)
+    )
+    return [(str(url), str(kind), zlib.decompress(body)) for url, kind, body in rows]
 
 
 def list_findings(conn: sqlite3.Connection, business_id: int) -> dict[str, Finding]:

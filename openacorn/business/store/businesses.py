@@ -26,7 +26,7 @@ SAVE_FACT = "INSERT INTO fact (business_id, field, value, listing_id, others) VA
 MOVE = "UPDATE OR IGNORE {table} SET business_id = ? WHERE business_id = ?"
 MOVED = (
     "member", "correction", "verdict", "tag", "exported", "outcome", "step", "owner_page", "enrolment", "message", "incoming",
-    "owner_language", "appointment", "call_result_read",
+    "owner_language", "appointment", "call_result_read", "starter_site", "starter_picture", "publication", "proposal", "event",
 )  # fmt: skip
 """What the user did about a business goes along when it is merged into another."""
 

@@ -1,21 +1,23 @@
 """What came of contacting businesses, and the chance of winning as learnt from it."""
 
 import sqlite3
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import astuple, dataclass
 from typing import Literal
 
-from openacorn.core.score.winning import Odds, Trial
+from openacorn.core.score.winning import Odds, Trial, WinModel
 from openacorn.db.changes import touch
 
 PUT = """
-INSERT INTO outcome (business_id, service, score, contacted_at, stage, amount, reason) VALUES (?, ?, ?, ?, ?, ?, ?)
+INSERT INTO outcome (business_id, service, score, contacted_at, stage, amount, reason, channel) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
 ON CONFLICT (business_id, service) DO UPDATE SET stage = excluded.stage, amount = excluded.amount, reason = excluded.reason
 WHERE NOT (outcome.stage = 'won' AND excluded.stage = 'contacted')
 """
-OF = "SELECT service, score, contacted_at, stage, amount, reason FROM outcome WHERE business_id = ? ORDER BY contacted_at"
+OF = """
+SELECT service, score, contacted_at, stage, amount, reason, channel FROM outcome WHERE business_id = ? ORDER BY contacted_at
+"""
 TRIALS = """
-SELECT service, score, stage = 'won' AS won FROM outcome
+SELECT service, score, stage = 'won' AS won, channel FROM outcome
 WHERE score IS NOT NULL AND (stage != 'contacted' OR contacted_at <= ?)
 """
 
@@ -26,7 +28,7 @@ Stage = Literal["contacted", "won", "lost"]
 @dataclass(frozen=True, slots=True)
 class SalesOutcome:
     """One outcome. stage: contacted, won or lost; score: what it was at first contact, None where there was none to learn from;
-    amount in the agency's currency."""
+    amount in the agency's currency; channel: by what the first contact was made, "" if that is not known."""
 
     service: str
     score: float | None
@@ -34,11 +36,12 @@ class SalesOutcome:
     stage: Stage
     amount: float | None
     reason: str
+    channel: str = ""
 
 
 def upsert_outcome(conn: sqlite3.Connection, business_id: int, kept: SalesOutcome) -> None:
-    """Note what came of it; the first contact's score and day stand. A sale is not undone by speaking with them again."""
-    conn.execute(PUT, (business_id, kept.service, kept.score, kept.contacted_at, kept.stage, kept.amount, kept.reason))
+    """Note what came of it; the first contact's score, day and channel stand. A sale is not undone by speaking with them again."""
+    conn.execute(PUT, (business_id, *astuple(kept)))
     touch(conn, [business_id])
 
 
@@ -56,7 +59,8 @@ def get_outcome(conn: sqlite3.Connection, business_id: int) -> list[SalesOutcome
 
 def trials(conn: sqlite3.Connection, ripe: str) -> list[Trial]:
     """What can be learnt from: closed, or contacted by the moment `ripe` (ISO 8601)."""
-    return [Trial(row["service"], row["score"], bool(row["won"])) for row in conn.execute(TRIALS, (ripe,))]
+    rows = conn.execute(TRIALS, (ripe,))
+    return [Trial(row["service"], row["score"], bool(row["won"]), row["channel"]) for row in rows]
 
 
 def earned(conn: sqlite3.Connection) -> dict[str, float]:
@@ -67,11 +71,19 @@ def earned(conn: sqlite3.Connection) -> dict[str, float]:
     return {str(service): float(total) for service, total in rows}
 
 
-def save_model(conn: sqlite3.Connection, learnt: Mapping[str, Odds]) -> None:
-    """Keep what was learnt in place of what was."""
+def save_model(conn: sqlite3.Connection, learnt: WinModel | None) -> None:
+    """Keep what was learnt in place of what was; None: nothing was."""
     conn.execute("DELETE FROM odds")
-    rows = ((service, model.intercept, model.slope) for service, model in learnt.items())
-    conn.executemany("INSERT INTO odds (service, intercept, slope) VALUES (?, ?, ?)", rows)
+    conn.execute("DELETE FROM channel_odds")
+    if learnt is not None:
+        rows = ((service, odds.intercept, odds.slope) for service, odds in learnt.services.items())
+        conn.executemany("INSERT INTO odds (service, intercept, slope) VALUES (?, ?, ?)", rows)
+        conn.executemany("INSERT INTO channel_odds (channel, shift) VALUES (?, ?)", learnt.channels.items())
+
+
+def channel_shifts(conn: sqlite3.Connection) -> dict[str, float]:
+    """Channel → what it adds to the log odds, as last learnt."""
+    return {row["channel"]: row["shift"] for row in conn.execute("SELECT channel, shift FROM channel_odds")}
 
 
 def win_probability(conn: sqlite3.Connection) -> dict[str, Odds]:

@@ -47,28 +47,38 @@ USUAL = (
 NUMBERS = frozenset({"number", "other_number"})
 _NUMBER = re.compile(r"\+?\d+")
 
-FIELDS = ("reference", "number", "result", "note", "at", "follow_up")
-"""What is read of a dialler's file."""
+FIELDS = ("reference", "number", "email", "result", "note", "at", "follow_up", "amount")
+"""What is read of another tool's file of results."""
+
+KEYS = frozenset({"reference", "number", "email"})
+"""Of these, what a business is found by."""
+
+BOUNCED = "bounced"
+"""What a file can say besides a result: nobody is at the address."""
 
 HEADINGS = {
     "reference": r"reference|external id|\bref\b|^id$|record id",
     "number": r"phone|number|dialled|dialed|callee|destination",
     "result": r"result|outcome|disposition|status|wrap",
+    "email": r"e-?mail|recipient|\bto\b",
     "note": r"note|comment|remark|summary",
     "at": r"time|date|called|start|when",
     "follow_up": r"call ?back|follow|next",
+    "amount": r"amount|revenue|price|total|deal",
 }
 MEANINGS = {
+    BOUNCED: r"bounc|undeliver|no such (?:user|mailbox)|invalid (?:e-?mail|address|recipient)",
     "refused": r"do not call|don.t call|\bdnc\b|remove|opt.?out|unsubscribe|stop calling",
     "not interested": r"not interested|no interest|declin|reject",
     "no answer": r"no.?answer|unanswered|busy|engaged|voice.?mail|machine|unreachable|not reached|missed|no reply|dropped|abandon",
     "call back": r"call.?back|callback|call again|later|schedul|retry",
-    "won": r"\bwon\b|\bsale\b|sold|closed won|accepted",
+    "won": r"\bwon\b|\bsale\b|sold|closed won|accepted|bought|purchas|\bpaid\b",
     "proposed": r"propos|offer sent|quote",
     "lost": r"\blost\b|closed lost",
-    "talking": r"interested|connected|answered|conversation|talk|spoke|human|meeting|appointment|success",
+    "talking": r"interested|connected|answered|conversation|talk|spoke|human|meeting|appointment|success|replied|responded",
+    "mailed": r"\bsent\b|delivered|opened|clicked",
 }
-"""Result of ours → how diallers often call it (common practice; from memory). The first that fits counts."""
+"""Result of ours → how diallers and mailers often call it (common practice; from memory). The first that fits counts."""
 
 
 def write_call_list(columns: Sequence[str], rows: Iterable[Mapping[str, str]]) -> bytes:

@@ -6,7 +6,7 @@ Pure and repeatable: the same queue gives the same plan, so that what a screen s
 import heapq
 import zlib
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
 
@@ -80,13 +80,19 @@ class SendRules:
     zone: str = "UTC"
 
 
-_Key = tuple[str, str, int]
+Group = tuple[str, str, int]
+"""(zone, country, box) of messages whose receivers keep the same hours and that go by the same boxes."""
+
+
+class TooFewRead(Exception):
+    """A message that was left unread could go before one that was read."""
 
 
 class _Group:
     """Waiting messages whose receivers keep the same hours, and that go by the same boxes: per domain, in order of being due."""
 
-    def __init__(self, key: _Key, messages: Iterable[Waiting]) -> None:
+    def __init__(self, key: Group, messages: Iterable[Waiting]) -> None:
+        self.key = key
         self.zone, self.country, self.box = key
         by_domain: dict[str, list[Waiting]] = defaultdict(list)
         for message in messages:
@@ -150,14 +156,18 @@ class _Full(dict[str, bool]):
 
 
 class _Planner:
-    def __init__(self, waiting: Iterable[Waiting], rules: SendRules, before: SentSoFar) -> None:
-        grouped: dict[_Key, list[Waiting]] = defaultdict(list)
+    def __init__(
+        self, waiting: Iterable[Waiting], rules: SendRules, before: SentSoFar, unread: Collection[Group]
+    ) -> None:
+        grouped: dict[Group, list[Waiting]] = defaultdict(list)
         for message in waiting:
             grouped[message.zone, message.country, message.box].append(message)
         self._groups = [_Group(key, found) for key, found in sorted(grouped.items())]
         self._rules, self._zone = rules, zone_of(rules.zone)
         self._days, self._domains = Counter(before.days), Counter(before.domains)
         self._day: date | None = None
+        self._unread = frozenset(unread)
+        self._strange = self._unread - grouped.keys()
 
     def _begin(self, day: date) -> None:
         if day != self._day:
@@ -176,7 +186,7 @@ class _Planner:
             return None, self._tomorrow(day)
         best: _Group | None = None
         later: datetime | None = None
-        full = _Full(self._domains, day, self._rules.domain_cap)
+        full, dry = _Full(self._domains, day, self._rules.domain_cap), bool(self._strange)
         for group in self._groups:
             if group.box not in (0, box.id):
                 continue
@@ -184,6 +194,7 @@ class _Planner:
             if group.waits_for_day:
                 later = min(filter(None, (later, self._tomorrow(day))))
             if group.head is None:
+                dry = dry or group.key in self._unread
                 continue
             opens = group.opening(max(moment, group.head[0]), self._rules.hours)
             if opens > moment:
@@ -191,6 +202,8 @@ class _Planner:
             elif best is None or best.head is None or group.head < best.head:
                 best = group
         if best is None:
+            if dry:
+                raise TooFewRead
             return None, later
         message = best.take()
         self._days[box.id, day] += 1
@@ -200,13 +213,14 @@ class _Planner:
 
 def plan(
     waiting: Iterable[Waiting], boxes: Sequence[SendingBox], rules: SendRules, before: SentSoFar, now: datetime,
-    until: datetime, most: int = 0,
+    until: datetime, most: int = 0, unread: Collection[Group] = (),
 ) -> list[Planned]:  # fmt: skip
     """Plan what goes from `now` to `until` (UTC), in order of time; of all that the first `most`, 0 for all.
 
-    What is not in it goes later, or has no mailbox.
+    What is not in it goes later, or has no mailbox. unread: groups that may have more messages than those in `waiting`, all of them
+    due later, or as early and with a higher id. Raises TooFewRead where one of these could come into the plan.
     """
-    planner, result = _Planner(waiting, rules, before), list[Planned]()
+    planner, result = _Planner(waiting, rules, before, unread), list[Planned]()
     ready: list[tuple[datetime, int]] = []
     by_id = {box.id: box for box in boxes}
     for box in boxes:

@@ -11,6 +11,7 @@ class PageSentences:
     def __init__(self, words: Translator) -> None:
         self._words = words
         self.day = words.day
+        self.number = words.number
         self.language = words.language
 
     def looked(self, facts: OwnersFacts) -> str:

@@ -11,13 +11,13 @@ from markupsafe import Markup
 
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.languages.catalogue import ENGLISH, Translator
-from openacorn.core.outreach.call_sheet import CallSheet
 from openacorn.core.report.letterhead import Letterhead, readable, text_on
 from openacorn.core.report.owners_page import OwnersFacts
 from openacorn.core.report.page_sentences import PageSentences
+from openacorn.core.report.proposal import PricedProposal, money
 
 
-def _dialled(number: str) -> str:
+def dialled(number: str) -> str:
     """A number as it was written, for a link that calls it (RFC 3966: digits, a plus before them)."""
     digits = "".join(char for char in number if char.isdigit())
     return f"+{digits}" if number.strip().startswith("+") else digits
@@ -28,7 +28,7 @@ def _where(url: str) -> str:
     return url.partition("://")[2].rstrip("/") if "://" in url else url
 
 
-def _phone(e164: str) -> str:
+def national(e164: str) -> str:
     """A number as it is written in its own country."""
     try:
         return phonenumbers.format_number(phonenumbers.parse(e164, None), phonenumbers.PhoneNumberFormat.NATIONAL)
@@ -47,8 +47,8 @@ def _templates(language: str) -> Environment:
     found.globals["words"] = PageSentences(words)
     found.filters |= {
         "day": words.day,
-        "phone": _phone,
-        "dialled": _dialled,
+        "phone": national,
+        "dialled": dialled,
         "host": lambda url: host_of(url) or url,
         "where": _where,
     }
@@ -60,7 +60,8 @@ def _style(name: str) -> str:
     return resources.files("openacorn.core.report").joinpath(f"templates/{name}").read_text("utf-8")
 
 
-def _page(template: str, style: str, head: Letterhead, language: str = ENGLISH, **values: Any) -> str:
+def render_page(template: str, style: str, head: Letterhead, language: str = ENGLISH, **values: Any) -> str:
+    """A page of ours from a template. style: its style sheet, which stands within it."""
     colours = {"on_brand": text_on(head.colour), "brand_text": readable(head.colour)}
     # the style sheet is ours: it is the one thing that is not text
     return (
@@ -86,7 +87,7 @@ def owners_page(
     """An owner's page as HTML. token: its address's, "" for a preview, where nothing can be sent; opened: a stamp that the form
     sends back; notice: what to tell who has just sent it; logo, look: where the logo and the
     phone's picture are, "" for none; printed: for paper, with no form."""
-    return _page(
+    return render_page(
         "owners_page.html", "owners_page.css", head, facts.language, facts=facts, sections=sections, made_at=made_at, logo=logo, 
         look=look, token=token, opened=opened, notice=notice, printed=printed, open=bool(token),
     )  # fmt: skip
@@ -97,9 +98,19 @@ def notice(head: Letterhead, title: str, text: str, button: str = "", language: 
     All are English, and shown in the language."""
     say = Translator(language).text
     words = {"title": say(title), "text": say(text), "button": say(button)}
-    return _page("notice.html", "owners_page.css", head, language, **words)
+    return render_page("notice.html", "owners_page.css", head, language, **words)
 
 
-def call_sheets(head: Letterhead, sheets: Sequence[CallSheet], *, left: int = 0) -> str:
-    """Call sheets to be printed, a page each. left: how many more are to be called than are here."""
-    return _page("call_sheets.html", "call_sheets.css", head, sheets=sheets, left=left)
+def proposal_page(
+    proposal: PricedProposal, head: Letterhead, *, number: str, made_at: str, logo: str = "", token: str = "",
+    accepted: tuple[str, str] | None = None, notice: str = "", invoice: bool = False,
+) -> str:  # fmt: skip
+    """A proposal as HTML, or the draft of its invoice. token: its address's, "" where it cannot be accepted; accepted: (by whom,
+    when); notice: what to tell who has just accepted it."""
+    sums = [(proposal.totals(monthly=monthly), monthly) for monthly in (False, True)]
+    return render_page(
+        "proposal.html", "owners_page.css", head, proposal.language, proposal=proposal, number=number, made_at=made_at, logo=logo,
+        token=token, open=bool(token), notice=notice, invoice=invoice, sums=[pair for pair in sums if pair[0].net],
+        accepted={"name": accepted[0], "at": accepted[1]} if accepted else None,
+        money=lambda amount: money(amount, proposal),
+    )  # fmt: skip

@@ -1,9 +1,9 @@
 """How far the chances of winning can be trusted: held against what came of contacts."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from openacorn.core.score.winning import PRIOR, Odds, Trial, fit_odds
+from openacorn.core.score.winning import PRIOR, Trial, WinModel, fit
 
 FOLDS = 5
 EVENTS_A_PARAMETER = 10
@@ -39,19 +39,13 @@ def brier(chances: Sequence[float], won: Sequence[bool]) -> float:
     return sum((chance - bought) ** 2 for chance, bought in zip(chances, won, strict=True)) / len(chances)
 
 
-def _chance(learnt: Mapping[str, Odds], trial: Trial) -> float:
-    return learnt.get(trial.service, learnt.get("", PRIOR)).chance(trial.score)
-
-
-def unseen_chances(
-    trials: Sequence[Trial], fit: Callable[[Sequence[Trial]], dict[str, Odds]] = fit_odds
-) -> list[float]:
+def unseen_chances(trials: Sequence[Trial], learn: Callable[[Sequence[Trial]], WinModel] = fit) -> list[float]:
     """Each trial's chance by a fit to the other folds: a fit judged by what it was fitted to flatters itself."""
     chances = [0.0] * len(trials)
     for fold in range(min(FOLDS, len(trials))):
-        learnt = fit([trial for at, trial in enumerate(trials) if at % FOLDS != fold])
+        learnt = learn([trial for at, trial in enumerate(trials) if at % FOLDS != fold])
         for at in range(fold, len(trials), FOLDS):
-            chances[at] = _chance(learnt, trials[at])
+            chances[at] = learnt.chance(trials[at])
     return chances
 
 
@@ -73,7 +67,7 @@ def reliability(chances: Sequence[float], won: Sequence[bool]) -> tuple[Bin, ...
 def calibrate(trials: Sequence[Trial]) -> Calibration:
     """Hold prior and fit against the trials."""
     won = [trial.won for trial in trials]
-    parameters = len({trial.service for trial in trials}) + 1
+    parameters = len({trial.service for trial in trials}) + len({trial.channel for trial in trials} - {""}) + 1
     needed = max(0, EVENTS_A_PARAMETER * parameters - min(sum(won), len(won) - sum(won)))
     if not trials:
         return Calibration(0, 0, None, None, needed, ())

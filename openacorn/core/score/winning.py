@@ -12,7 +12,9 @@ MIDDLE, STEP = 50.0, 10.0
 
 PRIOR_WIN, SLOPE = 0.02, 0.35
 INTERCEPT_SPREAD, SLOPE_SPREAD = 1.0, 0.15
-"""Standard deviations of the prior (ours): a few dozen outcomes of a service outweigh it, one or two do not."""
+CHANNEL_SPREAD = 0.5
+"""Standard deviations of the prior (ours): a few dozen outcomes of a service outweigh it, one or two do not. Channels are taken to
+differ less than services."""
 
 RIPE_DAYS = 60
 """Whoever was contacted so long ago and has not bought counts as lost."""
@@ -43,28 +45,66 @@ PRIOR = Odds()
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """One business contacted for a service at a score (0…100), and whether it bought."""
+    """One business contacted for a service at a score (0…100), and whether it bought.
+
+    channel: of the first contact, "" if that is not known.
+    """
 
     service: str
     score: float
     won: bool
+    channel: str = ""
 
 
-def fit_odds(trials: Sequence[Trial]) -> dict[str, Odds]:
-    """Service → odds, for the services with trials, and "" → those of a service without any.
+@dataclass(frozen=True, slots=True)
+class WinModel:
+    """services: service → odds, "" → those of a service without trials, for a middling channel; channels: channel → what it adds to
+    the log odds."""
 
-    Penalised logistic regression, an intercept a service and one slope for all, each drawn towards the prior by a normal
-    density: the posterior's mode, found by Newton's method (Gelman et al., Bayesian Data Analysis, 16.3). The target is
+    services: dict[str, Odds]
+    channels: dict[str, float]
+
+    def chance(self, trial: Trial) -> float:
+        """The chance that a trial was won."""
+        odds = self.services.get(trial.service, self.services[""])
+        shift = self.channels.get(trial.channel, 0.0)
+        return Odds(odds.intercept + shift, odds.slope).chance(trial.score)
+
+
+NOTHING_LEARNT = WinModel({"": PRIOR}, {})
+
+
+def fit(trials: Sequence[Trial]) -> WinModel:
+    """The model for the services and channels with trials.
+
+    Penalised logistic regression: an intercept a service, one slope for all, and a shift a channel, each drawn towards the prior by
+    a normal density: the posterior's mode, found by Newton's method (Gelman et al., Bayesian Data Analysis, 16.3). The target is
     concave and the penalty strict, so there is one mode and Newton finds it.
     """
     names = sorted({trial.service for trial in trials})
-    design = np.zeros((len(trials), len(names) + 1))
+    channels = sorted({trial.channel for trial in trials} - {""})
+    columns = {("service", name): at for at, name in enumerate(names)}
+    slope_at = len(names)
+    columns |= {("channel", name): at for at, name in enumerate(channels, slope_at + 1)}
+    design = np.zeros((len(trials), len(columns) + 1))
     for row, trial in enumerate(trials):
-        design[row, names.index(trial.service)] = 1.0
-        design[row, -1] = (trial.score - MIDDLE) / STEP
+        design[row, columns["service", trial.service]] = 1.0
+        design[row, slope_at] = (trial.score - MIDDLE) / STEP
+        if trial.channel:
+            design[row, columns["channel", trial.channel]] = 1.0
     won = np.array([trial.won for trial in trials], np.float64)
-    prior = np.array([PRIOR.intercept] * len(names) + [PRIOR.slope])
-    weight = np.diag([INTERCEPT_SPREAD**-2] * len(names) + [SLOPE_SPREAD**-2])
+    prior = np.array([PRIOR.intercept] * len(names) + [PRIOR.slope] + [0.0] * len(channels))
+    spread = np.array([INTERCEPT_SPREAD] * len(names) + [SLOPE_SPREAD] + [CHANNEL_SPREAD] * len(channels))
+    found = _mode(design, won, prior, np.diag(spread**-2))
+    steep = float(found[slope_at])
+    return WinModel(
+        {"": Odds(PRIOR.intercept, steep)}
+        | {name: Odds(float(found[columns["service", name]]), steep) for name in names},
+        {name: float(found[columns["channel", name]]) for name in channels},
+    )
+
+
+def _mode(design: Numbers, won: Numbers, prior: Numbers, weight: Numbers) -> Numbers:
     found = prior.copy()
     for _ in range(MOST_STEPS):
         chance = 1 / (1 + np.exp(-design @ found))
@@ -74,7 +114,4 @@ def fit_odds(trials: Sequence[Trial]) -> dict[str, Odds]:
         found += np.clip(step, -1.0, 1.0)  # a full step from far off could overshoot
         if np.abs(step).max() < CLOSE_ENOUGH:
             break
-    steep = float(found[-1])
-    return {"": Odds(PRIOR.intercept, steep)} | {
-        name: Odds(float(at), steep) for name, at in zip(names, found[:-1], strict=True)
-    }
+    return found

@@ -4,6 +4,7 @@ import asyncio
 import hmac
 import secrets
 import sqlite3
+from dataclasses import replace
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import StreamingResponse
@@ -12,18 +13,21 @@ from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.clock import now, utc_now
 from openacorn.core.export.format import Column, all_formats
-from openacorn.desk.deliveries import delivery_folder
+from openacorn.core.export.layout import FileLayout, LayoutError, LayoutField, read_layout
 from openacorn.desk.exports import DEFAULT_COLUMNS, chosen_columns, export_columns, format_of
 from openacorn.desk.schemas.exports import (
     DeliveryResponse,
     ExportChoices,
     FormatResponse,
+    LayoutRequest,
     PresetRequest,
     PresetResponse,
+    SampleRequest,
 )
 from openacorn.desk.store import presets
 from openacorn.desk.store.presets import ExportSpec, Preset
 from openacorn.errors import NotFound
+from openacorn.net.destinations.folder import allowed_folder
 
 router = APIRouter(route_class=DeskRoute, tags=["exports"])
 OWN_PARAMS = frozenset({"sort", "columns", "only_new"})
@@ -78,6 +82,7 @@ def _response(conn: sqlite3.Connection, preset: Preset) -> PresetResponse:
     return PresetResponse(
         id=preset.id, name=preset.name, format=e.format, columns=list(e.columns), filter=e.filter or {}, sort=e.sort,
         only_new=e.only_new, folder=e.folder, webhook=e.webhook, link=_link(preset),
+        headings=len(e.layout.fields) if e.layout else 0,
         deliveries=[DeliveryResponse.model_validate(item) for item in last],
     )  # fmt: skip
 
@@ -89,19 +94,40 @@ def list_presets(state: AppDep) -> list[PresetResponse]:
         return [_response(conn, preset) for preset in presets.list_presets(conn)]
 
 
+@router.post("/exports/layout")
+def read_sample(asked: SampleRequest) -> FileLayout:
+    """The layout of a sample file of another tool's: its headings, each with the column of ours that seems to fit."""
+    known, found = export_columns(), read_layout(asked.content)
+    fitting = tuple(field if field.column in known else replace(field, column="") for field in found.fields)
+    return replace(found, fields=fitting)
+
+
+def _layout(asked: LayoutRequest | None) -> FileLayout | None:
+    if asked is None:
+        return None
+    layout = FileLayout(
+        tuple(LayoutField(**item.model_dump()) for item in asked.fields), asked.delimiter, asked.encoding
+    )
+    if not layout.columns:
+        raise LayoutError("no heading is filled by a column of ours")
+    return layout
+
+
 @router.post("/presets", status_code=201)
 def put_preset(state: AppDep, asked: PresetRequest) -> PresetResponse:
     """Keep an export by name; one of that name is replaced, its link stays."""
+    layout = _layout(asked.layout)
+    columns = layout.columns if layout else tuple(asked.columns)
     format_of(asked.format)
-    chosen_columns(asked.columns)
+    chosen_columns(columns)
     if asked.folder:
-        delivery_folder(state.settings, state.folder, asked.folder)
+        allowed_folder(state.settings, state.folder, asked.folder)
     with state.database.write() as conn:
         before = next((preset for preset in presets.list_presets(conn) if preset.name == asked.name.strip()), None)
         token = (before.export.token if before else "") or secrets.token_urlsafe(24)
         made = ExportSpec(
-            asked.format, tuple(asked.columns), asked.filter, asked.sort, asked.only_new, asked.folder, asked.webhook,
-            token if asked.link else "",
+            "csv" if layout else asked.format, columns, asked.filter, asked.sort, asked.only_new, asked.folder, asked.webhook,
+            token if asked.link else "", layout,
         )  # fmt: skip
         state.exporter.ids(made)  # a filter that makes no sense is told utc_now, not after the next run
         return _response(conn, presets.get_preset(conn, presets.put_preset(conn, asked.name.strip(), made, utc_now())))

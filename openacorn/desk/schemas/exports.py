@@ -1,9 +1,10 @@
 """Exports: formats, columns, presets."""
 
-from pydantic import Field
+from pydantic import Base64Bytes, Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
 from openacorn.core.export.format import Column
+from openacorn.core.export.layout import MOST_HEADINGS, Delimiter, TextEncoding
 
 
 class FormatResponse(ResponseModel):
@@ -22,8 +23,31 @@ class ExportChoices(ResponseModel):
     usual: list[str]
 
 
+class LayoutFieldRequest(RequestModel):
+    """A column of another tool's. column: of ours that fills it; text: what stands in every row instead."""
+
+    heading: str = Field(min_length=1, max_length=200)
+    column: str = Field(default="", max_length=80)
+    text: str = Field(default="", max_length=500)
+
+
+class LayoutRequest(RequestModel):
+    """How another tool wants its file."""
+
+    fields: list[LayoutFieldRequest] = Field(min_length=1, max_length=MOST_HEADINGS)
+    delimiter: Delimiter = ","
+    encoding: TextEncoding = "utf-8"
+
+
+class SampleRequest(RequestModel):
+    """A sample file of another tool's."""
+
+    content: Base64Bytes = Field(max_length=8_000_000)
+
+
 class PresetRequest(RequestModel):
-    """An export to be kept by name. folder: a path on this machine; webhook: an address; link: make a stable link to it."""
+    """An export to be kept by name. folder: a path on this machine; webhook: an address; link: make a stable link to it;
+    layout: how another tool wants its file (CSV), null for ours."""
 
     name: str = Field(min_length=1, max_length=80, pattern=r"\S")
     format: str
@@ -34,6 +58,7 @@ class PresetRequest(RequestModel):
     folder: str = Field(default="", max_length=400)
     webhook: str = Field(default="", max_length=400, pattern=r"^(https?://\S+)?$")
     link: bool = False
+    layout: LayoutRequest | None = None
 
 
 class DeliveryResponse(ResponseModel):
@@ -47,7 +72,7 @@ class DeliveryResponse(ResponseModel):
 
 
 class PresetResponse(ResponseModel):
-    """An export kept by name. link: its stable address, "" for none."""
+    """An export kept by name. link: its stable address, "" for none; headings: of another tool's layout, 0 without one."""
 
     id: int
     name: str
@@ -59,4 +84,5 @@ class PresetResponse(ResponseModel):
     folder: str
     webhook: str
     link: str
+    headings: int
     deliveries: list[DeliveryResponse]

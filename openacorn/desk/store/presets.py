@@ -7,6 +7,7 @@ from dataclasses import asdict, astuple, dataclass
 import orjson
 from pydantic import TypeAdapter
 
+from openacorn.core.export.layout import FileLayout
 from openacorn.errors import NotFound
 
 LIST = "SELECT id, name, body, made_at FROM preset ORDER BY name"
@@ -33,7 +34,8 @@ DELIVERIES = (
 class ExportSpec:
     """What an export writes. columns: ids in their order, () the usual ones; only_new: whoever was never exported before.
 
-    folder, webhook: where it is delivered after each run, "" for neither; token: guards its stable link, "" for none.
+    folder, webhook: where it is delivered after each run, "" for neither; token: guards its stable link, "" for none;
+    layout: how another tool wants its file, None for ours.
     """
 
     format: str = "csv"
@@ -44,6 +46,7 @@ class ExportSpec:
     folder: str = ""
     webhook: str = ""
     token: str = ""
+    layout: FileLayout | None = None
 
     @property
     def targets(self) -> tuple[str, ...]:

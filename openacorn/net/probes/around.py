@@ -11,11 +11,10 @@ from openacorn.clock import now
 from openacorn.core.audit.evidence import Failure, FileKind, PageFacts, Weighed, Weights
 from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.offsite import Crawling
-from openacorn.net.client import Answer, Client
+from openacorn.net.client import SENT_ON, Answer, Client
 from openacorn.net.errors import FetchError
 from openacorn.net.probes.robots import Robots
 
-REDIRECTS = frozenset({301, 302, 303, 307, 308})
 SITEMAPS = ("/sitemap.xml", "/sitemap_index.xml", "/wp-sitemap.xml")
 """Where sitemaps lie: the protocol's own example (sitemaps.org), and what large site builders write (common practice)."""
 
@@ -46,7 +45,7 @@ async def sent_to_https(client: Client, url: str, came_by: str) -> bool | None:
         answer = await client.fetch(plain, seconds=client.brief_s, max_body=20_000)
     except FetchError:
         return None
-    if answer.status in REDIRECTS:
+    if answer.status in SENT_ON:
         return urljoin(plain, answer.headers.get("location", "")).startswith("https://")
     return False if answer.status < 400 else None
 
@@ -69,7 +68,7 @@ async def _is_sitemap(client: Client, there: str, *, verify: bool) -> bool | Non
     """Is there a sitemap at an address? None where that cannot be told."""
     try:
         answer = await client.fetch(there, verify=verify, seconds=client.brief_s, max_body=20_000)
-        if answer.status in REDIRECTS and answer.headers.get("location"):
+        if answer.status in SENT_ON and answer.headers.get("location"):
             onward = urljoin(there, answer.headers["location"])
             answer = await client.fetch(onward, verify=verify, seconds=client.brief_s, max_body=20_000)
     except FetchError:

@@ -18,9 +18,9 @@ from openacorn.core.audit.extract.links import site_links
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.hosts import borrowed, host_of
 from openacorn.core.audit.offsite import Crawling
-from openacorn.net.client import Answer, Client
+from openacorn.net.client import SENT_ON, Answer, Client
 from openacorn.net.errors import FetchError
-from openacorn.net.probes.around import REDIRECTS, find_sitemap, https_works, sent_to_https, weigh
+from openacorn.net.probes.around import find_sitemap, https_works, sent_to_https, weigh
 from openacorn.net.probes.domains import mail_domain
 from openacorn.net.probes.notes import RawPage, VisitNotes
 from openacorn.net.probes.robots import Robots, read_robots
@@ -138,6 +138,9 @@ class SiteProbe:
         readable = answer.status < 400 and answer.headers.get("content-type", "").startswith(HTML_TYPES)
         if readable:
             notes.home = self._read(answer, notes)  # first, so that what is slow after it cannot cost us the page
+            notes.missed += notes.home.inner_links[
+                :INNER_PAGES
+            ]  # until each was read: the time may end at any step from here on
         if answer.url.startswith("http://") and urlsplit(answer.url).port is None:
             notes.visit = replace(notes.visit, https_elsewhere=await https_works(self._client, answer.url))
         elif answer.url.startswith("https://"):
@@ -153,8 +156,6 @@ class SiteProbe:
                 await self._inner(notes, robots, way)
                 if most > 1 + INNER_PAGES:
                     await self._rest(notes, robots, way, most)
-            else:
-                notes.missed += notes.home.inner_links[:INNER_PAGES]
             await self._around(notes, answer, robots, way)
 
     async def _around(self, notes: "VisitNotes", answer: Answer, robots: Robots, way: _Way) -> None:
@@ -206,7 +207,7 @@ class SiteProbe:
                 raise FetchError(Failure.ROBOTS, f"{origin}/robots.txt does not let {url} be read")
             answer = await self._hop(way, url)
             location = answer.headers.get("location")
-            redirected = answer.status in REDIRECTS and location
+            redirected = answer.status in SENT_ON and location
             target = urljoin(url, location or "") if redirected else self._refresh(answer)
             if not target:
                 return answer, robots[origin]
@@ -251,29 +252,28 @@ class SiteProbe:
 
     async def _inner(self, notes: "VisitNotes", robots: Robots, way: _Way) -> None:
         assert notes.home is not None
-        for kind, url in notes.home.inner_links[:INNER_PAGES]:
-            await self._inner_page(kind, url, notes, robots, way)
+        for link in notes.home.inner_links[:INNER_PAGES]:
+            if await self._inner_page(link[1], notes, robots, way):
+                notes.missed.remove(link)
 
-    async def _inner_page(self, kind: str, url: str, notes: "VisitNotes", robots: Robots, way: _Way) -> None:
-        """Read one more page of the site; what could not be read is noted as missed."""
+    async def _inner_page(self, url: str, notes: "VisitNotes", robots: Robots, way: _Way) -> bool:
+        """Read one more page of the site; False for one that is there, as far as we know, and could not be read."""
         if robots.home_only or not robots.allows(url):
-            notes.missed.append((kind, url))
-            return
+            return False
         try:
             answer = await self._client.fetch(url, verify=way.verify)
             location = answer.headers.get("location")
-            if answer.status in REDIRECTS and location:
+            if answer.status in SENT_ON and location:
                 target = urljoin(url, location)
                 if urlsplit(target).hostname != urlsplit(url).hostname:
-                    return
+                    return True
                 answer = await self._client.fetch(target, verify=way.verify)
         except FetchError:
-            notes.missed.append((kind, url))
-            return
+            return False
         if answer.status < 400 and answer.headers.get("content-type", "").startswith(HTML_TYPES):
             notes.inner.append(self._read(answer, notes))
-        elif answer.status not in {404, 410}:
-            notes.missed.append((kind, url))
+            return True
+        return answer.status in {404, 410}
 
     async def _rest(self, notes: "VisitNotes", robots: Robots, way: _Way, most: int) -> None:
         """Follow every link of the pages read, breadth first, until `most` pages are read or nothing is left."""
@@ -286,7 +286,8 @@ class SiteProbe:
                 if url in tried:
                     continue
                 tried.add(url)
-                await self._inner_page("page", url, notes, robots, way)
+                if not await self._inner_page(url, notes, robots, way):
+                    notes.missed.append(("page", url))
                 if len(notes.raw) >= most:
                     notes.cut_short = notes.cut_short or f"stopped at {most} pages"
                     return

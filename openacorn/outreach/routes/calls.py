@@ -1,9 +1,6 @@
 """Calls: whom to call from a shortlist, the sheet of one business, and the sheets of a list on paper."""
 
-import asyncio
-
 from fastapi import APIRouter
-from fastapi.responses import HTMLResponse, Response
 
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
@@ -11,9 +8,6 @@ from openacorn.business.store import businesses, pipeline, shortlists
 from openacorn.clock import midnight, now, today
 from openacorn.core.outreach.call_sheet import CallSheet
 from openacorn.core.report.claims import too_old
-from openacorn.core.report.render import call_sheets
-from openacorn.errors import NotFound
-from openacorn.outreach import owner_pages as pages
 from openacorn.outreach.call_sheets import sheet_of
 from openacorn.outreach.pitch import Pitcher, angles_of
 from openacorn.outreach.routes.owner_pages import address_of
@@ -21,8 +15,6 @@ from openacorn.outreach.schemas.calls import CallResponse, CallSheetResponse
 from openacorn.outreach.store import owner_pages
 
 router = APIRouter(route_class=DeskRoute, tags=["calls"])
-FORMS = ("html", "pdf")
-MOST_ON_PAPER = 200
 CALL_COPIED = ("id", "name", "town", "phone", "stage", "owner", "follow_up", "tried_today")
 
 
@@ -50,7 +42,8 @@ def _to_call(state: AppState, shortlist_id: int) -> list[CallResponse]:
     ]
 
 
-def _sheets(state: AppState, ids: list[int], service: str) -> list[CallSheet]:
+def sheets_of(state: AppState, ids: list[int], service: str) -> list[CallSheet]:
+    """The call sheets of businesses. service: what is offered, "" for the best of each."""
     with state.database.read() as conn:
         pitcher = Pitcher(conn, region=state.settings.region)
         holding = angles_of(conn, state.snapshot, ids, pitcher.now)
@@ -65,44 +58,7 @@ def call_sheet(state: AppDep, business_id: int, service: str = "") -> CallSheetR
         businesses.get_business(conn, business_id)
         last = pipeline.last_spoken(conn, business_id)
         token = owner_pages.open_tokens(conn, [business_id]).get(business_id)
-    (sheet,) = _sheets(state, [business_id], service)
+    (sheet,) = sheets_of(state, [business_id], service)
     result = {name: getattr(sheet, name) for name in CallSheet.__slots__}
     shared = address_of(state, token) if token else ""
     return CallSheetResponse.model_validate(result | {"last": last, "shared": shared})
-
-
-@router.get("/shortlists/{shortlist_id}/call-sheets.{form}")
-async def list_on_paper(state: AppDep, shortlist_id: int, form: str) -> Response:
-    """Sheets of whom to call now, a page each, as "html" or "pdf"; what may not be claimed is left out and said so."""
-    found = await asyncio.to_thread(to_call, state, shortlist_id)
-    return await _paper(state, [call.id for call in found], form)
-
-
-@router.get("/businesses/{business_id}/call-sheet.{form}")
-async def on_paper(state: AppDep, business_id: int, form: str) -> Response:
-    """The sheet of one business, as "html" or "pdf"."""
-    await asyncio.to_thread(_must_exist, state, business_id)
-    return await _paper(state, [business_id], form)
-
-
-def _must_exist(state: AppState, business_id: int) -> None:
-    with state.database.read() as conn:
-        businesses.get_business(conn, business_id)
-
-
-def _drawn(state: AppState, ids: list[int]) -> str:
-    sheets = _sheets(state, ids[:MOST_ON_PAPER], "")
-    with state.database.read() as conn:
-        head = pages.letterhead(conn, state.settings)
-    return call_sheets(head, sheets, left=len(ids) - len(sheets))
-
-
-async def _paper(state: AppState, ids: list[int], form: str) -> Response:
-    if form not in FORMS:
-        raise NotFound(f"call sheets come as {' or '.join(FORMS)}, not as {form}")
-    async with state.press.drawing:
-        html = await asyncio.to_thread(_drawn, state, ids)
-    if form == "html":
-        return HTMLResponse(html)
-    headers = {"Content-Disposition": 'attachment; filename="call-sheets.pdf"'}
-    return Response(await state.press.pdf(html), media_type="application/pdf", headers=headers)

@@ -13,8 +13,9 @@ from openacorn.clock import midnight, today
 from openacorn.core.outreach.dialler import COLUMNS
 from openacorn.errors import InvalidInput
 from openacorn.outreach import dialling as jobs
-from openacorn.outreach.dialling import ReadResults
+from openacorn.outreach import result_files
 from openacorn.outreach.pitch import Pitcher
+from openacorn.outreach.result_files import ReadResults
 from openacorn.outreach.schemas.dialling import CallColumn, CallColumnsRequest, CallColumnsResponse, CallResultsRequest
 from openacorn.outreach.store import call_lists
 from openacorn.score.scorer import rescore
@@ -63,15 +64,16 @@ def call_list(state: AppDep, shortlist_id: Id) -> Response:
 
 @router.post("/call-results")
 def read_results(state: AppDep, asked: CallResultsRequest) -> ReadResults:
-    """Show what a dialler's file says, or note it: each result as if it had been chosen on a call sheet; each can be undone."""
-    table = jobs.table_of(asked.name, asked.content)
+    """Show what another tool's file says, or note it: each result as if it had been chosen on a call sheet; each can be undone."""
+    table = result_files.table_of(asked.name, asked.content)
     fields = {str(name): heading for name, heading in asked.fields.items()}
     read = partial(
-        jobs.read_results,
+        result_files.read_results,
         settings=state.settings,
         table=table,
         fields=fields,
         meanings=asked.meanings,
+        channel=asked.channel,
         by=asked.by.strip(),
     )
     if not asked.keep:

@@ -17,6 +17,7 @@ from openacorn.outreach.results import ContactReport
 from openacorn.outreach.schemas.results import (
     ContactRequest,
     CurvePoint,
+    WinByChannel,
     WinModelRequest,
     WinModelResponse,
     WinProbabilityResponse,
@@ -34,7 +35,7 @@ def note(state: AppDep, business_id: int, asked: ContactRequest) -> ActionRespon
     The chance of winning is learnt anew, and best offers follow if values go by it.
     """
     answer = ContactReport(
-        asked.result, asked.service, asked.note.strip(), asked.follow_up, asked.amount, asked.by.strip()
+        asked.result, asked.service, asked.note.strip(), asked.follow_up, asked.amount, asked.by.strip(), "call"
     )
     with state.database.write() as conn:
         number = results.record_result(conn, business_id, answer, utc_now(), state.settings)
@@ -64,6 +65,13 @@ def _odds(conn: sqlite3.Connection, of: str) -> WinModelResponse:
         prior_step=math.exp(PRIOR.slope), learnt_step=math.exp(usual.slope), trials=held.trials, won=held.won,
         prior_brier=held.prior_brier, fitted_brier=held.fitted_brier, needed=held.needed,
         bins=list(held.bins),
+        channels=[
+            WinByChannel(
+                channel=channel, trials=sum(trial.channel == channel for trial in trials),
+                won=sum(trial.channel == channel and trial.won for trial in trials), odds=math.exp(shift),
+            )
+            for channel, shift in sorted(outcomes.channel_shifts(conn).items(), key=lambda item: -item[1])
+        ],
         curve=[
             CurvePoint(score=score, prior=PRIOR.chance(score), learnt=chosen.chance(score)) for score in range(0, 101, 5)
         ],

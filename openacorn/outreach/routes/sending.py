@@ -13,10 +13,13 @@ from openacorn.core.outreach.message_check import check_message
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.sending import SendingRules
 from openacorn.core.outreach.working_hours import Hours, zone_of
+from openacorn.core.writing.helper import Wish, words_asked
 from openacorn.db import secrets
 from openacorn.errors import Conflict
+from openacorn.net.writing_helper import helper_host, reword
 from openacorn.outreach import enrolments, mailbox_trials, queue
 from openacorn.outreach.planning import COUNTED_DAYS, as_planned, send_rules
+from openacorn.outreach.rewording import judge, reasons_kept, wish_for
 from openacorn.outreach.schemas.sending import (
     ApproveRequest,
     MailboxRequest,
@@ -25,13 +28,15 @@ from openacorn.outreach.schemas.sending import (
     MessageResponse,
     QueueLine,
     QueueResponse,
+    RewordRequest,
+    RewordResponse,
     RulesModel,
     TestMessageRequest,
     TrialResponse,
 )
 from openacorn.outreach.store import mailboxes, messages, sequences
 from openacorn.outreach.store.mailboxes import Mailbox
-from openacorn.outreach.store.messages import MessageState
+from openacorn.outreach.store.messages import Message, MessageState
 
 router = APIRouter(route_class=DeskRoute, tags=["sending"])
 PAGE = 100
@@ -193,7 +198,30 @@ def show_message(state: AppDep, number: int) -> MessageResponse:
         for name in ("id", "business_id", "address", "person", "subject", "text", "state", "problem")
     }
     remarks = check_message(MessageKind(found.kind), found.subject, found.text)
-    return MessageResponse(**values, because=list(found.because), remarks=remarks)
+    return MessageResponse(
+        **values, because=list(found.because), remarks=remarks, language=found.language, helper=helper_host(state.settings)
+    )  # fmt: skip
+
+
+@router.post("/messages/{number}/reword")
+async def reword_message(state: AppDep, number: int, asked: RewordRequest) -> RewordResponse:
+    """Let the writing helper word a message anew, and see whether it adds to the message and the facts; nothing is saved."""
+
+    def read() -> tuple[Message, Wish]:
+        with state.database.read() as conn:
+            found = messages.get_message(conn, number)
+            return found, wish_for(
+                conn, state.settings, found, asked.tone, asked.language or found.language, asked.subject, asked.text
+            )
+
+    found, wish = await asyncio.to_thread(read)
+    subject, text = await reword(state.settings, wish)
+    judged = await asyncio.to_thread(judge, found, wish, subject, text)
+    return RewordResponse(
+        subject=subject, text=text, holds=judged.holds, subject_check=list(judged.subject.sentences),
+        sentences=list(judged.text.sentences), lost=list(judged.text.lost),
+        asked=words_asked(wish),
+    )  # fmt: skip
 
 
 @router.put("/messages/{number}")
@@ -203,8 +231,10 @@ def change_message(state: AppDep, number: int, asked: MessageRequest) -> Message
         found = messages.get_message(conn, number)
         if found.state not in {"to approve", "waiting"}:
             raise Conflict(f"this message is {found.state}: it cannot be changed any more")
-        kept = [sentence for sentence in found.because if sentence.text in asked.text]
+        kept = reasons_kept(found, asked.text)
         messages.change_text(conn, number, " ".join(asked.subject.split()), asked.text.strip(), kept)
+        if asked.language:
+            messages.change_message(conn, number, language=asked.language)
     return show_message(state, number)
 
 

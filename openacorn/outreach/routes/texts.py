@@ -12,7 +12,7 @@ from openacorn.clock import utc_now
 from openacorn.core.audit.extract.phones import parse_phone
 from openacorn.core.outreach.text_gateway import GatewayError, TextGateway, check_gateway
 from openacorn.db import secrets
-from openacorn.outreach.dialling import table_of
+from openacorn.outreach.result_files import table_of
 from openacorn.outreach.schemas.texts import (
     GatewayRequest,
     GatewayResponse,

@@ -6,6 +6,7 @@ from openacorn.core.audit.finding import Evidence
 from openacorn.core.outreach.call_sheet import Number, Somebody
 from openacorn.core.outreach.objections import Objection
 from openacorn.core.report.claims import Withheld
+from openacorn.outreach.schemas.dialling import CallColumn
 
 
 class CallResponse(ResponseModel):
@@ -63,3 +64,10 @@ class CallSheetResponse(ResponseModel):
     last: Activity | None
     shared: str
     language: str
+
+
+class PaperPartsResponse(ResponseModel):
+    """sheet: parts of a call sheet that can be left out; columns: of a printed list."""
+
+    sheet: list[CallColumn]
+    columns: list[CallColumn]

@@ -6,6 +6,7 @@ from pydantic import Base64Bytes, Field
 
 from openacorn.api.schemas import RequestModel, ResponseModel
 
+ResultField = Literal["reference", "number", "email", "result", "note", "at", "follow_up", "amount"]
 MOST_BYTES = 8_000_000
 """Of a file of results: hundreds of thousands of calls."""
 
@@ -31,12 +32,13 @@ class CallColumnsRequest(RequestModel):
 
 
 class CallResultsRequest(RequestModel):
-    """A dialler's file. fields: what is read → its heading ("" for none); meanings: word → our result ("" for none); both over what
-    is guessed. keep: note the results (else only show what would be)."""
+    """A file of results. fields: what is read → its heading ("" for none); meanings: word → our result ("" for none); channel: by
+    what the businesses were contacted; all over how such a file was read last. keep: note the results (else only show them)."""
 
     name: str = Field(min_length=1, max_length=200)
     content: Base64Bytes = Field(max_length=MOST_BYTES)
-    fields: dict[Literal["reference", "number", "result", "note", "at", "follow_up"], str] = Field(default_factory=dict)
+    fields: dict[ResultField, str] = Field(default_factory=dict)
     meanings: dict[str, str] = Field(default_factory=dict, max_length=1000)
+    channel: Literal["", "call", "email", "text"] = ""
     by: str = Field(default="", max_length=60)
     keep: bool = False

@@ -47,6 +47,15 @@ class WinProbabilityResponse(ResponseModel):
     earned: float
 
 
+class WinByChannel(ResponseModel):
+    """Contacts first made by a channel, won among them, and by what it multiplies the odds, all else equal."""
+
+    channel: str
+    trials: int
+    won: int
+    odds: float
+
+
 class CurvePoint(ResponseModel):
     """The chance at a score, by the prior and as learnt."""
 
@@ -69,6 +78,7 @@ class WinModelResponse(ResponseModel):
     fitted_brier: float | None
     needed: int
     bins: list[Bin]
+    channels: list[WinByChannel]
     curve: list[CurvePoint]
 
 

@@ -7,6 +7,9 @@ from pydantic import Field
 from openacorn.api.schemas import Id, RequestModel, ResponseModel
 from openacorn.core.outreach.message_check import Remark
 from openacorn.core.outreach.message_template import LONGEST, Sentence
+from openacorn.core.writing.fidelity import SentenceCheck
+from openacorn.core.writing.helper import Tone
+from openacorn.outreach.schemas.languages import LanguageCode
 from openacorn.outreach.store.messages import MessageState
 
 Security = Literal["tls", "starttls", "none"]
@@ -118,7 +121,7 @@ class QueueResponse(ResponseModel):
 
 
 class MessageResponse(ResponseModel):
-    """One message with what its sentences rest on."""
+    """One message with what its sentences rest on. helper: host of the writing helper, "" if there is none."""
 
     id: int
     business_id: int
@@ -130,13 +133,38 @@ class MessageResponse(ResponseModel):
     state: MessageState
     problem: str
     remarks: list[Remark]
+    language: str
+    helper: str
+
+
+class RewordRequest(RequestModel):
+    """How a message is to be worded; subject, text: as they stand on the screen; language: ISO 639-1."""
+
+    tone: Tone
+    language: LanguageCode = "en"
+    subject: str = Field(max_length=200)
+    text: str = Field(min_length=1, max_length=LONGEST)
+
+
+class RewordResponse(ResponseModel):
+    """A message as the writing helper worded it. holds: may it be used? lost: links that it lacks; asked: what the helper was
+    asked, to the letter."""
+
+    subject: str
+    text: str
+    holds: bool
+    subject_check: list[SentenceCheck]
+    sentences: list[SentenceCheck]
+    lost: list[str]
+    asked: str
 
 
 class MessageRequest(RequestModel):
-    """Another text for a message that has not left."""
+    """Another text for a message that has not left. language: of it, "" if it is as before."""
 
     subject: str = Field(max_length=200)
     text: str = Field(min_length=1, max_length=LONGEST)
+    language: LanguageCode = ""
 
 
 class ApproveRequest(RequestModel):

@@ -25,6 +25,7 @@ LEFT JOIN enrolment ON enrolment.id = enrolment_id LEFT JOIN sequence ON sequenc
 WHERE message.state = 'waiting' AND kind = 'email'
   AND coalesce(enrolment.state, 'active') != 'paused' AND coalesce(sequence.paused, 0) = 0
 """
+GROUPS = "SELECT DISTINCT zone, country, mailbox_id FROM message WHERE state = 'waiting' AND kind = 'email'"
 COUNTED = """
 SELECT id, mailbox_id, address, tried_at FROM message
 WHERE state IN ('sending', 'sent', 'perhaps sent', 'bounced') AND tried_at >= ? AND mailbox_id != 0 ORDER BY tried_at, id
@@ -199,11 +200,18 @@ def _when(moment: str) -> datetime:
     return datetime.fromisoformat(moment)
 
 
-def list_waiting(conn: sqlite3.Connection) -> list[Waiting]:
-    """The queue as the plan takes it."""
+def waiting_groups(conn: sqlite3.Connection) -> list[tuple[str, str, int]]:
+    """(zone, country, mailbox) of all that waits."""
+    return [tuple(row) for row in conn.execute(GROUPS)]
+
+
+def list_waiting(conn: sqlite3.Connection, most: int = 0) -> list[Waiting]:
+    """The queue as the plan takes it, what is due first; 0 for all of it."""
     due: dict[str, datetime] = {}
     found = []
-    for number, domain, at, zone, country, box in conn.execute(WAITING):
+    for number, domain, at, zone, country, box in conn.execute(
+        f"{WAITING} ORDER BY due_at, message.id LIMIT {most or -1}"
+    ):
         moment = due.get(at) or due.setdefault(at, _when(at))  # many are due at one moment
         found.append(Waiting(number, domain, moment, zone, country, box))
     return found

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from openacorn.core.outreach.send_plan import Planned, SendingBox, SendRules, SentSoFar, Waiting, plan
+from openacorn.core.outreach.send_plan import Planned, SendingBox, SendRules, SentSoFar, TooFewRead, Waiting, plan
 from openacorn.core.outreach.working_hours import Hours
 
 NOW = datetime(2026, 11, 27, 22, 30, tzinfo=UTC)  # a Friday; in Sydney Saturday morning has come
@@ -94,6 +94,22 @@ def test_the_plan_is_what_is_done(queue: list[Waiting], senders: list[SendingBox
         days[first.box, day] += 1
         domains[message.domain, day] += 1
         last[first.box] = (first.at, first.message)
+
+
+@given(waiting(), boxes(), st.integers(1, 40), st.integers(1, 30), st.integers(1, 4))
+def test_a_beginning_planned_from_what_is_due_first_is_the_beginning_of_the_whole_plan(
+    queue: list[Waiting], senders: list[SendingBox], read: int, most: int, cap: int
+) -> None:
+    rules, until = SendRules(HOURS, cap), NOW + timedelta(days=20)
+    first = sorted(queue, key=lambda item: (item.due, item.id))
+    unread = {(item.zone, item.country, item.box) for item in first[read:]}
+    whole = plan(queue, senders, rules, SentSoFar(), NOW, until, most)
+    try:
+        found = plan(first[:read], senders, rules, SentSoFar(), NOW, until, most, unread)
+    except TooFewRead:
+        assert unread, "all of it was read"
+        return
+    assert found == whole
 
 
 def test_a_new_mailbox_is_warmed_up() -> None:

@@ -23,6 +23,7 @@ from openacorn.core.report.letterhead import (
     readable,
     text_on,
 )
+from openacorn.core.report.on_paper import LIST_COLUMNS, SHEET_PARTS, call_sheets, printed_list
 from openacorn.core.report.owners_page import (
     SECTIONS,
     GroupMark,
@@ -35,7 +36,7 @@ from openacorn.core.report.owners_page import (
     picture_marks,
 )
 from openacorn.core.report.pdf import to_pdf
-from openacorn.core.report.render import call_sheets, notice, owners_page
+from openacorn.core.report.render import notice, owners_page
 
 AT = "2026-11-26T09:00:00+00:00"
 NASTY = '<script>alert(1)</script> {{ 7*7 }} & "x" <img src=https://evil.example/x onerror=y> Łódź'
@@ -81,6 +82,21 @@ def test_what_was_gathered_stays_text_on_screen_and_on_paper() -> None:
     printed = call_sheets(HEAD, [sheet], left=3)
     assert "<script" not in printed
     assert "(03) 5550 1234" in printed
+    for part, shown_in in (
+        ("people", "Ask for"),
+        ("claims", "What to say"),
+        ("objections", "If they say"),
+        ("result", "Result, and"),
+    ):
+        assert shown_in in printed
+        assert shown_in not in call_sheets(HEAD, [sheet], parts=frozenset(SHEET_PARTS) - {part})
+    row = dict.fromkeys(LIST_COLUMNS, NASTY) | {"name": NASTY, "phone": "+61355501234", "value": 12.4, "follow_up": ""}
+    table = printed_list(HEAD, NASTY, "2026-11-30", [row], ["phone", "value", "notes"], left=2)
+    assert "<script" not in table
+    assert [
+        words for words in ("(03) 5550 1234", ">12<", "Notes", "2 more are not printed") if words not in table
+    ] == []
+    assert "Stage" not in table
     assert "<script" not in notice(HEAD, NASTY, NASTY)
 
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from sklearn.metrics import brier_score_loss
 
 from openacorn.core.score.calibration import BINS, EVENTS_A_PARAMETER, brier, calibrate, reliability, unseen_chances
-from openacorn.core.score.winning import PRIOR, Odds, Trial, fit_odds
+from openacorn.core.score.winning import PRIOR, Trial, WinModel, fit
 
 PREDICTIONS = st.lists(st.tuples(st.floats(0, 1), st.booleans()), min_size=1, max_size=80)
 TRIALS = st.lists(
@@ -36,17 +36,15 @@ def test_bins_hold_everybody_once_in_order(predicted: list[tuple[float, bool]]) 
 def test_nobody_is_judged_by_a_fit_that_has_seen_him(trials: list[Trial]) -> None:
     seen: list[list[Trial]] = []
 
-    def spy(others: Sequence[Trial]) -> dict[str, Odds]:
+    def spy(others: Sequence[Trial]) -> WinModel:
         seen.append(list(others))
-        return fit_odds(others)
+        return fit(others)
 
     chances = unseen_chances(trials, spy)
     for at, chance in enumerate(chances):
         others = [trial for place, trial in enumerate(trials) if place % 5 != at % 5]
         assert others in seen
-        assert chance == pytest.approx(
-            fit_odds(others).get(trials[at].service, fit_odds(others)[""]).chance(trials[at].score)
-        )
+        assert chance == pytest.approx(fit(others).chance(trials[at]))
 
 
 def test_without_contacts_nothing_is_claimed_and_it_is_said_how_many_are_missing() -> None:

@@ -17,14 +17,16 @@ export function setHere(locale: string, country: string) {
 
 export const count = (value: number): string => here.whole.format(value);
 
-export function money(value: number | null | undefined, currency: string): string {
+/** A sum; to the cent where it is on paper, else in whole units. */
+export function money(value: number | null | undefined, currency: string, cents = false): string {
   if (value === null || value === undefined) return "–";
   if (!currency) return count(Math.round(value));
   return new Intl.NumberFormat(here.locale, {
     style: "currency",
     currency,
     currencyDisplay: "narrowSymbol",
-    maximumFractionDigits: 0,
+    minimumFractionDigits: cents ? 2 : 0,
+    maximumFractionDigits: cents ? 2 : 0,
   }).format(value);
 }
 

@@ -70,6 +70,10 @@ export const usePresets = () =>
 export const usePutPreset = () =>
   useChange((body: Schemas["PresetRequest"]) => answerOf(client.POST("/api/presets", { body })), "presets");
 
+/** Reads the headings of another tool's file; each comes with the column of ours that seems to fit. */
+export const useReadLayout = () =>
+  useChange((content: string) => answerOf(client.POST("/api/exports/layout", { body: { content } })));
+
 /** Delivers a kept export now, to each of its targets. */
 export const useDeliverPreset = () =>
   useChange(

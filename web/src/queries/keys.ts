@@ -8,6 +8,7 @@ const ROOM = {
   map: "settings",
   settings: "settings",
   health: "settings",
+  webhooks: "settings",
   sweeps: "gather",
   territories: "gather",
   held: "gather",
@@ -65,6 +66,7 @@ const ROOM = {
   appointments: "outreach",
   calendarFeed: "outreach",
   callColumns: "settings",
+  paperParts: "settings",
   templates: "messages",
   templatePreview: "messages",
   templateFit: "messages",
@@ -76,6 +78,10 @@ const ROOM = {
   inbox: "messages",
   whatWorks: "messages",
   textGateway: "messages",
+  website: "outreach",
+  proposals: "outreach",
+  audience: "outreach",
+  workLists: "outreach",
 } as const;
 
 export type Noun = keyof typeof ROOM;

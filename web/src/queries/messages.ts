@@ -210,6 +210,14 @@ export const useChangeMessage = () =>
     "queue",
   );
 
+export type Reworded = Schemas["RewordResponse"];
+
+/** What the writing helper makes of a draft, judged; nothing is saved by it. */
+export const useReword = (number: number) =>
+  useChange((body: Schemas["RewordRequest"]) =>
+    answerOf(client.POST("/api/messages/{number}/reword", { params: { path: { number } }, body })),
+  );
+
 export const useApprove = () =>
   useChange(
     (body: Schemas["ApproveRequest"]) => answerOf(client.POST("/api/messages/approve", { body })),

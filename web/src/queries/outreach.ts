@@ -156,3 +156,7 @@ export const useSendMailing = (shortlist_id: number) =>
       ),
     ...A_BUSINESS,
   );
+
+/** What can be left out on paper. */
+export const usePaperParts = () =>
+  useQuery({ queryKey: key("paperParts"), queryFn: () => answerOf(client.GET("/api/paper-parts")) });

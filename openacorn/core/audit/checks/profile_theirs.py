@@ -21,6 +21,15 @@ def _letters(text: str) -> str:
     return re.sub(r"[^a-z0-9]", "", text.lower())
 
 
+def _handle(address: str) -> str:
+    return _letters(address.rstrip("/").rpartition("/")[2])
+
+
+def is_makers(address: str) -> bool:
+    """Is a profile that of a builder or a theme?"""
+    return _handle(address) in MAKERS
+
+
 def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
     """By likeness of the profile's name to the business's or its domain's; initials and nicknames stay unknown."""
     links = {link.value: (link, page) for page in reversed(pages.all) for link in page.socials}
@@ -30,9 +39,9 @@ def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
     tokens = {_letters(word) for word in normal_words(listing.name)} | {host}
     alien = []
     for link, page in links.values():
-        handle = _letters(link.value.rstrip("/").rpartition("/")[2])
+        handle = _handle(link.value)
         shown = Evidence(page.url, page.at, link.value)
-        if handle in MAKERS:
+        if is_makers(link.value):
             return gap(link.value, f"the {link.how} link leads to the site's maker, not to the business", shown)
         if not any(len(token) >= MIN_LETTERS and (token in handle or handle in host) for token in tokens):
             alien.append(shown)

@@ -15,6 +15,7 @@ export default function Nav({ title, sections = [] }: { title: string; sections?
       {[
         ["/settings", "Settings"],
         ["/settings/health", "Health"],
+        ["/settings/webhooks", "Webhooks"],
         ["/setup", "Set-up"],
         ["/outreach/letterhead", "Letterhead"],
       ].map(([to, name]) => (

@@ -14,6 +14,7 @@ import {
   usePresets,
   usePutPreset,
 } from "../../queries/desk";
+import OtherTool from "./OtherTool";
 
 interface Props {
   open: boolean;
@@ -137,7 +138,9 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                       >
                         {preset.name}
                       </Download>
-                      <span className="text-soft">{preset.format}</span>
+                      <span className="text-soft">
+                        {preset.headings ? `${preset.headings} columns` : preset.format}
+                      </span>
                       <Small label={`delete ${preset.name}`} onClick={() => drop.mutate(preset.id)}>
                         <XMarkIcon className="size-3.5" />
                       </Small>
@@ -213,6 +216,7 @@ export default function ExportDialog({ open, filter, sort, many, onClose }: Prop
                   </Button>
                 </span>
               </form>
+              <OtherTool columns={choices?.columns ?? []} filter={filter} sort={sort} />
             </section>
           </div>
           <div className="flex gap-2 border-t border-line px-5 py-3">

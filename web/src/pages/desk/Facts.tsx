@@ -21,6 +21,12 @@ export default function Facts({ business }: { business: Business }) {
         <Link to={`/outreach/page/${business.id}`} className="text-leaf-dark hover:underline">
           Owner’s page
         </Link>
+        <Link to={`/businesses/${business.id}/website`} className="text-leaf-dark hover:underline">
+          New website
+        </Link>
+        <Link to={`/businesses/${business.id}/proposals`} className="text-leaf-dark hover:underline">
+          Proposals
+        </Link>
       </p>
       {business.standing && (
         <p className="mt-1.5 border-l-[3px] border-leaf pl-2">

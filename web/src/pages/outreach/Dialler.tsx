@@ -1,7 +1,7 @@
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { useCallColumns, useChooseCallColumns } from "../../queries/dialling";
-import CallResults from "./CallResults";
+import ResultsFile from "./ResultsFile";
 
 /** The call list for a dialler with its columns, and the results that it gives back. */
 export default function Dialler({ shortlist, onClose }: { shortlist: number; onClose: () => void }) {
@@ -42,7 +42,9 @@ export default function Dialler({ shortlist, onClose }: { shortlist: number; onC
             Download the list
           </a>
         </div>
-        <CallResults />
+        <div className="w-[340px] shrink-0 border-l border-line pl-4">
+          <ResultsFile />
+        </div>
         <Button look="quiet" onClick={onClose}>
           Close
         </Button>

@@ -6,8 +6,7 @@ import { ErrorNote } from "../../components/ErrorNote";
 import PagesProgress from "../../components/PagesProgress";
 import { count } from "../../lib/format";
 import { me } from "../../lib/me";
-import { useAuditAgain } from "../../queries/audits";
-import { useCalls, useMakePages } from "../../queries/outreach";
+import { useMakePages } from "../../queries/outreach";
 
 const ITEM = "block w-full rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft";
 const MAIN =
@@ -18,7 +17,7 @@ const PLAIN =
 interface Props {
   shortlist: number;
   ids: number[];
-  onChange: (what: "rename" | "drop" | "dialler") => void;
+  onChange: (what: "rename" | "drop" | "dialler" | "files" | "results" | "print") => void;
 }
 
 /** What is done with a whole list: call it, write to it, make its owners' pages, take it along. */
@@ -26,18 +25,9 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
   const make = useMakePages();
   const begin = (share: boolean) =>
     make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: me() });
-  const stale = (useCalls(shortlist).data ?? []).filter((call) => call.stale).map((call) => call.id);
-  const again = useAuditAgain();
-  const print = (form: string) => {
-    // not a new window: after waiting, browsers open none
-    const show = () => window.location.assign(`/api/shortlists/${shortlist}/call-sheets.${form}`);
-    if (stale.length > 0) again.mutate({ ids: stale, held_back: true }, { onSuccess: show });
-    else show();
-  };
   return (
     <span className="ml-auto flex flex-wrap items-center gap-1.5">
-      <ErrorNote error={make.error ?? again.error} />
-      {again.isPending && <output className="text-soft">looking at {count(stale.length)} again …</output>}
+      <ErrorNote error={make.error} />
       {make.data && <PagesProgress run={make.data.run_id} />}
       <Link to={`/outreach/call?shortlist=${shortlist}`} className={MAIN}>
         Call
@@ -80,21 +70,24 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
               Open in the table
             </Link>
           </MenuItem>
-          {(["pdf", "html"] as const).map((form) => (
-            <MenuItem key={form}>
-              <button type="button" onClick={() => print(form)} className={ITEM}>
-                Call sheets {form === "pdf" ? "as a PDF" : "to print"}
-                {stale.length > 0 && (
-                  <span className="block text-xs text-soft">
-                    {count(stale.length)} not looked at for 14 days are looked at again first
-                  </span>
-                )}
-              </button>
-            </MenuItem>
-          ))}
+          <MenuItem>
+            <button type="button" onClick={() => onChange("print")} className={ITEM}>
+              Print
+            </button>
+          </MenuItem>
           <MenuItem>
             <button type="button" onClick={() => onChange("dialler")} className={ITEM}>
               Call list for a dialler
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => onChange("files")} className={ITEM}>
+              Audience, labels, visits
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => onChange("results")} className={ITEM}>
+              Results from another tool
             </button>
           </MenuItem>
           <MenuItem>

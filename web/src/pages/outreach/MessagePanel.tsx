@@ -1,14 +1,16 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { useChangeMessage, useMessage } from "../../queries/messages";
+import { useChangeMessage, useMessage, useReword } from "../../queries/messages";
+import Reword from "./Reword";
 import Sentences from "./Sentences";
 
 /** One message: what it says and what that rests on; its text can be changed until it leaves. */
 export default function MessagePanel({ number, onClose }: { number: number; onClose: () => void }) {
   const query = useMessage(number);
   const save = useChangeMessage();
-  const [draft, setDraft] = useState<{ subject: string; text: string } | null>(null);
+  const reword = useReword(number);
+  const [draft, setDraft] = useState<{ subject: string; text: string; language: string } | null>(null);
   const found = query.data;
   const open = found && (found.state === "to approve" || found.state === "waiting");
   return (
@@ -40,12 +42,14 @@ export default function MessagePanel({ number, onClose }: { number: number; onCl
           {found.problem && <p className="mt-2 text-alarm">{found.problem}</p>}
           {open && (
             <p className="mt-3">
-              <Button onClick={() => setDraft({ subject: found.subject, text: found.text })}>Edit</Button>
+              <Button onClick={() => setDraft({ subject: found.subject, text: found.text, language: "" })}>
+                Edit
+              </Button>
             </p>
           )}
         </>
       )}
-      {draft && (
+      {draft && found && (
         <form
           className="flex flex-1 flex-col gap-2"
           onSubmit={(event) => {
@@ -71,6 +75,15 @@ export default function MessagePanel({ number, onClose }: { number: number; onCl
             </Button>
             <Button onClick={() => setDraft(null)}>Cancel</Button>
           </p>
+          {found.helper && (
+            <Reword
+              reword={reword}
+              helper={found.helper}
+              language={found.language}
+              draft={{ subject: draft.subject, text: draft.text }}
+              onUse={setDraft}
+            />
+          )}
         </form>
       )}
     </aside>

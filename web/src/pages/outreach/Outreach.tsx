@@ -9,9 +9,12 @@ import { useBoard, useShortlists } from "../../queries/shortlists";
 import Board from "./Board";
 import ChangeList from "./ChangeList";
 import Dialler from "./Dialler";
+import ListFiles from "./ListFiles";
 import ListMenu from "./ListMenu";
 import Members from "./Members";
 import Nav from "./Nav";
+import PrintList from "./PrintList";
+import ResultsFile from "./ResultsFile";
 import Work from "./Work";
 
 export default function Outreach() {
@@ -40,7 +43,9 @@ export default function Outreach() {
 /** One list: its board or its rows, and the business that is being worked. */
 function Shortlist({ shortlist, name, language }: { shortlist: number; name: string; language: string }) {
   const [params, change] = useAddress();
-  const [changing, setChanging] = useState<"rename" | "drop" | "dialler" | null>(null);
+  const [changing, setChanging] = useState<
+    "rename" | "drop" | "dialler" | "files" | "results" | "print" | null
+  >(null);
   const rows = params.get("view") === "rows";
   const open = Number(params.get("b") ?? 0);
   const board = useBoard(shortlist).data;
@@ -66,7 +71,19 @@ function Shortlist({ shortlist, name, language }: { shortlist: number; name: str
           />
         </div>
         {changing === "dialler" && <Dialler shortlist={shortlist} onClose={() => setChanging(null)} />}
-        {changing && changing !== "dialler" && (
+        {changing === "files" && <ListFiles shortlist={shortlist} onClose={() => setChanging(null)} />}
+        {changing === "print" && <PrintList shortlist={shortlist} onClose={() => setChanging(null)} />}
+        {changing === "results" && (
+          <section aria-label="Results" className="mt-3 flex border border-line bg-sheet px-3 py-2">
+            <div className="w-[460px]">
+              <ResultsFile />
+            </div>
+            <Button look="quiet" className="ml-auto self-start" onClick={() => setChanging(null)}>
+              Close
+            </Button>
+          </section>
+        )}
+        {(changing === "rename" || changing === "drop") && (
           <ChangeList
             shortlist={shortlist}
             name={name}

@@ -140,6 +140,7 @@ function Approve({ total, left }: { total: number; left: number }) {
   );
 }
 
+/** Messages in rows; with one open, whom it goes to and by which mailbox stand in its panel. */
 function Lines({ lines, open, onOpen }: { lines: Line[]; open: number; onOpen: (number: number) => void }) {
   const approve = useApprove();
   const cancel = useCancelMessage();
@@ -153,9 +154,9 @@ function Lines({ lines, open, onOpen }: { lines: Line[]; open: number; onOpen: (
             {[
               ["When", "w-32"],
               ["Business", "w-52"],
-              ["To", "w-56"],
+              ...(open ? [] : [["To", "w-56"]]),
               ["Subject", ""],
-              ["Mailbox", "w-44"],
+              ...(open ? [] : [["Mailbox", "w-44"]]),
               ...(acts ? [["Change", "w-36"]] : []),
             ].map(([head, width]) => (
               <th key={head} scope="col" className={`px-2 py-1 font-normal ${width}`}>
@@ -181,10 +182,12 @@ function Lines({ lines, open, onOpen }: { lines: Line[]; open: number; onOpen: (
                 </Link>
                 <span className="block truncate text-soft">{line.sequence}</span>
               </td>
-              <td className="truncate px-2 py-1" title={line.address}>
-                {line.person}
-                <span className="block truncate text-soft">{line.address}</span>
-              </td>
+              {!open && (
+                <td className="truncate px-2 py-1" title={line.address}>
+                  {line.person}
+                  <span className="block truncate text-soft">{line.address}</span>
+                </td>
+              )}
               <td className="px-2 py-1">
                 <button
                   type="button"
@@ -196,9 +199,11 @@ function Lines({ lines, open, onOpen }: { lines: Line[]; open: number; onOpen: (
                 {line.why && <span className="block text-soft">{line.why}</span>}
                 {line.state === "perhaps sent" && <span className="block text-alarm">perhaps sent</span>}
               </td>
-              <td className="truncate px-2 py-1 text-soft" title={line.box}>
-                {line.box || "–"}
-              </td>
+              {!open && (
+                <td className="truncate px-2 py-1 text-soft" title={line.box}>
+                  {line.box || "–"}
+                </td>
+              )}
               {acts && (
                 <td className="px-2 py-1 text-right whitespace-nowrap">
                   {line.state === "to approve" && (

@@ -74,7 +74,7 @@ export default function TextGateway() {
         className="mt-2 grid grid-cols-[190px_1fr] items-center gap-x-3 gap-y-2"
         onSubmit={(event) => {
           event.preventDefault();
-          save.mutate(draft);
+          save.mutate(draft, { onSuccess: () => set({ key: "" }) });
         }}
       >
         {FIELDS.map(row)}

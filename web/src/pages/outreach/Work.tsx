@@ -52,6 +52,8 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           [`/businesses/${member.id}?shortlist=${shortlist}`, "Everything about it"],
           [`/outreach/call?shortlist=${shortlist}&b=${member.id}`, "Call sheet"],
           [`/outreach/page/${member.id}?shortlist=${shortlist}`, "Owner’s page"],
+          [`/businesses/${member.id}/website`, "New website"],
+          [`/businesses/${member.id}/proposals`, "Proposals"],
         ].map(([to, words]) => (
           <Link key={words} to={to ?? ""} className="text-leaf-dark hover:underline">
             {words}

@@ -77,6 +77,7 @@ export default function Winning() {
             <Reliability odds={odds} />
           </div>
           <Services odds={odds} />
+          <Channels channels={odds.channels} />
         </>
       )}
     </div>
@@ -151,7 +152,13 @@ function Reliability({ odds }: { odds: Odds }) {
           <ResponsiveContainer width="100%" height="100%">
             <ScatterChart>
               <CartesianGrid stroke="var(--color-faint)" />
-              <XAxis dataKey="foretold" type="number" domain={[0, top]} tick={tick} tickFormatter={percent} />
+              <XAxis
+                dataKey="predicted"
+                type="number"
+                domain={[0, top]}
+                tick={tick}
+                tickFormatter={percent}
+              />
               <YAxis
                 dataKey="bought"
                 type="number"
@@ -184,23 +191,54 @@ function Reliability({ odds }: { odds: Odds }) {
   );
 }
 
+const CHANNELS: Record<string, string> = {
+  call: "Phone call",
+  email: "E-mail",
+  text: "Text message",
+  social: "Social message",
+};
+
+/** Which way of a first contact sells more often, the service and the score being the same. */
+function Channels({ channels }: { channels: Odds["channels"] }) {
+  if (channels.length === 0) return null;
+  return (
+    <table className="mt-5 bg-sheet">
+      <Heads names={["First contact by", "Contacts", "Bought", "Odds"]} />
+      <tbody>
+        {channels.map((item) => (
+          <tr key={item.channel} className="border-b border-faint">
+            <th scope="row" className="px-3 py-1 text-left font-normal">
+              {CHANNELS[item.channel] ?? item.channel}
+            </th>
+            <td className="px-3 text-right">{count(item.trials)}</td>
+            <td className="px-3 text-right">{count(item.won)}</td>
+            <td className="px-3 text-right">× {item.odds.toFixed(2)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Heads({ names }: { names: string[] }) {
+  return (
+    <thead className="text-left text-soft">
+      <tr className="border-b border-line">
+        {names.map((name, at) => (
+          <th key={name} scope="col" className={`px-3 py-1.5 font-normal ${at > 0 ? "text-right" : "w-56"}`}>
+            {name}
+          </th>
+        ))}
+      </tr>
+    </thead>
+  );
+}
+
 function Services({ odds }: { odds: Odds }) {
   const currency = useCurrency();
   return (
     <table className="mt-5 bg-sheet">
-      <thead className="text-left text-soft">
-        <tr className="border-b border-line">
-          {["Service", "Contacts", "Bought", "Sold for", "Estimate at 50", "Learnt at 50"].map((head, at) => (
-            <th
-              key={head}
-              scope="col"
-              className={`px-3 py-1.5 font-normal ${at > 0 ? "text-right" : "w-56"}`}
-            >
-              {head}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <Heads names={["Service", "Contacts", "Bought", "Sold for", "Estimate at 50", "Learnt at 50"]} />
       <tbody>
         {odds.services.map((item) => (
           <tr key={item.service} className="border-b border-faint">

@@ -1,0 +1,1 @@
+"""What other programs are told: which events there are, how a delivery is signed, when it is tried again."""

@@ -1,0 +1,1 @@
+"""The room where other programs are told what happens."""

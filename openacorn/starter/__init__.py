@@ -1,0 +1,1 @@
+"""New websites for businesses, begun: their outline, copy and look, shown to owners and handed out as files."""
