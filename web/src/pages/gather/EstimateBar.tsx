@@ -18,11 +18,11 @@ export default function EstimateBar({ chosen, estimate, error, busy, trades, cur
   if (error) return <ErrorNote error={error} />;
   if (!estimate) return <p className="text-soft">Estimating …</p>;
   return (
-    <div aria-live="polite" className={busy ? "opacity-70" : ""}>
+    <div aria-live="polite" aria-busy={busy}>
       <p className="font-serif text-[15px]">
         About <strong className="font-semibold">{count(estimate.rows)}</strong> businesses{" "}
         <span className="text-soft">
-          ({count(estimate.low)}–{count(estimate.high)})
+          ({count(estimate.low)}–{count(estimate.high)}){busy && " · estimating again …"}
         </span>
       </p>
       <p>

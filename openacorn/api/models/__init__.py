@@ -1,1 +1,0 @@
-"""Shapes of requests and answers: one module a noun, the same noun as the route."""
