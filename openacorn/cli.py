@@ -1,28 +1,24 @@
 """The commands behind ./acorn."""
 
 import asyncio
-import contextlib
-import logging
 import os
-import socket
 import sqlite3
 import sys
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import orjson
 import typer
 
-from openacorn.db.database import Database, DatabaseError
-from openacorn.db.folder import DATABASE, FolderError, locked
+from openacorn.db.database import DatabaseError
+from openacorn.db.folder import FolderError, locked
 from openacorn.errors import AcornError
 from openacorn.progress import step
+from openacorn.serving import HOME, CannotServe, Listening, check_port, serve_application
 from openacorn.settings import Settings
 from openacorn.settings_file import SettingsError, load_settings
-
-if TYPE_CHECKING:
-    from openacorn.agency.leaving import Leaving
+from openacorn.terminal_user import app as user_app
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO_FOLDER = ROOT / "data" / "demo"
@@ -31,11 +27,8 @@ DEFAULT_PORT = 8710
 INTERRUPTED = 130
 """What a command that was stopped by Ctrl-C returns (128 + SIGINT)."""
 
-SWITCH_S = 0.0005
-"""So long one thread computes before another has its turn: a tenth of the usual time, so that a request does not wait for a run's
-threads at each of its steps."""
-
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
+app.add_typer(user_app, name="user")
 Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on this machine.")]
 Data = Annotated[Path, typer.Option(metavar="DIR", envvar="ACORN_DATA", help="Where the data is kept.")]
 AsJson = Annotated[bool, typer.Option("--json", help="JSON on standard output alone.")]
@@ -45,74 +38,26 @@ class CommandError(Exception):
     """A command cannot go on; the message is the one line that says why and what to do."""
 
 
-def _check_port(port: int) -> None:
-    """Raise CommandError now, before minutes of work, if a port is taken."""
-    from openacorn.api.doors import PortTaken, listening
-
-    try:
-        listening(port).close()
-    except PortTaken as taken:
-        raise CommandError(f"{taken}; choose another with --port N") from None
-
-
-def serve_application(
-    folder: Path, settings: Settings, port: int, about: str, leaving: "Leaving | None" = None
-) -> None:
-    """Run the application until it is told to stop; print its address as soon as it answers there."""
-    import uvicorn
-
-    from openacorn.api.app import create_application
-    from openacorn.api.doors import PortTaken, listening, owners_door
-
-    class Server(uvicorn.Server):
-        async def startup(self, sockets: list[socket.socket] | None = None) -> None:
-            await super().startup(sockets)
-            if self.started and not self.should_exit:
-                print(f"Open Acorn: http://127.0.0.1:{port}/  ({about})", flush=True)
-                print(f"  owners' pages, and nothing else: port {owners_port}", flush=True)
-
-    Database(folder / DATABASE).close()  # what is wrong with it is one line here, and a traceback inside the server
-    try:
-        doors = [listening(port), owners_door(port, settings.owners_port)]
-    except PortTaken as taken:
-        raise CommandError(
-            f"{taken}; choose another with --port N, or set another port of owner’s pages in Settings"
-        ) from None
-    owners_port = doors[1].getsockname()[1]
-    config = uvicorn.Config(
-        create_application(folder, settings, owners_port, leaving),
-        log_level="warning",
-        loop="uvloop",
-        proxy_headers=False,
-        server_header=False,
-        timeout_graceful_shutdown=2,
-    )
-    server = Server(config)
-    if leaving is not None:
-        leaving.stop = lambda: setattr(server, "should_exit", True)
-    # messages and tracebacks alone, never the values of variables: these may hold keys
-    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(name)s: %(message)s")
-    sys.setswitchinterval(SWITCH_S)
-    with contextlib.suppress(KeyboardInterrupt):  # how it is meant to be stopped
-        server.run(sockets=doors)
-    if not server.started:
-        raise CommandError("the application did not start; the reason is above")
-
-
 @app.command()
-def serve(data: Data = DATA_FOLDER, port: Port = DEFAULT_PORT) -> None:
+def serve(
+    data: Data = DATA_FOLDER,
+    port: Port = DEFAULT_PORT,
+    listen: Annotated[str, typer.Option(metavar="ADDRESS", help="Of this machine, for your team to reach it.")] = HOME,
+    certificate: Annotated[Path | None, typer.Option(help="A PEM file: HTTPS without a proxy.")] = None,
+    key: Annotated[Path | None, typer.Option(help="The certificate's key, a PEM file.")] = None,
+) -> None:
     """Run the application for real use."""
-    _check_port(port)
-    _serve_own(data, port)
+    check_port(port, listen)
+    _serve_own(data, Listening(port, listen, certificate, key))
 
 
-def _serve_own(data: Path, port: int) -> None:
+def _serve_own(data: Path, at: Listening) -> None:
     from openacorn.db.backup import finish_restore
 
     with locked(data):
         finish_restore(data)
         settings = load_settings(data)
-        serve_application(data, settings, port, f"data in {data}; Ctrl-C stops it")
+        serve_application(data, settings, at, f"data in {data}; Ctrl-C stops it")
 
 
 @app.command()
@@ -123,13 +68,13 @@ def demo(
     from openacorn.agency.leaving import Leaving
     from openacorn.demo.run import run_demo
 
-    _check_port(port)
+    check_port(port)
     own = Path(os.environ.get("ACORN_DATA", DATA_FOLDER))
     leaving = Leaving(own)
     with locked(DEMO_FOLDER):
         run_demo(DEMO_FOLDER, port, reset=reset, serve=partial(serve_application, leaving=leaving))
     if leaving.asked:
-        _serve_own(own, port)
+        _serve_own(own, Listening(port))
 
 
 def audit_settings() -> Settings:
@@ -263,11 +208,12 @@ def doctor(data: Data = DATA_FOLDER, as_json: AsJson = False) -> None:
 def mcp(
     url: Annotated[str, typer.Option(help="Where the application runs.")] = f"http://127.0.0.1:{DEFAULT_PORT}",
     write: Annotated[bool, typer.Option(help="Also offer what changes something: shortlists, notes.")] = False,
+    token: Annotated[str, typer.Option(envvar="ACORN_TOKEN", help="Where there are accounts: a token of yours.")] = "",
 ) -> None:
     """Let an assistant program ask a running application, by the Model Context Protocol on standard input and output."""
     from openacorn.mcp_server import make_server
 
-    make_server(url, write=write).run()
+    make_server(url, token, write=write).run()
 
 
 @app.command()
@@ -305,7 +251,16 @@ def main() -> None:
     from openacorn.db.backup import BackupError
     from openacorn.sim.run import WorldError
 
-    expected = (CommandError, SettingsError, DatabaseError, FolderError, BackupError, WorldError)
+    expected = (
+        CommandError,
+        CannotServe,
+        AcornError,
+        SettingsError,
+        DatabaseError,
+        FolderError,
+        BackupError,
+        WorldError,
+    )
     try:
         status = app(prog_name="./acorn", standalone_mode=False)
         if status == INTERRUPTED:

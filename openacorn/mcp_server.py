@@ -41,15 +41,16 @@ Id = Annotated[int, Field(ge=1, description="A business's id")]
 class ApplicationClient:
     """Asks a running application. Raises ToolError with what is wrong and what to do."""
 
-    def __init__(self, url: str) -> None:
+    def __init__(self, url: str, token: str) -> None:
         self._url = url.rstrip("/")
+        self._headers = {"Authorization": f"Bearer {token}"} if token else {}
 
     async def ask(self, method: str, path: str, body: Mapping[str, Any] | None = None) -> Any:
         """One request; the answer's JSON."""
         limit = aiohttp.ClientTimeout(total=SECONDS)
         try:
             async with (
-                aiohttp.ClientSession(timeout=limit) as session,
+                aiohttp.ClientSession(timeout=limit, headers=self._headers) as session,
                 session.request(method, f"{self._url}/api{path}", json=body) as answer,
             ):
                 found = await answer.json(content_type=None)
@@ -146,10 +147,11 @@ def _add_writing(server: MCPServer, client: ApplicationClient) -> None:
         return "noted"
 
 
-def make_server(url: str, *, write: bool) -> MCPServer:
-    """A server that asks the application at `url`. write: also offer what changes something."""
+def make_server(url: str, token: str, *, write: bool) -> MCPServer:
+    """A server that asks the application at `url`. token: of who asks, "" without accounts; write: also offer what changes
+    something, as far as the token permits it."""
     server = MCPServer("open-acorn", title="Open Acorn", instructions=ABOUT, version=__version__)
-    client = ApplicationClient(url)
+    client = ApplicationClient(url, token)
     _add_search(server, client)
     _add_one(server, client)
     if write:

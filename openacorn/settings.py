@@ -197,6 +197,11 @@ class Settings(BaseModel):
         [], "Trusted proxies", "Addresses of proxies that are believed when they say for whom they ask (X-Forwarded-For).",
         section="network", max_length=20,
     )  # fmt: skip
+    application_address: str = _setting(
+        "", "Address of the application", "Where your team opens it from elsewhere, such as https://desk.agency.example. "
+        "Empty: on this computer alone.",
+        section="network", pattern=r"^(https?://[^/\s]+)?$",
+    )  # fmt: skip
     owners_port: int | None = _setting(
         None, "Port of owner’s pages", "A proxy forwards to it. Empty: the one after the application’s own.",
         section="network", restart=True, ge=1, le=65535,

@@ -5,10 +5,11 @@ Nothing is installed yet when somebody first asks for help, so `cli.py` is parse
 
 import ast
 import textwrap
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 CLI = Path(__file__).parent / "cli.py"
+USER = CLI.with_name("terminal_user.py")
 METAVARS = {"int": "N", "float": "N", "Path": "FILE", "str": "TEXT"}
 WIDTH = 100
 
@@ -71,10 +72,15 @@ def _name(function: ast.FunctionDef) -> str:
     return ""
 
 
+def _commands_in(path: Path, group: str = "") -> list[Command]:
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    found = [_command(node, _types(tree)) for node in tree.body if isinstance(node, ast.FunctionDef) and _name(node)]
+    return [replace(command, name=group + command.name) for command in found]
+
+
 def commands() -> list[Command]:
-    """Every function of `cli.py` that is registered as a command, in the order they stand there."""
-    tree = ast.parse(CLI.read_text(encoding="utf-8"))
-    return [_command(node, _types(tree)) for node in tree.body if isinstance(node, ast.FunctionDef) and _name(node)]
+    """Every function that is registered as a command, in the order they stand there; those of `user` last."""
+    return _commands_in(CLI) + _commands_in(USER, "user ")
 
 
 def usage() -> str:

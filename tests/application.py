@@ -48,7 +48,7 @@ class Application:
         until = time.monotonic() + STARTED_WITHIN_S
         while time.monotonic() < until:
             try:
-                self.get("/api/status")
+                self.get("/api/health/live")
                 return
             except (urllib.error.URLError, ConnectionError):
                 assert self._process.running, f"the application ended at start: {self.log.read_text()[-2000:]}"

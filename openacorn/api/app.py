@@ -4,10 +4,9 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
 from fastapi.responses import FileResponse, JSONResponse, Response
 from fastapi.staticfiles import StaticFiles
-from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from openacorn import __version__
 from openacorn.agency.leaving import Leaving
@@ -15,7 +14,10 @@ from openacorn.api import errors
 from openacorn.api.app_state import open_app_state
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
-from openacorn.api.routers import routers
+from openacorn.api.metrics import Measure, Metrics
+from openacorn.api.permissions import permissions_needed
+from openacorn.api.routers import operations, routers
+from openacorn.api.who import Identify, check_permission
 from openacorn.core.audit.check import all_checks
 from openacorn.core.desk.angle import shipped_angles
 from openacorn.core.export.format import all_formats
@@ -27,9 +29,6 @@ from openacorn.outreach.template_library import shipped_templates
 from openacorn.settings import Settings
 
 PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
-LOOPBACK_NAMES = ["127.0.0.1", "localhost", "[::1]"]
-"""Until accounts exist only this machine may ask, also by name: another site's page must not reach in by a name of its own."""
-
 BODY = 16 * 1024 * 1024
 """Bytes of the largest request but for files: a region of 100,000 corners, a pasted list of 20,000 businesses."""
 
@@ -46,26 +45,29 @@ def _scan_plugins() -> None:
     shipped_templates()
 
 
-def create_application(folder: Path, settings: Settings, owners_port: int, leaving: Leaving | None = None) -> Doors:
-    """Return all that listens: the application over the data in `folder`, and owners' pages behind their own port."""
+def create_application(
+    folder: Path, settings: Settings, ports: tuple[int, int], leaving: Leaving | None = None
+) -> Doors:
+    """Return all that listens: the application over the data in `folder`, and owners' pages behind the second port."""
     outside = owners_app()
-    return Doors(create_app(folder, settings, owners_port, outside, leaving), outside, owners_port)
+    return Doors(create_app(folder, settings, ports, outside, leaving), outside, ports[1])
 
 
 def create_app(
     folder: Path,
     settings: Settings,
-    owners_port: int = 0,
+    ports: tuple[int, int] = (0, 0),
     outside: FastAPI | None = None,
     leaving: Leaving | None = None,
 ) -> FastAPI:
-    """Return the application for this machine. outside: shares what it holds; owners_port: where that is to be found;
+    """Return the application for this machine. outside: shares what it holds; ports: where the two are to be found;
     leaving: the way out of the demo."""
     _scan_plugins()
+    metrics = Metrics()
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        async with open_app_state(folder, settings, owners_port, leaving) as state:
+        async with open_app_state(folder, settings, ports, metrics, leaving) as state:
             for part in filter(None, (app, outside)):
                 part.state.app_state = state
             yield
@@ -81,11 +83,13 @@ def create_app(
     errors.install(app)
     # the last one added is the first that a request meets
     app.add_middleware(Limit, most=BODY, larger=LARGER)
-    app.add_middleware(Refuse)
-    app.add_middleware(TrustedHostMiddleware, allowed_hosts=LOOPBACK_NAMES)
-    app.add_middleware(Tell, headers=HEADERS)
+    app.add_middleware(Identify)
+    app.add_middleware(Refuse, settings=settings)
+    app.add_middleware(Measure, metrics=metrics)
+    app.add_middleware(Tell, headers=HEADERS, settings=settings)
     for part in routers():
-        app.include_router(part, prefix="/api")
+        app.include_router(part, prefix="/api", dependencies=[Depends(check_permission)])
+    app.state.permissions = permissions_needed(operations())
     app.include_router(public.assets)
     _serve_pages(app)
     return app

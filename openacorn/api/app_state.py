@@ -11,6 +11,7 @@ from pathlib import Path
 
 from openacorn.agency.leaving import Leaving
 from openacorn.api.deps import AppState
+from openacorn.api.metrics import Metrics
 from openacorn.audit.pool import Pool
 from openacorn.business.snapshot import Snapshot
 from openacorn.core.audit.check import check_ids
@@ -41,6 +42,8 @@ from openacorn.runs.watching import Watching
 from openacorn.score.scorer import score_unscored
 from openacorn.settings import Settings
 from openacorn.starter.store import starter_sites
+from openacorn.team.identity import Identities
+from openacorn.team.signing_in import SigningIn
 
 COLLECT_AFTER = 10_000
 """New objects after which the youngest are looked through: Python's own 700 is for programs that hold little."""
@@ -83,7 +86,7 @@ async def _write_views(counted: Sequence[Views], database: Database) -> None:
 
 @asynccontextmanager
 async def open_app_state(
-    folder: Path, settings: Settings, owners_port: int, leaving: Leaving | None = None
+    folder: Path, settings: Settings, ports: tuple[int, int], metrics: Metrics, leaving: Leaving | None = None
 ) -> AsyncIterator[AppState]:
     """Open the store in `folder`, go on with what was under way, and keep the schedules; end it all on leaving."""
     asyncio.get_running_loop().set_exception_handler(pass_over_lost)
@@ -112,12 +115,14 @@ async def open_app_state(
     receiving = Receiving(folder, database, settings)
     texting = Texting(folder, database, snapshot, settings)
     delivering = Delivering(folder, database, settings)
+    identities = Identities(database)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), 
         views=Views(owner_pages.count_views), site_views=Views(starter_sites.count_views), press=Press(), watching=Watching(),
         tiles=Tiles(), pages=FetchedPages(), sending=sending, receiving=receiving, texting=texting, webhooks=delivering,
-        queue_plan=PlanCache(), owners_port=owners_port, leaving=leaving,
+        queue_plan=PlanCache(), identities=identities, signing_in=SigningIn(folder, database, identities), metrics=metrics,
+        port=ports[0], owners_port=ports[1], leaving=leaving,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)
     await asyncio.to_thread(runs.recover)

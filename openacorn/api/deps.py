@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from openacorn.agency.leaving import Leaving
+from openacorn.api.metrics import Metrics
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import own_trades
 from openacorn.clock import now
@@ -30,6 +31,8 @@ from openacorn.pipeline.runs import Runs
 from openacorn.runs.scheduling import Scheduling
 from openacorn.runs.watching import Watching
 from openacorn.settings import Settings
+from openacorn.team.identity import Identities
+from openacorn.team.signing_in import SigningIn
 
 LOOPBACK = "127.0.0.1"
 
@@ -58,14 +61,23 @@ class AppState:
     texting: Texting
     webhooks: Delivering
     queue_plan: PlanCache
+    identities: Identities
+    signing_in: SigningIn
+    metrics: Metrics
     owners_port: int
     """Port of this machine where owners' pages are."""
+    port: int
+    """Port of this machine where the application is."""
     leaving: Leaving | None = None
     """In the demo: the way out of it."""
 
     def owners_address(self, path: str) -> str:
         """Where a path behind the owners' port opens: at the public address, if the installation has one, else on this machine."""
         return self.settings.public_url(path) or f"http://{LOOPBACK}:{self.owners_port}{path}"
+
+    def application_url(self, path: str) -> str:
+        """Where a screen opens for the team: at the application's address, if it has one, else on this machine."""
+        return (self.settings.application_address or f"http://{LOOPBACK}:{self.port}") + path
 
     def trades(self) -> Catalogue:
         """The trades there are now, the user's own among them."""

@@ -55,12 +55,12 @@ class Doors:
         await (self._owners if outside else self._desk)(scope, receive, send)
 
 
-def listening(port: int) -> socket.socket:
-    """A socket on loopback; port 0: any that is free. Raises PortTaken."""
-    found = socket.socket()
+def listening(port: int, address: str = LOOPBACK) -> socket.socket:
+    """A socket at an address of this machine; port 0: any that is free. Raises PortTaken."""
+    found = socket.socket(socket.AF_INET6 if ":" in address else socket.AF_INET)
     found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        found.bind((LOOPBACK, port))
+        found.bind((address, port))
     except OSError as error:
         found.close()
         why = "is taken" if error.errno == errno.EADDRINUSE else f"cannot be used ({error.strerror})"
@@ -68,11 +68,11 @@ def listening(port: int) -> socket.socket:
     return found
 
 
-def owners_door(port: int, wanted: int | None) -> socket.socket:
+def owners_door(port: int, wanted: int | None, address: str = LOOPBACK) -> socket.socket:
     """The socket for owners' pages: at the port wanted, else after `port`, else at any that is free. Raises PortTaken."""
     if wanted is not None:
-        return listening(wanted)
+        return listening(wanted, address)
     if port < 65535:
         with contextlib.suppress(PortTaken):
-            return listening(port + 1)
-    return listening(0)
+            return listening(port + 1, address)
+    return listening(0, address)

@@ -9,6 +9,8 @@ from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from openacorn.api import errors
+from openacorn.api.proxies import FORWARDED, peer_of, trusted
+from openacorn.settings import Settings
 
 HEADERS = {
     "Content-Security-Policy": "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; "
@@ -21,33 +23,49 @@ HEADERS = {
 }
 """No script but our own, no frame of another site around us, no content taken for another kind (OWASP Secure Headers)."""
 
+PROXY_REMEDY = (
+    "for owners' pages, forward to their port; for your team, set the address and the trusted proxies in Settings"
+)
+HOST_REMEDY = "use the address of the application as it stands in Settings"
 FEEDS = "/api/feeds/"
 """Links with a token of their own, made to be opened from anywhere; they change nothing but who counts as exported."""
 
-FORWARDED = ("forwarded", "x-forwarded-for", "x-forwarded-host", "x-forwarded-proto", "x-real-ip", "via")
+LOOPBACK_NAMES = frozenset({"127.0.0.1", "localhost", "[::1]"})
 
 
 class Refuse:
-    """Answers 403 to requests that a page of another site or a proxy for the outside sends to the application."""
+    """Refuses what another site's page sends, what came through a proxy that is not trusted, and names that are not ours."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        self._app = app
+    def __init__(self, app: ASGIApp, settings: Settings) -> None:
+        self._app, self._settings = app, settings
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, or refuse it."""
-        if scope["type"] == "http" and (refusal := _refusal(scope["path"], Headers(scope=scope))):
+        if scope["type"] == "http" and (refusal := _refusal(self._settings, scope)):
             return await refusal(scope, receive, send)
         return await self._app(scope, receive, send)
 
 
-def _refusal(path: str, headers: Headers) -> JSONResponse | None:
-    if any(name in headers for name in FORWARDED):
+def _refusal(settings: Settings, scope: Scope) -> JSONResponse | None:
+    path, headers = scope["path"], Headers(scope=scope)
+    forwarded = any(name in headers for name in FORWARDED)
+    ours = urlsplit(settings.application_address).netloc
+    if forwarded and not (ours and trusted(settings, peer_of(scope))):
         what = "the application is for this machine alone, and this came through a proxy"
-        return JSONResponse(errors.body(what, "proxy", "let the proxy forward to the port of the owners' pages"), 403)
+        return JSONResponse(errors.body(what, "proxy", PROXY_REMEDY), 403)
+    host = headers.get("host", "")
+    at_home = _without_port(host) in LOOPBACK_NAMES and not forwarded
+    if not at_home and (not ours or host.lower() != ours.lower()):
+        return JSONResponse(errors.body(f"nothing is here by the name {host[:100]!r}", "host", HOST_REMEDY), 400)
     if path.startswith("/api/") and not path.startswith(FEEDS) and _from_another_site(headers):
         what = "this came from another site's page"
         return JSONResponse(errors.body(what, "origin", "use the application's own pages"), 403)
     return None
+
+
+def _without_port(host: str) -> str:
+    name, colon, port = host.rpartition(":")
+    return name if colon and port.isdigit() else host
 
 
 def _from_another_site(headers: Headers) -> bool:
@@ -93,8 +111,8 @@ class Limit:
 class Tell:
     """Adds headers to every answer; what a route says itself stands."""
 
-    def __init__(self, app: ASGIApp, headers: Mapping[str, str]) -> None:
-        self._app, self._headers = app, headers
+    def __init__(self, app: ASGIApp, headers: Mapping[str, str], settings: Settings) -> None:
+        self._app, self._headers, self._settings = app, headers, settings
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Pass a request on, and complete its answer."""
@@ -104,6 +122,15 @@ class Tell:
                 sent = MutableHeaders(scope=message)
                 for name, value in self._headers.items():
                     sent.setdefault(name, value)
+                if self._encrypted(scope):
+                    sent["Strict-Transport-Security"] = "max-age=31536000"
             await send(message)
 
         await self._app(scope, receive, completed if scope["type"] == "http" else send)
+
+    def _encrypted(self, scope: Scope) -> bool:
+        """Did the browser come by HTTPS: to us, or to the proxy before us?"""
+        ours = urlsplit(self._settings.application_address)
+        return scope["scheme"] == "https" or (
+            ours.scheme == "https" and Headers(scope=scope).get("host") == ours.netloc
+        )

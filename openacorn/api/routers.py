@@ -1,6 +1,7 @@
 """The routers of all rooms: one file a noun in a room's `routes` folder, each with its `router`, found by scan."""
 
 from fastapi import APIRouter
+from fastapi.routing import APIRoute
 
 from openacorn.agency import routes as agency
 from openacorn.audit import routes as audit
@@ -13,8 +14,15 @@ from openacorn.pipeline import routes as pipeline
 from openacorn.plugins import scan
 from openacorn.score import routes as score
 from openacorn.starter import routes as starter
+from openacorn.team import routes as team
 
-ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, pipeline)
+ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, team, pipeline)
+
+
+def operations() -> list[tuple[str, str]]:
+    """(method, path) of all that the API does; paths without /api, with their slots."""
+    routes = [route for router in routers() for route in router.routes if isinstance(route, APIRoute)]
+    return [(method, route.path) for route in routes for method in sorted(route.methods or ())]
 
 
 def routers() -> list[APIRouter]:

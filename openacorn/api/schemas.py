@@ -5,6 +5,8 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from openacorn.acting import acting
+
 Id = Annotated[int, Field(ge=0, le=2**62)]
 """An id that every part of the way can hold."""
 
@@ -23,6 +25,13 @@ class RequestModel(BaseModel):
         except UnicodeEncodeError:
             raise ValueError("the text holds half of a character (a lone surrogate); take it out") from None
         return raw
+
+    @model_validator(mode="before")
+    @classmethod
+    def _signed(cls, raw: Any) -> Any:
+        """Whoever is signed in is the author of what they send, whatever name it says."""
+        name = acting()
+        return {**raw, "by": name} if name and "by" in cls.model_fields and isinstance(raw, dict) else raw
 
 
 class ResponseModel(BaseModel):

@@ -89,7 +89,10 @@ def desk_on(folder: Path, settings: Settings) -> Iterator[Desk]:
     doors = [listening(0), listening(0)]
     ports = [door.getsockname()[1] for door in doors]
     config = uvicorn.Config(
-        create_application(folder, settings, ports[1]), log_level="warning", loop="uvloop", timeout_graceful_shutdown=2
+        create_application(folder, settings, (ports[0], ports[1])),
+        log_level="warning",
+        loop="uvloop",
+        timeout_graceful_shutdown=2,
     )
     server = uvicorn.Server(config)
     thread = threading.Thread(target=server.run, kwargs={"sockets": doors}, name="demo desk")

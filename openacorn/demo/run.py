@@ -21,6 +21,7 @@ from openacorn.outreach.passing_time import ahead
 from openacorn.outreach.store import owner_pages, texts
 from openacorn.progress import Step, step
 from openacorn.runs.store import sweeps
+from openacorn.serving import Listening
 from openacorn.settings import Settings, World
 from openacorn.settings_file import save_settings
 from openacorn.sim.month_before import make_month_before
@@ -107,7 +108,7 @@ def _start_over(folder: Path) -> None:
             part.unlink()
 
 
-def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Settings, int, str], None]) -> None:
+def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Settings, Listening, str], None]) -> None:
     """Start everything and run until told to stop; every process started here ends with it."""
     if reset:
         _start_over(folder)
@@ -120,4 +121,4 @@ def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Set
         _rent_gateway(folder, world)
         settings = demo_settings(folder, world)
         save_settings(folder, settings)
-        serve(folder, settings, port, f"demo of {settings.agency}; Ctrl-C stops everything")
+        serve(folder, settings, Listening(port), f"demo of {settings.agency}; Ctrl-C stops everything")

@@ -12,6 +12,7 @@ from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.background import BackgroundTask
 
 from openacorn.api.deps import LOOPBACK, AppDep, AppState
+from openacorn.api.proxies import client_address
 from openacorn.api.threads import OwnersRoute
 from openacorn.business.store import businesses
 from openacorn.clock import now, utc_now
@@ -193,12 +194,7 @@ def sender_of(settings: Settings, request: Request) -> str:
 
     "" where that is this machine itself: a proxy that is not trusted asks for everybody, so nothing is known of the sender.
     """
-    trusted = {str(address) for address in settings.trusted_proxies}
-    sender = request.client.host if request.client else ""
-    for named in reversed(request.headers.get("x-forwarded-for", "").split(",")):
-        if sender not in trusted or not named.strip():
-            break
-        sender = named.strip()[:60]
+    sender = client_address(settings, request.scope, request.headers)
     return "" if sender == LOOPBACK else sender
 
 

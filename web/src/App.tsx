@@ -1,12 +1,16 @@
-import { lazy, Suspense } from "react";
-import { Navigate, NavLink, Route, Routes } from "react-router";
+import { useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect } from "react";
+import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 import { Boundary } from "./components/Boundary";
 import { Empty } from "./components/Empty";
 import FindBox from "./components/FindBox";
 import QueryNotes from "./components/QueryNotes";
+import { onSignedOut } from "./lib/session";
 import DemoMenu from "./pages/demo/DemoMenu";
 import Businesses from "./pages/desk/Businesses";
+import AccountMenu from "./pages/team/AccountMenu";
 import { useStatus } from "./queries/catalogue";
+import { letGo, useMay, useMe } from "./queries/team";
 
 const BusinessPage = lazy(() => import("./pages/desk/BusinessPage"));
 const Compare = lazy(() => import("./pages/desk/Compare"));
@@ -38,6 +42,11 @@ const Verifier = lazy(() => import("./pages/audit/Verifier"));
 const SettingsPage = lazy(() => import("./pages/agency/SettingsPage"));
 const Health = lazy(() => import("./pages/agency/Health"));
 const Webhooks = lazy(() => import("./pages/agency/Webhooks"));
+const TeamPage = lazy(() => import("./pages/team/TeamPage"));
+const MyAccount = lazy(() => import("./pages/team/MyAccount"));
+const ActivityLog = lazy(() => import("./pages/team/ActivityLog"));
+const SignIn = lazy(() => import("./pages/team/SignIn"));
+const Welcome = lazy(() => import("./pages/team/Welcome"));
 const WebsitePage = lazy(() => import("./pages/starter/WebsitePage"));
 const Proposals = lazy(() => import("./pages/outreach/Proposals"));
 const SetUp = lazy(() => import("./pages/agency/SetUp"));
@@ -54,13 +63,16 @@ const PLACES = [
 function Header() {
   const status = useStatus();
   const running = status.data?.running[0];
+  const mayCall = useMay("people");
+  const manages = useMay("manage");
+  const settings = manages ? "/settings" : "/settings/account";
   return (
     <header className="flex h-11 shrink-0 items-stretch gap-6 border-b border-line bg-sheet px-4">
       <span className="flex items-center gap-2 font-serif text-[15px] font-semibold">
         <img src="/acorn.svg" alt="" width={20} height={20} /> Open Acorn
       </span>
       <nav aria-label="Places" className="flex items-stretch gap-1">
-        {PLACES.map(([to, name]) => (
+        {PLACES.filter(([to]) => to !== "/outreach" || mayCall).map(([to, name]) => (
           <NavLink
             key={to}
             to={to}
@@ -73,7 +85,7 @@ function Header() {
         ))}
       </nav>
       <span className="ml-auto flex items-center gap-4 text-soft">
-        <FindBox />
+        {mayCall && <FindBox />}
         {running !== undefined && (
           <NavLink to={`/sweeps/runs/${running}`} className="flex items-center gap-1.5 text-leaf-dark">
             <span className="size-2 animate-pulse rounded-full bg-leaf" /> a sweep is running
@@ -82,17 +94,18 @@ function Header() {
         {status.isError ? (
           <span className="text-alarm">not connected: is the application running?</span>
         ) : (
-          <NavLink to="/settings" className="hover:text-ink hover:underline">
+          <NavLink to={settings} className="hover:text-ink hover:underline">
             {status.data?.agency}
           </NavLink>
         )}
         <NavLink
-          to="/settings"
+          to={settings}
           className={({ isActive }) => (isActive ? "font-semibold text-leaf-dark" : "hover:text-ink")}
         >
           Settings
         </NavLink>
-        {status.data?.demo && <DemoMenu ownData={status.data.own_data} />}
+        <AccountMenu />
+        {status.data?.demo && manages && <DemoMenu ownData={status.data.own_data} />}
       </span>
     </header>
   );
@@ -106,6 +119,27 @@ function Start() {
 }
 
 export default function App() {
+  const me = useMe();
+  const cache = useQueryClient();
+  const { pathname } = useLocation();
+  useEffect(() => onSignedOut(() => letGo(cache)), [cache]);
+  if (pathname === "/welcome")
+    return (
+      <Suspense fallback={null}>
+        <Welcome />
+      </Suspense>
+    );
+  if (me.data?.accounts && !me.data.name)
+    return (
+      <Suspense fallback={null}>
+        <SignIn />
+      </Suspense>
+    );
+  if (me.isPending) return null;
+  return <Places />;
+}
+
+function Places() {
   return (
     <div className="flex h-full flex-col">
       <Header />
@@ -118,6 +152,9 @@ export default function App() {
               <Route path="/setup" element={<SetUp />} />
               <Route path="/settings" element={<SettingsPage />} />
               <Route path="/settings/health" element={<Health />} />
+              <Route path="/settings/team" element={<TeamPage />} />
+              <Route path="/settings/account" element={<MyAccount />} />
+              <Route path="/settings/activity" element={<ActivityLog />} />
               <Route path="/settings/webhooks" element={<Webhooks />} />
               <Route path="/sweeps" element={<Sweeps />} />
               <Route path="/sweeps/new" element={<PlanSweep />} />

@@ -7,31 +7,33 @@ from typing import Any
 
 import orjson
 
+from openacorn.acting import acting
 from openacorn.errors import NotFound
 
-ADD = "INSERT INTO deed (at, text, undo) VALUES (?, ?, ?) RETURNING id"
-GET = "SELECT id, at, text, undo, undone FROM deed WHERE id = ?"
-LATEST = "SELECT id, at, text, undo, undone FROM deed ORDER BY id DESC LIMIT ?"
+ADD = "INSERT INTO deed (at, text, undo, by) VALUES (?, ?, ?, ?) RETURNING id"
+GET = "SELECT id, at, by, text, undo, undone FROM deed WHERE id = ?"
+LATEST = "SELECT id, at, by, text, undo, undone FROM deed ORDER BY id DESC LIMIT ?"
 
 
 @dataclass(frozen=True, slots=True)
 class Action:
-    """Something that was done. undo: what it takes to take it back."""
+    """Something that was done. by: "" without accounts; undo: what it takes to take it back."""
 
     id: int
     at: str
+    by: str
     text: str
     undo: Mapping[str, Any]
     undone: bool
 
 
 def _action(row: sqlite3.Row) -> Action:
-    return Action(row["id"], row["at"], row["text"], orjson.loads(row["undo"]), bool(row["undone"]))
+    return Action(row["id"], row["at"], row["by"], row["text"], orjson.loads(row["undo"]), bool(row["undone"]))
 
 
 def insert_action(conn: sqlite3.Connection, at: str, text: str, undo: Mapping[str, Any]) -> int:
-    """Note what was done; return its number."""
-    return int(conn.execute(ADD, (at, text, orjson.dumps(dict(undo)).decode())).fetchone()[0])
+    """Note what was done, and by whom; return its number."""
+    return int(conn.execute(ADD, (at, text, orjson.dumps(dict(undo)).decode(), acting())).fetchone()[0])
 
 
 def get_action(conn: sqlite3.Connection, number: int) -> Action:

@@ -9,6 +9,7 @@ from fastapi.responses import Response
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
+from openacorn.api.who import IdentityDep
 from openacorn.business.columns import COLUMNS, PAGE_COLUMNS, STORED_IN_ROW, USUAL_COLUMNS
 from openacorn.business.store import businesses, membership, pictures
 from openacorn.clock import now
@@ -16,6 +17,8 @@ from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import Filter, FilterError, parse_filter
 from openacorn.core.desk.grid_row import NUMBERS
+from openacorn.core.team.permission import Permission
+from openacorn.desk.hiding import hide_cells, hide_people
 from openacorn.desk.panel import whole
 from openacorn.desk.schemas.businesses import (
     BusinessColumnResponse,
@@ -25,6 +28,7 @@ from openacorn.desk.schemas.businesses import (
     PointsResponse,
 )
 from openacorn.desk.table import cells, names_for
+from openacorn.team.identity import EVERYBODY, Identity, NotPermitted
 
 router = APIRouter(route_class=DeskRoute, tags=["businesses"])
 MAX_POINTS = 20_000
@@ -33,8 +37,11 @@ LARGEST = 2**31 - 1
 
 
 def chosen_filter(request: Request) -> Filter:
-    """The filter out of the address. Raises FilterError."""
-    return parse_filter(dict(request.query_params), check_ids())
+    """The filter out of the address. Raises FilterError, NotPermitted: what pages say may name people."""
+    chosen = parse_filter(dict(request.query_params), check_ids())
+    if chosen.pages and Permission.PEOPLE not in request.scope.get("identity", EVERYBODY).permissions:
+        raise NotPermitted("your account does not permit searching what pages say: it may name people")
+    return chosen
 
 
 def _columns(asked: str, more: str) -> tuple[str, ...]:
@@ -55,6 +62,7 @@ def list_columns() -> list[BusinessColumnResponse]:
 @router.get("/businesses", response_model=GridPage)
 def list_businesses(
     state: AppDep,
+    who: IdentityDep,
     request: Request,
     sort: str = "-value",
     columns: str = "",
@@ -66,7 +74,7 @@ def list_businesses(
 
     columns: ids with commas between, the usual ones if none; more: others on top of them.
     """
-    chosen, shown = chosen_filter(request), _columns(columns, more)
+    chosen, shown, open_ = chosen_filter(request), _columns(columns, more), Permission.PEOPLE in who.permissions
     with state.snapshot.current() as grid:
         held = int(grid.live().sum())
         mask = grid.select(chosen, now().timestamp())
@@ -78,9 +86,10 @@ def list_businesses(
             groups.setdefault(number, {})["pictured"] = [at]
         names = names_for(conn)
         parts, words = clauses(chosen, names), sentence(chosen, names)
+    listed = [cells(row, groups.get(row["id"], {}), shown) for row in rows]
     page = {
         "columns": shown,
-        "rows": [cells(row, groups.get(row["id"], {}), shown) for row in rows],
+        "rows": [found if open_ else hide_cells(shown, found) for found in listed],
         "total": total,
         "all": held,
         "sentence": words,
@@ -139,17 +148,21 @@ def points(state: AppDep, request: Request, of: str = "score") -> PointsResponse
 
 
 @router.get("/businesses/compare")
-def compare(state: AppDep, ids: str) -> list[BusinessResponse]:
+def compare(state: AppDep, who: IdentityDep, ids: str) -> list[BusinessResponse]:
     """Two to four businesses, whole, to be laid side by side."""
     wanted: Sequence[int] = parse_filter({"ids": ids}, ()).ids
     if not 2 <= len(wanted) <= 4:
         raise FilterError(f"ids={ids}: choose two to four businesses to compare")
     with state.database.read() as conn:
-        return [whole(conn, business_id) for business_id in wanted]
+        return [_seen_by(who, whole(conn, business_id)) for business_id in wanted]
+
+
+def _seen_by(who: Identity, business: BusinessResponse) -> BusinessResponse:
+    return business if Permission.PEOPLE in who.permissions else hide_people(business)
 
 
 @router.get("/businesses/{business_id}")
-def get_business(state: AppDep, business_id: int) -> BusinessResponse:
+def get_business(state: AppDep, who: IdentityDep, business_id: int) -> BusinessResponse:
     """One business: scores with their terms, findings with evidence, contacts, and where each fact came from."""
     with state.database.read() as conn:
-        return whole(conn, business_id)
+        return _seen_by(who, whole(conn, business_id))

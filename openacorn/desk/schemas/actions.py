@@ -21,5 +21,6 @@ class ActionResponse(ResponseModel):
 
     id: int
     at: str
+    by: str
     text: str
     undone: bool

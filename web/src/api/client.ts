@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { csrf, signedOut } from "../lib/session";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -20,6 +21,16 @@ export type Place = Schemas["Place"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 
+client.use({
+  onRequest({ request }) {
+    if (csrf() && request.method !== "GET") request.headers.set("X-CSRF-Token", csrf());
+    return request;
+  },
+  onResponse({ request, response }) {
+    if (response.status === 401 && !new URL(request.url).pathname.startsWith("/api/session")) signedOut();
+  },
+});
+
 /** What went wrong, in which field, and what to do: the one shape of every error. */
 export class Problem extends Error {
   constructor(
@@ -31,7 +42,7 @@ export class Problem extends Error {
   }
 }
 
-function problemOf(error: unknown): Problem {
+export function problemOf(error: unknown): Problem {
   const problem = (error as { error?: { what?: string; where?: string; remedy?: string } } | undefined)
     ?.error;
   if (problem?.what) return new Problem(problem.what, problem.where ?? "", problem.remedy ?? "");

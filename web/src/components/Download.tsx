@@ -1,4 +1,7 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
+import { answerFile } from "../lib/files";
+import { csrf } from "../lib/session";
+import { ErrorNote } from "./ErrorNote";
 
 /** A button for a file that only a POST gives out, since it is noted who was in it: no link on another page can ask for it. */
 export function Download({
@@ -10,11 +13,32 @@ export function Download({
   className: string;
   children: ReactNode;
 }) {
+  const [error, setError] = useState<Error>();
+  const [busy, setBusy] = useState(false);
+  if (!csrf())
+    return (
+      <form method="post" action={from} className="contents">
+        <button type="submit" className={className}>
+          {children}
+        </button>
+      </form>
+    );
+  const fetchIt = async () => {
+    setBusy(true);
+    setError(undefined);
+    try {
+      await answerFile(from, csrf());
+    } catch (problem) {
+      setError(problem as Error);
+    }
+    setBusy(false);
+  };
   return (
-    <form method="post" action={from} className="contents">
-      <button type="submit" className={className}>
+    <>
+      <button type="button" className={className} disabled={busy} onClick={fetchIt}>
         {children}
       </button>
-    </form>
+      <ErrorNote error={error} />
+    </>
   );
 }

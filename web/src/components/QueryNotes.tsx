@@ -1,5 +1,6 @@
 import { useIsFetching, useQueryClient } from "@tanstack/react-query";
 import { useSyncExternalStore } from "react";
+import { Problem } from "../api/client";
 import type { Noun } from "../queries/keys";
 import { Button } from "./Button";
 import { ErrorNote } from "./ErrorNote";
@@ -28,11 +29,17 @@ const SHOWN_BY_THE_PAGE: Noun[] = [
   "queue",
   "mailboxes",
   "webhooks",
+  "team",
+  "credentials",
+  "activityLog",
   "paperParts",
   "enrolments",
   "templatePreview",
   "templateFit",
 ];
+
+/** What somebody may not see is left out of the page, and is no fault of it. */
+const notForThem = (error: Error | null) => error instanceof Problem && error.where === "permission";
 
 /** Whatever else of a page is loading, or could not be loaded: shown once, under the top line, with a way to try again. */
 export default function QueryNotes() {
@@ -45,7 +52,10 @@ export default function QueryNotes() {
         .getQueryCache()
         .findAll({ type: "active" })
         .find(
-          (query) => query.state.status === "error" && !SHOWN_BY_THE_PAGE.includes(query.queryKey[1] as Noun),
+          (query) =>
+            query.state.status === "error" &&
+            !SHOWN_BY_THE_PAGE.includes(query.queryKey[1] as Noun) &&
+            !notForThem(query.state.error),
         ),
   );
   return (

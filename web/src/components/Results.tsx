@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Service } from "../api/client";
-import { me } from "../lib/me";
 import { RESULTS, type ResultKind } from "../lib/results";
+import { author } from "../lib/session";
 import { type ContactAsked, useNoteContact } from "../queries/outreach";
 import { ErrorNote } from "./ErrorNote";
 import { Key } from "./Key";
@@ -28,7 +28,7 @@ export function useResults(
   const send = (asked: ContactAsked) => {
     const words = [asked.note?.trim(), note.trim()].filter(Boolean).join("; ");
     // a promise, as what is noted may take this business, and so this component, off the screen
-    contact.mutateAsync({ service, by: me(), ...asked, note: words }).then(
+    contact.mutateAsync({ service, by: author(), ...asked, note: words }).then(
       (action) => {
         setAsking(null);
         onDone(action);

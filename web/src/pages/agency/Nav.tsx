@@ -1,27 +1,36 @@
 import { Link, NavLink } from "react-router";
 import { useTitle } from "../../lib/useTitle";
+import { useMay, useMe } from "../../queries/team";
 import type { SectionInfo } from "./Section";
 
 const LINE = "mt-0.5 block rounded-[3px] px-1.5 py-1 hover:bg-faint";
 
+const PAGES = [
+  ["/settings", "Settings"],
+  ["/settings/team", "Team"],
+  ["/settings/activity", "Activity log"],
+  ["/settings/account", "Your account"],
+  ["/settings/health", "Health"],
+  ["/settings/webhooks", "Webhooks"],
+  ["/setup", "Set-up"],
+  ["/outreach/letterhead", "Letterhead"],
+] as const;
+
 /** What is on the left of Settings: its sections, health, set-up. */
 export default function Nav({ title, sections = [] }: { title: string; sections?: SectionInfo[] }) {
   useTitle(title);
+  const manages = useMay("manage");
+  const accounts = useMe().data?.accounts;
+  const pages = PAGES.filter(([to]) => (to === "/settings/account" ? accounts : manages));
   return (
     <nav
       aria-label="Settings"
       className="flex w-[214px] shrink-0 flex-col overflow-y-auto border-r border-line bg-sheet p-2.5"
     >
-      {[
-        ["/settings", "Settings"],
-        ["/settings/health", "Health"],
-        ["/settings/webhooks", "Webhooks"],
-        ["/setup", "Set-up"],
-        ["/outreach/letterhead", "Letterhead"],
-      ].map(([to, name]) => (
+      {pages.map(([to, name]) => (
         <NavLink
           key={to}
-          to={to as string}
+          to={to}
           end
           className={({ isActive }) =>
             `mt-0.5 block rounded-[3px] px-1.5 py-1 ${isActive ? "bg-leaf-soft font-semibold text-leaf-dark" : "hover:bg-faint"}`

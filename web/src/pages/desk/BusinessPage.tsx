@@ -2,6 +2,7 @@ import { ArrowLeftIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ErrorNote } from "../../components/ErrorNote";
+import May from "../../components/May";
 import { useTitle } from "../../lib/useTitle";
 import { useBusiness } from "../../queries/businesses";
 import { useCurrency, useServices } from "../../queries/catalogue";
@@ -59,8 +60,19 @@ export default function Whole() {
             chosen={service}
             onChoose={setService}
           />
-          <Reach business={business} />
-          <Notes business={business} />
+          <May
+            what="people"
+            otherwise={
+              <p className="mt-4 text-soft">
+                Names, numbers and addresses are hidden: your account does not show them.
+              </p>
+            }
+          >
+            <Reach business={business} />
+          </May>
+          <May what="people">
+            <Notes business={business} />
+          </May>
         </section>
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
         <section aria-label="Site and findings" tabIndex={0} className={column}>
@@ -70,9 +82,15 @@ export default function Whole() {
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
         <section aria-label="Peers, sources and history" tabIndex={0} className={column}>
           <PeersBeside business={business} />
-          <CompanyBehind id={business.id} />
-          <History business={business} />
-          <Origins business={business} />
+          <May what="people">
+            <CompanyBehind id={business.id} />
+          </May>
+          <May what="people">
+            <History business={business} />
+          </May>
+          <May what="people">
+            <Origins business={business} />
+          </May>
           <Nearby business={business} />
         </section>
       </div>

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Business } from "../../api/client";
+import May from "../../components/May";
 import SiteLink from "../../components/SiteLink";
 import { distance, phone } from "../../lib/format";
 
@@ -18,15 +19,17 @@ export default function Facts({ business }: { business: Business }) {
           <span className="text-acorn">no website listed</span>
         )}
         {business.phone && <span>{phone(business.phone)}</span>}
-        <Link to={`/outreach/page/${business.id}`} className="text-leaf-dark hover:underline">
-          Owner’s page
-        </Link>
-        <Link to={`/businesses/${business.id}/website`} className="text-leaf-dark hover:underline">
-          New website
-        </Link>
-        <Link to={`/businesses/${business.id}/proposals`} className="text-leaf-dark hover:underline">
-          Proposals
-        </Link>
+        <May what="people">
+          <Link to={`/outreach/page/${business.id}`} className="text-leaf-dark hover:underline">
+            Owner’s page
+          </Link>
+          <Link to={`/businesses/${business.id}/website`} className="text-leaf-dark hover:underline">
+            New website
+          </Link>
+          <Link to={`/businesses/${business.id}/proposals`} className="text-leaf-dark hover:underline">
+            Proposals
+          </Link>
+        </May>
       </p>
       {business.standing && (
         <p className="mt-1.5 border-l-[3px] border-leaf pl-2">

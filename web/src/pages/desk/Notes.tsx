@@ -4,7 +4,7 @@ import type { Business } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useAction } from "../../queries/desk";
 import { useActivity, useAddActivity, useDropNote } from "../../queries/shortlists";
 
@@ -16,7 +16,7 @@ export default function Notes({ business }: { business: Business }) {
   const action = useAction();
   const [text, setText] = useState("");
   const keep = () => {
-    if (text.trim()) add.mutate({ text, by: me() }, { onSuccess: () => setText("") });
+    if (text.trim()) add.mutate({ text, by: author() }, { onSuccess: () => setText("") });
   };
   return (
     <section aria-label="Notes">

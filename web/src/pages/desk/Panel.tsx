@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Service } from "../../api/client";
 import { ErrorNote } from "../../components/ErrorNote";
+import May from "../../components/May";
 import { useBusiness } from "../../queries/businesses";
 import { useCurrency } from "../../queries/catalogue";
 import CompanyBehind from "./CompanyBehind";
@@ -74,13 +75,26 @@ export default function Panel({ id, services, onClose }: Props) {
               chosen={service}
               onChoose={setService}
             />
-            <Notes key={`n${business.id}`} business={business} />
+            <May what="people">
+              <Notes key={`n${business.id}`} business={business} />
+            </May>
             <Findings business={business} />
-            <Reach business={business} />
+            <May
+              what="people"
+              otherwise={
+                <p className="mt-4 text-soft">
+                  Names, numbers and addresses are hidden: your account does not show them.
+                </p>
+              }
+            >
+              <Reach business={business} />
+            </May>
             <PeersBeside business={business} />
-            <CompanyBehind id={business.id} />
-            <History key={`h${business.id}`} business={business} />
-            <Origins business={business} />
+            <May what="people">
+              <CompanyBehind id={business.id} />
+              <History key={`h${business.id}`} business={business} />
+              <Origins business={business} />
+            </May>
             <Nearby key={business.id} business={business} />
           </section>
         </>

@@ -10,6 +10,7 @@ import { Link } from "react-router";
 import type { Service, Trade } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import May from "../../components/May";
 import { type Change, setting } from "../../lib/filter";
 import { count } from "../../lib/format";
 import type { Clause } from "../../queries/businesses";
@@ -109,14 +110,16 @@ export default function Toolbar(props: Props) {
           searchRef={refs.search}
           onChange={onChange}
         />
-        <Search
-          name="pages"
-          label="Search in page text"
-          hint="Page text"
-          width="w-[96px] min-w-[96px] max-w-[130px] flex-1"
-          params={params}
-          onChange={onChange}
-        />
+        <May what="people">
+          <Search
+            name="pages"
+            label="Search in page text"
+            hint="Page text"
+            width="w-[96px] min-w-[96px] max-w-[130px] flex-1"
+            params={params}
+            onChange={onChange}
+          />
+        </May>
         <span className="ml-auto flex flex-wrap items-center gap-1.5">
           {ids.length > 0 && (
             <>
@@ -133,28 +136,32 @@ export default function Toolbar(props: Props) {
               )}
             </>
           )}
-          <ActMenu
-            chosen={acting}
-            many={ids.length || (props.current === undefined ? 0 : 1)}
-            rejectRef={refs.reject}
-            tagRef={refs.tag}
-            onDone={done}
-          />
-          <AuditMenu ids={ids} filter={filter} total={total ?? 0} />
-          <ShortlistMenu
-            buttonRef={refs.pick}
-            ids={ids}
-            chosen={chosen}
-            total={total ?? 0}
-            onDone={(action) => done(action, null)}
-          />
-          <Button
-            onClick={() => setExporting(true)}
-            disabled={many === 0}
-            aria-label={`Export ${count(many)}`}
-          >
-            <ArrowDownTrayIcon className="size-3.5" /> Export
-          </Button>
+          <May what="work">
+            <ActMenu
+              chosen={acting}
+              many={ids.length || (props.current === undefined ? 0 : 1)}
+              rejectRef={refs.reject}
+              tagRef={refs.tag}
+              onDone={done}
+            />
+            <AuditMenu ids={ids} filter={filter} total={total ?? 0} />
+            <ShortlistMenu
+              buttonRef={refs.pick}
+              ids={ids}
+              chosen={chosen}
+              total={total ?? 0}
+              onDone={(action) => done(action, null)}
+            />
+          </May>
+          <May what="export">
+            <Button
+              onClick={() => setExporting(true)}
+              disabled={many === 0}
+              aria-label={`Export ${count(many)}`}
+            >
+              <ArrowDownTrayIcon className="size-3.5" /> Export
+            </Button>
+          </May>
           <Button
             aria-pressed={props.map}
             onClick={props.onMap}
@@ -185,13 +192,15 @@ export default function Toolbar(props: Props) {
         services={props.services}
         onChange={onChange}
       />
-      <ExportDialog
-        open={exporting}
-        filter={shown}
-        sort={sort}
-        many={many}
-        onClose={() => setExporting(false)}
-      />
+      <May what="export">
+        <ExportDialog
+          open={exporting}
+          filter={shown}
+          sort={sort}
+          many={many}
+          onClose={() => setExporting(false)}
+        />
+      </May>
     </div>
   );
 }

@@ -2,6 +2,7 @@ import { Link, useNavigate } from "react-router";
 import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
+import May from "../../components/May";
 import { sizeOf } from "../../lib/areas";
 import { count, when } from "../../lib/format";
 import { useTitle } from "../../lib/useTitle";
@@ -43,19 +44,23 @@ export default function Sweeps() {
     <div className="h-full overflow-y-auto px-8 py-5">
       <div className="flex items-center gap-5">
         <h1 className="text-xl">Sweeps</h1>
-        {ASIDE.map(([to, label]) => (
-          <Link key={to} to={to} className="text-leaf-dark underline">
-            {label}
-            {to === "/sweeps/duplicates" && doubts ? ` (${count(doubts)})` : ""}
-          </Link>
-        ))}
+        <May what="people">
+          {ASIDE.map(([to, label]) => (
+            <Link key={to} to={to} className="text-leaf-dark underline">
+              {label}
+              {to === "/sweeps/duplicates" && doubts ? ` (${count(doubts)})` : ""}
+            </Link>
+          ))}
+        </May>
         <span className="flex-1" />
-        <Link
-          to="/sweeps/new"
-          className="rounded-[3px] bg-leaf px-3 py-1.5 font-medium text-white hover:bg-leaf-dark"
-        >
-          Plan a sweep
-        </Link>
+        <May what="spend">
+          <Link
+            to="/sweeps/new"
+            className="rounded-[3px] bg-leaf px-3 py-1.5 font-medium text-white hover:bg-leaf-dark"
+          >
+            Plan a sweep
+          </Link>
+        </May>
       </div>
       {notices.length > 0 && (
         <section aria-label="Notices" className="mt-3 border border-line bg-sheet px-3 py-1.5">

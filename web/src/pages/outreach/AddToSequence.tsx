@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useCandidates, useEnrol } from "../../queries/messages";
 import { useShortlists } from "../../queries/shortlists";
 
@@ -59,7 +59,7 @@ export default function AddToSequence({ sequence, onDone }: { sequence: number; 
         <Button
           look="main"
           disabled={!query.data?.taken || enrol.isPending}
-          onClick={() => enrol.mutate({ shortlist, by: me() }, { onSuccess: onDone })}
+          onClick={() => enrol.mutate({ shortlist, by: author() }, { onSuccess: onDone })}
         >
           Add {query.data ? count(query.data.taken) : "…"}
         </Button>

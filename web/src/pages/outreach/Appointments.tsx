@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { zoned } from "../../lib/zoned";
 import { useAppointments, useCancelAppointment, useMakeAppointment } from "../../queries/appointments";
 
@@ -34,7 +34,7 @@ export default function Appointments({ business }: { business: number }) {
             <span className="min-w-0 flex-1">
               <strong className="font-semibold">{when(item.at)}</strong> {item.note}
             </span>
-            <Button look="quiet" onClick={() => cancel.mutate({ id: item.id, by: me() })}>
+            <Button look="quiet" onClick={() => cancel.mutate({ id: item.id, by: author() })}>
               Cancel
             </Button>
           </li>
@@ -48,7 +48,7 @@ export default function Appointments({ business }: { business: number }) {
             setAt("");
             setNote("");
           };
-          const body = { at: zoned(at), minutes: 30, place: "", note, remind_minutes: 15, by: me() };
+          const body = { at: zoned(at), minutes: 30, place: "", note, remind_minutes: 15, by: author() };
           make.mutate(body, { onSuccess: done });
         }}
       >

@@ -3,8 +3,8 @@ import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import ResultForm from "../../components/ResultForm";
 import { count, money } from "../../lib/format";
-import { me } from "../../lib/me";
 import { ASKED_STAGES, RESULTS, type ResultKind } from "../../lib/results";
+import { author } from "../../lib/session";
 import { useCurrency, useServices } from "../../queries/catalogue";
 import { useNoteContact } from "../../queries/outreach";
 import { type Member, useBoard, useMove } from "../../queries/shortlists";
@@ -41,7 +41,7 @@ export default function Board({ shortlist, onOpen }: Props) {
   const send = (id: number, stage: string) => {
     const kind = RESULTS.find((item) => item.id === stage && ASKED_STAGES.has(stage));
     if (kind) setAsked({ id, kind });
-    else move.mutate({ ids: [id], stage: stage as never, by: me() });
+    else move.mutate({ ids: [id], stage: stage as never, by: author() });
   };
   const onKeyDown = (event: KeyboardEvent, member: Member) => {
     const column = board.stages.indexOf(member.stage);
@@ -79,7 +79,9 @@ export default function Board({ shortlist, onOpen }: Props) {
             service={board.members.find((member) => member.id === asked.id)?.offer ?? ""}
             currency={currency}
             busy={contact.isPending}
-            onSend={(report) => contact.mutate({ by: me(), ...report }, { onSuccess: () => setAsked(null) })}
+            onSend={(report) =>
+              contact.mutate({ by: author(), ...report }, { onSuccess: () => setAsked(null) })
+            }
             onClose={() => setAsked(null)}
           />
         </div>

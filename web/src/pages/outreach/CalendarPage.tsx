@@ -4,7 +4,7 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { day, hour, phone } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { type Appointment, useAppointments, useCalendarFeed, useSetFeed } from "../../queries/appointments";
 import Nav from "./Nav";
 
@@ -51,7 +51,7 @@ export default function CalendarPage() {
 
 function Feed() {
   const [mine, setMine] = useState(false);
-  const by = mine ? me() : "";
+  const by = mine ? author() : "";
   const feed = useCalendarFeed(by);
   const set = useSetFeed();
   const [copied, setCopied] = useState("");
@@ -66,10 +66,10 @@ function Feed() {
         A calendar program that subscribes to this address shows appointments and follow-ups. It reads them
         again each hour.
       </p>
-      {me() && (
+      {author() && (
         <label className="mt-2 flex items-center gap-1.5">
           <input type="checkbox" checked={mine} onChange={(event) => setMine(event.target.checked)} />
-          Only those of {me()}
+          Only those of {author()}
         </label>
       )}
       {address && <p className="mt-2 border border-line bg-white px-2 py-1 text-xs break-all">{address}</p>}

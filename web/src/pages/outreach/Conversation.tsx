@@ -4,7 +4,7 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useAnswer, useConversation } from "../../queries/messages";
 
 /** Everything between us and a business, oldest first, with a box to answer. */
@@ -52,7 +52,10 @@ export default function Conversation({ business }: { business: number }) {
               className="mt-4 max-w-2xl border-t border-line pt-3"
               onSubmit={(event) => {
                 event.preventDefault();
-                answer.mutate({ answers: found.answer_to, text, by: me() }, { onSuccess: () => setText("") });
+                answer.mutate(
+                  { answers: found.answer_to, text, by: author() },
+                  { onSuccess: () => setText("") },
+                );
               }}
             >
               <label htmlFor="answer">Answer to {found.address}</label>

@@ -4,7 +4,7 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useChangeEnrolment, useEnrolments, useSequences } from "../../queries/messages";
 
 type Line = Schemas["EnrolmentResponse"];
@@ -15,7 +15,7 @@ export default function Enrolments({ sequence }: { sequence: number }) {
   const change = useChangeEnrolment();
   const others = (useSequences().data ?? []).filter((item) => item.id !== sequence);
   const act = (number: number, action: string, sequence_id = 0) =>
-    change.mutate({ number, action, sequence_id, by: me() });
+    change.mutate({ number, action, sequence_id, by: author() });
   if (query.data?.length === 0)
     return <Empty title="Nobody is in it yet">Add businesses from a shortlist.</Empty>;
   return (

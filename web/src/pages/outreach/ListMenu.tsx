@@ -5,7 +5,7 @@ import { Download } from "../../components/Download";
 import { ErrorNote } from "../../components/ErrorNote";
 import PagesProgress from "../../components/PagesProgress";
 import { count } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useMakePages } from "../../queries/outreach";
 
 const ITEM = "block w-full rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft";
@@ -24,7 +24,7 @@ interface Props {
 export default function ListMenu({ shortlist, ids, onChange }: Props) {
   const make = useMakePages();
   const begin = (share: boolean) =>
-    make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: me() });
+    make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: author() });
   return (
     <span className="ml-auto flex flex-wrap items-center gap-1.5">
       <ErrorNote error={make.error} />

@@ -6,7 +6,7 @@ import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { count, when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useMailing, useSendMailing } from "../../queries/outreach";
 import Nav from "./Nav";
 
@@ -50,7 +50,7 @@ export default function Mailing() {
             disabled={!draft || draft.sent === 0 || send.isPending}
             onClick={() =>
               send.mutate(
-                { days, by: me() },
+                { days, by: author() },
                 {
                   onSuccess: (result) =>
                     actions.note(

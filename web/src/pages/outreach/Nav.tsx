@@ -6,6 +6,7 @@ import { useTitle } from "../../lib/useTitle";
 import { useInbox } from "../../queries/messages";
 import { useCalls, useReplies } from "../../queries/outreach";
 import { useShortlists } from "../../queries/shortlists";
+import { useMe } from "../../queries/team";
 
 const MESSAGES = [
   ["/outreach/sequences", "Sequences"],
@@ -27,6 +28,7 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
   const left = useReplies().data?.left ?? 0;
   const unanswered = useInbox(false).data?.left ?? 0;
   const [who, setWho] = useState(me());
+  const signedIn = useMe().data?.name;
   useTitle(title);
   return (
     <nav
@@ -76,18 +78,20 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
       <NavLink to="/outreach/letterhead" className={({ isActive }) => look(isActive)}>
         Letterhead
       </NavLink>
-      <label className="mt-auto block px-1.5 pt-4 text-soft">
-        Signed in as
-        <input
-          value={who}
-          onChange={(event) => {
-            setWho(event.target.value);
-            callMe(event.target.value);
-          }}
-          placeholder="your name"
-          className={`w-full box`}
-        />
-      </label>
+      {!signedIn && (
+        <label className="mt-auto block px-1.5 pt-4 text-soft">
+          Your name
+          <input
+            value={who}
+            onChange={(event) => {
+              setWho(event.target.value);
+              callMe(event.target.value);
+            }}
+            placeholder="your name"
+            className="w-full box"
+          />
+        </label>
+      )}
     </nav>
   );
 }

@@ -4,7 +4,7 @@ import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import PagesProgress from "../../components/PagesProgress";
 import { count, when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useBusiness } from "../../queries/businesses";
 import {
   type OwnerPage,
@@ -36,7 +36,7 @@ export default function OwnersPage() {
   const page = useOwnerPage(id);
   const make = useMakePages();
   const [made, setMade] = useState(0);
-  const begin = (again: boolean) => make.mutate({ ids: [id], again, by: me() });
+  const begin = (again: boolean) => make.mutate({ ids: [id], again, by: author() });
   const name = business.data?.name ?? "";
   const live = page.data && !page.data.withdrawn_at ? page.data : null;
   return (
@@ -164,7 +164,7 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
             look="main"
             className="mt-1.5"
             disabled={share.isPending}
-            onClick={() => share.mutate({ page_id: page.id, by: me() })}
+            onClick={() => share.mutate({ page_id: page.id, by: author() })}
           >
             {page.shared_at ? "Share this instead" : "Share it"}
           </Button>
@@ -178,7 +178,7 @@ function Controls({ page, busy, onRefresh }: { page: OwnerPage; busy: boolean; o
           <Button
             className="text-alarm"
             disabled={withdraw.isPending}
-            onClick={() => withdraw.mutate({ page_id: page.id, by: me() })}
+            onClick={() => withdraw.mutate({ page_id: page.id, by: author() })}
           >
             Withdraw
           </Button>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { type Proposal, useSaveProposal } from "../../queries/proposals";
 
 interface Line {
@@ -59,7 +59,7 @@ export default function ProposalForm({ business, choices, before, onDone }: Prop
             tax_percent: tax || "0",
             valid_until: until,
             note,
-            by: me(),
+            by: author(),
           },
           { onSuccess: onDone },
         );

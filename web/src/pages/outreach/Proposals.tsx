@@ -3,7 +3,7 @@ import { Link, useParams } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { day, money, when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useTitle } from "../../lib/useTitle";
 import { type Proposal, useProposals, useShareProposal } from "../../queries/proposals";
 import ProposalForm from "./ProposalForm";
@@ -99,14 +99,16 @@ function Line({ item, chosen, onChoose }: { item: Proposal; chosen: boolean; onC
       {live && <p className="mt-1 border border-line bg-white px-2 py-1 text-xs break-all">{item.address}</p>}
       <p className="mt-1 flex flex-wrap items-center gap-2">
         {!item.shared_at && !item.over && (
-          <Button onClick={() => share.mutate({ number: item.id, open: true, by: me() })}>Share it</Button>
+          <Button onClick={() => share.mutate({ number: item.id, open: true, by: author() })}>
+            Share it
+          </Button>
         )}
         {live && (
           <>
             <Button onClick={() => navigator.clipboard.writeText(item.address).then(() => setCopied(true))}>
               {copied ? "Copied" : "Copy the address"}
             </Button>
-            <Button look="quiet" onClick={() => share.mutate({ number: item.id, open: false, by: me() })}>
+            <Button look="quiet" onClick={() => share.mutate({ number: item.id, open: false, by: author() })}>
               Withdraw
             </Button>
           </>

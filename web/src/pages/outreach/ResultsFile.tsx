@@ -3,8 +3,8 @@ import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { base64 } from "../../lib/base64";
 import { count, sentence } from "../../lib/format";
-import { me } from "../../lib/me";
 import { RESULTS } from "../../lib/results";
+import { author } from "../../lib/session";
 import { type CallResultsAsked, useCallResults } from "../../queries/dialling";
 
 type Channel = NonNullable<CallResultsAsked["channel"]>;
@@ -38,7 +38,7 @@ export default function ResultsFile() {
   const take = async (file: File | undefined) => {
     if (!file) return;
     const content = await base64(file);
-    show({ name: file.name, content, fields: {}, meanings: {}, channel: "", by: me(), keep: false });
+    show({ name: file.name, content, fields: {}, meanings: {}, channel: "", by: author(), keep: false });
   };
   const found = read.data;
   return (

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useSaveSequence, useTemplates } from "../../queries/messages";
 import { type Step, WHEN_WORDS, type When } from "./steps";
 
@@ -37,7 +37,10 @@ export default function SequenceEditor({ start, onDone }: { start?: Start; onDon
       className="mt-3 max-w-4xl border border-line bg-sheet p-3"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate({ id: start?.id ?? 0, name, steps, quiet_days: quiet, by: me() }, { onSuccess: onDone });
+        save.mutate(
+          { id: start?.id ?? 0, name, steps, quiet_days: quiet, by: author() },
+          { onSuccess: onDone },
+        );
       }}
     >
       <label>

@@ -4,7 +4,7 @@ import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import LanguageSelect from "../../components/LanguageSelect";
 import { count, day } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useServices } from "../../queries/catalogue";
 import {
   type Template,
@@ -27,7 +27,7 @@ interface Props {
 
 /** A template's text with the facts it can ask for, and beside it what the businesses of a list would get. */
 export default function TemplateEditor({ start, slots, onSaved }: Props) {
-  const [draft, setDraft] = useState<Asked>({ ...start.template, by: me() });
+  const [draft, setDraft] = useState<Asked>({ ...start.template, by: author() });
   const services = useServices().data ?? [];
   const versions = useTemplateVersions(start.template.id).data ?? [];
   const save = useSaveTemplate();
@@ -128,7 +128,7 @@ export default function TemplateEditor({ start, slots, onSaved }: Props) {
               <Button onClick={() => keep({ ...draft, id: "", name: `${draft.name} (copy)` })}>
                 Save as a copy
               </Button>
-              <Button look="quiet" onClick={() => drop.mutate({ id: start.template.id, by: me() })}>
+              <Button look="quiet" onClick={() => drop.mutate({ id: start.template.id, by: author() })}>
                 Delete
               </Button>
             </>

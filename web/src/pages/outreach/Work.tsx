@@ -5,8 +5,8 @@ import { ErrorNote } from "../../components/ErrorNote";
 import ResultButtons, { useResults } from "../../components/Results";
 import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { phone } from "../../lib/format";
-import { me } from "../../lib/me";
 import { ASKED_STAGES } from "../../lib/results";
+import { author } from "../../lib/session";
 import { useCurrency, useServices } from "../../queries/catalogue";
 import { type Member, useAddActivity, useMove } from "../../queries/shortlists";
 import Appointments from "./Appointments";
@@ -32,7 +32,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
     actions.note(action, null);
   });
   const set = (what: { stage?: string; owner?: string; follow_up?: string }) =>
-    move.mutate({ ids: [member.id], by: me(), ...(what as object) });
+    move.mutate({ ids: [member.id], by: author(), ...(what as object) });
   return (
     <aside
       aria-label="Selected business"
@@ -98,7 +98,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
         className="mt-3"
         onSubmit={(event) => {
           event.preventDefault();
-          if (text.trim()) add.mutate({ text, by: me() }, { onSuccess: () => setText("") });
+          if (text.trim()) add.mutate({ text, by: author() }, { onSuccess: () => setText("") });
         }}
       >
         <textarea

@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, host, when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { type SitePicture, useConsent, useFetchPicture, useSitePictures } from "../../queries/sitePictures";
 import type { Site } from "../../queries/website";
 
@@ -58,7 +58,7 @@ export default function Pictures({ id, placed, onChange }: Props) {
             type="checkbox"
             checked={agreed}
             disabled={consent.isPending}
-            onChange={(event) => consent.mutate({ agreed: event.target.checked, by: me() })}
+            onChange={(event) => consent.mutate({ agreed: event.target.checked, by: author() })}
             className="mt-1"
           />
           <span>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useDeleteHost, usePublications, usePublish, type WebsiteHost } from "../../queries/publishing";
 import HostForm from "./HostForm";
 
@@ -98,7 +98,7 @@ function Order({ id, hosts, folder: proposed, heldBack, onEdit }: OrderProps) {
   const [sure, setSure] = useState(false);
   const host = hosts.find((item) => item.id === chosen) ?? hosts[0];
   const send = (replace: boolean) =>
-    host && publish.mutate({ host_id: host.id, folder: folder.trim(), replace, by: me() });
+    host && publish.mutate({ host_id: host.id, folder: folder.trim(), replace, by: author() });
   const theirs = publish.error?.message.includes("not published from here");
   return (
     <>

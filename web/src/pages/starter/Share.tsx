@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, when } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { type Site, useRestoreWebsite, useShareWebsite } from "../../queries/website";
 
 const FILES: [string, string][] = [
@@ -45,11 +45,11 @@ export default function Share({ id, site, busy, onBegin }: Props) {
               {copied ? "Copied" : "Copy the address"}
             </Button>
             {site.newer && (
-              <Button look="main" onClick={() => share.mutate({ open: true, by: me() })}>
+              <Button look="main" onClick={() => share.mutate({ open: true, by: author() })}>
                 Share the changes
               </Button>
             )}
-            <Button look="quiet" onClick={() => share.mutate({ open: false, by: me() })}>
+            <Button look="quiet" onClick={() => share.mutate({ open: false, by: author() })}>
               Withdraw
             </Button>
           </span>
@@ -71,7 +71,7 @@ export default function Share({ id, site, busy, onBegin }: Props) {
             look="main"
             className="mt-1.5"
             disabled={share.isPending}
-            onClick={() => share.mutate({ open: true, by: me() })}
+            onClick={() => share.mutate({ open: true, by: author() })}
           >
             Share it
           </Button>
@@ -113,7 +113,7 @@ export default function Share({ id, site, busy, onBegin }: Props) {
               {when(version.at)} <span className="text-soft">{version.by}</span>
             </span>
             {at > 0 && (
-              <Button look="quiet" onClick={() => restore.mutate({ number: version.number, by: me() })}>
+              <Button look="quiet" onClick={() => restore.mutate({ number: version.number, by: author() })}>
                 Restore
               </Button>
             )}

@@ -3,7 +3,7 @@ import { Link, useParams } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { count, host } from "../../lib/format";
-import { me } from "../../lib/me";
+import { author } from "../../lib/session";
 import { useTitle } from "../../lib/useTitle";
 import {
   type Site,
@@ -65,7 +65,12 @@ export default function WebsitePage() {
           It begins with the owner’s own words from the old website, and with what listings and registers say.
           Gaps are marked as questions; nothing is made up.
         </p>
-        <Button look="main" className="mt-3" disabled={begin.isPending} onClick={() => begin.mutate(me())}>
+        <Button
+          look="main"
+          className="mt-3"
+          disabled={begin.isPending}
+          onClick={() => begin.mutate(author())}
+        >
           {begin.isPending ? "Reading the old website …" : "Begin the website"}
         </Button>
         <ErrorNote error={begin.error} />
@@ -119,7 +124,7 @@ function Editor({ id, found, site, tab, onTab }: EditorProps) {
         shown: section.shown ?? true,
       })),
       pictures: next.pictures.map((item) => ({ id: item.id, alt: item.alt ?? "" })),
-      by: me(),
+      by: author(),
     });
   const change = (sections: SiteSection[]) => setDraft((now) => ({ ...now, sections }));
   return (
@@ -191,7 +196,7 @@ function Editor({ id, found, site, tab, onTab }: EditorProps) {
           <Preview id={id} site={site} changed={changed} />
         )}
       </section>
-      <Share id={id} site={site} busy={begin.isPending} onBegin={() => begin.mutate(me())} />
+      <Share id={id} site={site} busy={begin.isPending} onBegin={() => begin.mutate(author())} />
     </div>
   );
 }

@@ -1,0 +1,161 @@
+"""Who asks: found out before a route is, and before a body is read; what they did is written down after."""
+
+import asyncio
+import logging
+import sqlite3
+from http.cookies import CookieError, SimpleCookie
+from typing import Annotated
+
+from fastapi import Depends, Request
+from fastapi.routing import APIRoute
+from starlette.datastructures import Headers
+from starlette.responses import JSONResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from openacorn.acting import act_as
+from openacorn.api import errors
+from openacorn.api.permissions import OPEN, SELF, PermissionRule
+from openacorn.api.proxies import client_address, from_outside
+from openacorn.clock import utc_now
+from openacorn.errors import AcornError
+from openacorn.team.identity import EVERYBODY, Identities, Identity, NotPermitted, NotSignedIn
+from openacorn.team.signing_in import Visitor
+from openacorn.team.store import credentials
+
+COOKIE = "__Host-acorn"
+CSRF_HEADER = "x-csrf-token"
+SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+NOBODY = Identity(0, "", "", frozenset())
+"""There are accounts, and whoever asks is not signed in."""
+
+log = logging.getLogger(__name__)
+
+
+class CsrfMissing(NotPermitted):
+    """A change that a session's own page did not send."""
+
+    where = "session"
+    remedy = "reload the page and try again"
+
+
+class MakeAccountFirst(NotPermitted):
+    """Without accounts, nobody but this machine may ask."""
+
+    where = "accounts"
+    remedy = "make the first account on the machine itself: open it there, or use ./acorn user add"
+
+
+def _shown(headers: Headers) -> tuple[str, bool]:
+    """What a request shows, and whether a browser does: the session's cookie, or a program's token."""
+    kind, _, token = headers.get("authorization", "").partition(" ")
+    if kind.lower() == "bearer" and token.strip():
+        return token.strip(), False
+    cookies: SimpleCookie = SimpleCookie()
+    try:
+        cookies.load(headers.get("cookie", ""))
+    except CookieError:
+        return "", True
+    return (cookies[COOKIE].value if COOKIE in cookies else ""), True
+
+
+async def _identity(scope: Scope, headers: Headers) -> Identity:
+    """Raises NotSignedIn, CsrfMissing, MakeAccountFirst."""
+    identities: Identities = scope["app"].state.app_state.identities
+    secret, browser = _shown(headers)
+    who = identities.remembered(secret)
+    if who is None:
+        who = await asyncio.to_thread(identities.identify, secret)
+    if who is EVERYBODY and from_outside(scope, headers):
+        raise MakeAccountFirst("this application has no accounts yet")
+    if browser != bool(who.csrf) and who.account:
+        raise NotSignedIn("a session is shown by its cookie, a token as Authorization: Bearer")
+    if who.csrf and scope["method"] not in SAFE and headers.get(CSRF_HEADER, "") != who.csrf:
+        raise CsrfMissing("this change did not come from a page of this session")
+    return who
+
+
+class Identify:
+    """Finds out who asks, refuses strangers, and notes acts in the activity log."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass a request on with its identity, or refuse it."""
+        if scope["type"] != "http" or not scope["path"].startswith("/api/"):
+            return await self._app(scope, receive, send)
+        headers = Headers(scope=scope)
+        try:
+            scope["identity"] = who = await _identity(scope, headers)
+        except NotSignedIn as refused:
+            if not _is_open(scope):
+                return await _refusal(refused)(scope, receive, send)
+            scope["identity"] = who = NOBODY
+        except AcornError as refused:
+            return await _refusal(refused)(scope, receive, send)
+        act_as(who.name)
+
+        async def noted(message: Message) -> None:
+            if message["type"] == "http.response.start" and message["status"] < 400:
+                await asyncio.to_thread(_log, scope, who)  # before it is answered: what was done is written down
+            await send(message)
+
+        await self._app(scope, receive, noted if who.account and scope["method"] not in SAFE else send)
+
+
+def _refusal(refused: AcornError) -> JSONResponse:
+    return JSONResponse(errors.body(str(refused), refused.where, refused.remedy), refused.status)
+
+
+def _rule(scope: Scope, path: str) -> PermissionRule | None:
+    rules: dict[tuple[str, str], PermissionRule] = scope["app"].state.permissions
+    return rules.get((scope["method"], path.removeprefix("/api")))
+
+
+def _is_open(scope: Scope) -> bool:
+    """May anybody ask this? Only addresses without a slot can be told before a route is found, and feeds."""
+    path = scope["path"]
+    rule = _rule(scope, "/api/feeds/{preset_id}" if path.startswith("/api/feeds/") else path)
+    return rule is not None and rule.needs == OPEN
+
+
+def _log(scope: Scope, who: Identity) -> None:
+    """Note an act; what was only asked is none."""
+    route = scope.get("route")
+    if not isinstance(route, APIRoute) or (rule := _rule(scope, route.path)) is None or not rule.logged:
+        return
+    what = f"{str(route.tags[0]).capitalize()}: {route.summary or route.name.replace('_', ' ')}"
+    subject = ", ".join(f"{name.replace('_', ' ')} {value}" for name, value in scope.get("path_params", {}).items())
+    try:
+        with scope["app"].state.app_state.database.write() as conn:
+            credentials.log_activity(conn, utc_now(), who.account, who.name, what, subject, who.token)
+    except sqlite3.OperationalError:
+        log.warning("an act could not be written into the activity log")
+
+
+async def get_identity(request: Request) -> Identity:
+    """Who asks."""
+    identity: Identity = request.scope.get("identity", EVERYBODY)
+    return identity
+
+
+IdentityDep = Annotated[Identity, Depends(get_identity)]
+
+
+async def check_permission(request: Request, who: IdentityDep) -> None:
+    """Refuse what whoever asks may not do. Of every route. Raises NotPermitted, NotSignedIn."""
+    rule = request.app.state.permissions[request.method, request.scope["route"].path]
+    if rule.needs == OPEN or who is EVERYBODY:
+        return
+    if not who.account:
+        raise NotSignedIn("nobody is signed in")
+    if who.token and rule.needs == SELF and request.method not in SAFE:
+        raise NotPermitted("a token changes nothing about the account it belongs to")
+    if rule.needs != SELF and rule.needs not in who.permissions:
+        raise NotPermitted("your account does not permit this")
+
+
+def visitor_of(request: Request) -> Visitor:
+    """Where a request comes from."""
+    settings = request.app.state.app_state.settings
+    return Visitor(client_address(settings, request.scope, request.headers), request.headers.get("user-agent", ""))
