@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import ShownOnce from "../../components/ShownOnce";
 import { count, when } from "../../lib/format";
 import {
   useDeleteWebhook,
@@ -33,16 +34,11 @@ export default function Webhooks() {
         <ErrorNote error={query.error} />
         {query.isPending && <p className="text-soft">Loading …</p>}
         {secret && (
-          <div className="mt-3 max-w-2xl border border-acorn px-3 py-2">
-            <p>The secret that deliveries are signed with. It is shown only now.</p>
-            <p className="mt-1 font-mono text-xs break-all">{secret}</p>
-            <Button className="mt-1.5" onClick={() => navigator.clipboard.writeText(secret)}>
-              Copy it
-            </Button>{" "}
-            <Button look="quiet" onClick={() => setSecret("")}>
-              I have it
-            </Button>
-          </div>
+          <ShownOnce
+            words="The secret that deliveries are signed with. It is shown only now."
+            text={secret}
+            onDone={() => setSecret("")}
+          />
         )}
         {found &&
           (form ? (

@@ -60,16 +60,7 @@ export default function Whole() {
             chosen={service}
             onChoose={setService}
           />
-          <May
-            what="people"
-            otherwise={
-              <p className="mt-4 text-soft">
-                Names, numbers and addresses are hidden: your account does not show them.
-              </p>
-            }
-          >
-            <Reach business={business} />
-          </May>
+          <Reach business={business} />
           <May what="people">
             <Notes business={business} />
           </May>

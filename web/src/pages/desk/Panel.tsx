@@ -79,16 +79,7 @@ export default function Panel({ id, services, onClose }: Props) {
               <Notes key={`n${business.id}`} business={business} />
             </May>
             <Findings business={business} />
-            <May
-              what="people"
-              otherwise={
-                <p className="mt-4 text-soft">
-                  Names, numbers and addresses are hidden: your account does not show them.
-                </p>
-              }
-            >
-              <Reach business={business} />
-            </May>
+            <Reach business={business} />
             <PeersBeside business={business} />
             <May what="people">
               <CompanyBehind id={business.id} />

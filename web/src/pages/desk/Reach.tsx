@@ -1,12 +1,17 @@
 import type { Business } from "../../api/client";
 import { host, phone, when } from "../../lib/format";
 import { webAddress } from "../../lib/link";
+import { useMay } from "../../queries/team";
 
 /** Channels, people and every contact found, each with where. */
 export default function Reach({ business }: { business: Business }) {
+  const shown = useMay("people");
   return (
     <section aria-label="Ways to reach them">
       <h3 className="mt-5 mb-1 border-b border-line pb-0.5">Ways to reach them</h3>
+      {!shown && (
+        <p className="text-soft">Names, numbers and addresses are hidden: your account does not show them.</p>
+      )}
       {business.channels.length === 0 && (
         <p className="text-soft">None found: no phone listed, no address on the website.</p>
       )}

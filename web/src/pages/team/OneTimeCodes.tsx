@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import ShownOnce from "../../components/ShownOnce";
 import { useBeginCodes, useConfirmCodes, useDropCodes } from "../../queries/team";
 import { Field } from "./Door";
-import ShownOnce from "./ShownOnce";
 
 /** Codes that an app shows: switched on by scanning a picture, off by the password. */
 export default function OneTimeCodes({ on }: { on: boolean }) {

@@ -1,12 +1,12 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import ShownOnce from "../../components/ShownOnce";
 import { when } from "../../lib/format";
 import { type Account, useMakeLink, useMe, useTeam } from "../../queries/team";
 import Nav from "../agency/Nav";
 import AccountForm from "./AccountForm";
 import FirstOwner from "./FirstOwner";
-import ShownOnce from "./ShownOnce";
 
 export const ROLES: Record<string, string> = {
   owner: "Owner",

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import ShownOnce from "../../components/ShownOnce";
 import { day } from "../../lib/format";
 import { type Permission, useCredentials, useEndCredential, useMakeToken } from "../../queries/team";
 import { Field } from "./Door";
-import ShownOnce from "./ShownOnce";
 
 const SCOPES: Record<Permission, string> = {
   see: "see businesses",
