@@ -20,6 +20,7 @@ SECTIONS = {
     "domains": "Domains",
     "mail": "Mail server for notices",
     "writing": "Writing helper",
+    "people": "People’s data",
     "map": "Map",
     "network": "Network and folders",
 }
@@ -188,6 +189,10 @@ class Settings(BaseModel):
     trusted_hosts: list[Annotated[str, Field(pattern=r"^[\w.-]+(:\d{1,5})?$")]] = _setting(
         [], "Trusted hosts", "Hosts in your own network that may be asked, such as maps.office.lan or 10.0.0.5:8080.",
         section="network", max_length=50,
+    )  # fmt: skip
+    retention_months: int = _setting(
+        0, "Months until people’s data are removed", "Of businesses that nobody contacted, listed or sold to meanwhile. 0: never.",
+        section="people", ge=0, le=240,
     )  # fmt: skip
     delivery_folders: list[str] = _setting(
         [], "Delivery folders", "Exports may be delivered into them, besides the one in the data folder.",

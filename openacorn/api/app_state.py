@@ -4,7 +4,7 @@ import asyncio
 import gc
 import logging
 import sqlite3
-from collections.abc import AsyncIterator, Sequence
+from collections.abc import AsyncIterator, Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
@@ -37,6 +37,7 @@ from openacorn.outreach.store import owner_pages
 from openacorn.outreach.texting import Texting
 from openacorn.outreach.views import EVERY_S, Views
 from openacorn.pipeline.runs import Runs
+from openacorn.privacy.keeping import Keeping
 from openacorn.runs.scheduling import Scheduling
 from openacorn.runs.watching import Watching
 from openacorn.score.scorer import score_unscored
@@ -84,6 +85,16 @@ async def _write_views(counted: Sequence[Views], database: Database) -> None:
             log.warning("views of owners' pages could not be written down")
 
 
+def _both(tell: Callable[[int], None], keep: Callable[[], None]) -> Callable[[int], None]:
+    """What is done when a run has ended."""
+
+    def ended(run_id: int) -> None:
+        tell(run_id)
+        keep()
+
+    return ended
+
+
 @asynccontextmanager
 async def open_app_state(
     folder: Path, settings: Settings, ports: tuple[int, int], metrics: Metrics, leaving: Leaving | None = None
@@ -95,7 +106,8 @@ async def open_app_state(
     database, pool = Database(folder / DATABASE), Pool(settings)
     runs = Runs(database, settings, pool)
     scheduling = Scheduling(database, settings, runs.start)
-    runs.ended = scheduling.tell
+    keeping = Keeping(folder, database, settings)
+    runs.ended = _both(scheduling.tell, keeping.after_run)
     snapshot = Snapshot(database, check_ids)
     snapshot.beside_run = runs.under_way
     exporter = Exporter(database, snapshot, settings, check_ids)
@@ -115,6 +127,7 @@ async def open_app_state(
     receiving = Receiving(folder, database, settings)
     texting = Texting(folder, database, snapshot, settings)
     delivering = Delivering(folder, database, settings)
+    aside = (sending, receiving, texting, delivering, keeping)
     identities = Identities(database)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
@@ -128,17 +141,13 @@ async def open_app_state(
     await asyncio.to_thread(runs.recover)
     await scheduling.begin()
     warming = asyncio.create_task(asyncio.to_thread(_warm, database, snapshot))
-    sending.begin()
-    receiving.begin()
-    texting.begin()
-    delivering.begin()
+    for part in aside:
+        part.begin()
     counting = asyncio.create_task(_write_views((state.views, state.site_views), database))
     yield state
     await warming
-    await sending.close()
-    await receiving.close()
-    await texting.close()
-    await delivering.close()
+    for part in aside:
+        await part.close()
     scheduling.end()
     state.press.close()
     counting.cancel()

@@ -72,8 +72,14 @@ RULES: tuple[PermissionRule, ...] = (
         POST /notices/seen
     """, logged=False),
     *_rules(Permission.MANAGE, """
+        POST /people-data/find
+    """, logged=False),
+    *_rules(Permission.MANAGE, """
         GET+PUT+POST+DELETE /team*
         GET /activity-log*
+        GET+PUT /people-data*
+        POST /people-data/erase
+        POST /people-data/export
         GET /health
         GET+PUT+POST /settings*
         POST /demo/*

@@ -12,11 +12,12 @@ from openacorn.match import routes as match
 from openacorn.outreach import routes as outreach
 from openacorn.pipeline import routes as pipeline
 from openacorn.plugins import scan
+from openacorn.privacy import routes as privacy
 from openacorn.score import routes as score
 from openacorn.starter import routes as starter
 from openacorn.team import routes as team
 
-ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, team, pipeline)
+ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, team, privacy, pipeline)
 
 
 def operations() -> list[tuple[str, str]]:

@@ -20,8 +20,10 @@ from typing import Any
 
 from openacorn.db.database import Database, DatabaseError, known_version, online_copy
 from openacorn.db.folder import (
+    COPIES_FOLDER,
     DATABASE,
     FOLDER_MODE,
+    KEPT_ASIDE,
     LAST_BACKUP,
     LOCK,
     make_private,
@@ -32,13 +34,10 @@ from openacorn.db.folder import (
 
 FORMAT = 1
 MANIFEST = "manifest.json"
-KEPT_ASIDE = "before-restore"
-"""Folders of this name hold what stood there before a restore."""
-
 ARRIVING = ".restoring"
 READY = "complete"
 CHUNK = 1024 * 1024
-LEFT_OUT = (LOCK, LAST_BACKUP, "world", "copies", KEPT_ASIDE, ".")
+LEFT_OUT = (LOCK, LAST_BACKUP, "world", COPIES_FOLDER, KEPT_ASIDE, ".")
 """Parts of the data folder that a backup leaves out: the lock, the demo's simulated world, copies, and drafts."""
 
 Report = Callable[[float], None]

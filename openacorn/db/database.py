@@ -11,13 +11,10 @@ from contextlib import closing, contextmanager
 from datetime import datetime
 from pathlib import Path
 
-from openacorn.db.folder import FILE_MODE, FOLDER_MODE
+from openacorn.db.folder import COPIES_FOLDER, FILE_MODE, FOLDER_MODE
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_MS = 15_000
-COPIES = "copies"
-"""Folder beside the database for copies made before a migration."""
-
 STRICT = "ACORN_STRICT"
 """Variable of the environment: set, a call that would block an event loop is an error."""
 
@@ -171,7 +168,7 @@ class Database:
 
     def _copy_before(self, version: int) -> None:
         """Keep a copy of the database as it is before it is changed; only the latest few are kept."""
-        folder = self.path.parent / COPIES
+        folder = self.path.parent / COPIES_FOLDER
         folder.mkdir(exist_ok=True, mode=FOLDER_MODE)
         online_copy(self.path, folder / f"{datetime.now():%Y%m%d-%H%M%S}-version-{version}.db")
         for old in sorted(folder.glob("*.db"))[:-COPIES_KEPT]:
@@ -208,6 +205,13 @@ class Database:
                 if self._writer.in_transaction:  # a full disk may have undone it already
                     self._writer.execute("ROLLBACK")
                 raise
+
+    def compact(self) -> None:
+        """Write the file anew without what was deleted, so that nothing of it is left on the disk. Writers wait meanwhile."""
+        _off_the_loop()
+        with self._lock:
+            self._writer.execute("VACUUM")
+            self._writer.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
     def close(self) -> None:
         """End the connections."""

@@ -14,6 +14,12 @@ LAST_BACKUP = "last-backup"
 """Holds the time of the last backup, ISO 8601."""
 
 FOLDER_MODE, FILE_MODE = 0o700, 0o600
+COPIES_FOLDER = "copies"
+"""Of copies made before a migration."""
+
+KEPT_ASIDE = "before-restore"
+"""Folders of this name hold what stood there before a restore."""
+
 OWN_PARTS = (
     DATABASE,
     LOCK,
@@ -21,9 +27,9 @@ OWN_PARTS = (
     "secret.key",
     LAST_BACKUP,
     "imports",
-    "copies",
+    COPIES_FOLDER,
     "world",
-    "before-restore",
+    KEPT_ASIDE,
     ".restoring",
     ".acorn",
 )

@@ -45,6 +45,7 @@ const Webhooks = lazy(() => import("./pages/agency/Webhooks"));
 const TeamPage = lazy(() => import("./pages/team/TeamPage"));
 const MyAccount = lazy(() => import("./pages/team/MyAccount"));
 const ActivityLog = lazy(() => import("./pages/team/ActivityLog"));
+const PeopleData = lazy(() => import("./pages/privacy/PeopleData"));
 const SignIn = lazy(() => import("./pages/team/SignIn"));
 const Welcome = lazy(() => import("./pages/team/Welcome"));
 const WebsitePage = lazy(() => import("./pages/starter/WebsitePage"));
@@ -154,6 +155,7 @@ function Places() {
               <Route path="/settings/health" element={<Health />} />
               <Route path="/settings/team" element={<TeamPage />} />
               <Route path="/settings/account" element={<MyAccount />} />
+              <Route path="/settings/people" element={<PeopleData />} />
               <Route path="/settings/activity" element={<ActivityLog />} />
               <Route path="/settings/webhooks" element={<Webhooks />} />
               <Route path="/sweeps" element={<Sweeps />} />

@@ -8,6 +8,7 @@ from openacorn.core.audit.offsite import PersonSaid
 from openacorn.core.audit.verification import guesses, nature
 from openacorn.core.gather.listing import Listing, officers_of
 from openacorn.core.match.normalise import name_tokens
+from openacorn.core.privacy.traces import REMOVED
 from openacorn.core.trades.trade import normal_words
 
 MOST = 6
@@ -77,6 +78,8 @@ def people(mentions: Sequence[PersonMention], addresses: Sequence[str], own_doma
     """Return each person once, owners first, at most MOST."""
     grouped: dict[tuple[str, str], list[PersonMention]] = {}
     for item in mentions:
+        if REMOVED in item.name:  # somebody who asked to be erased
+            continue
         grouped.setdefault(_key(item.name), []).append(item)
     named = [address for address in addresses if nature(address, own_domain)[0] == "named"]
     found = []

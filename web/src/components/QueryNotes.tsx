@@ -32,6 +32,7 @@ const SHOWN_BY_THE_PAGE: Noun[] = [
   "team",
   "credentials",
   "activityLog",
+  "peopleData",
   "paperParts",
   "enrolments",
   "templatePreview",

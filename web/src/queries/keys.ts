@@ -13,6 +13,7 @@ const ROOM = {
   team: "team",
   credentials: "team",
   activityLog: "team",
+  peopleData: "team",
   sweeps: "gather",
   territories: "gather",
   held: "gather",

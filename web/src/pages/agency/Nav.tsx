@@ -9,6 +9,7 @@ const PAGES = [
   ["/settings", "Settings"],
   ["/settings/team", "Team"],
   ["/settings/activity", "Activity log"],
+  ["/settings/people", "People’s data"],
   ["/settings/account", "Your account"],
   ["/settings/health", "Health"],
   ["/settings/webhooks", "Webhooks"],

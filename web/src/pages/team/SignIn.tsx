@@ -23,6 +23,7 @@ export default function SignIn() {
       foot={
         <Button
           look="quiet"
+          className="-ml-1.5"
           disabled={!email || forgotten.isPending}
           onClick={() => forgotten.mutate(email)}
           title={email ? "" : "Enter your e-mail address first"}

@@ -72,17 +72,19 @@ export default function Tokens({ mine }: { mine: Permission[] }) {
         </div>
         <fieldset className="flex flex-wrap gap-x-4">
           <legend className="text-soft">It may</legend>
-          {mine.map((scope) => (
-            <label key={scope} className="flex items-center gap-1.5">
-              <input
-                type="checkbox"
-                checked={scopes.includes(scope)}
-                disabled={scope === "see"}
-                onChange={() => toggle(scope)}
-              />
-              {SCOPES[scope]}
-            </label>
-          ))}
+          {(Object.keys(SCOPES) as Permission[])
+            .filter((scope) => mine.includes(scope))
+            .map((scope) => (
+              <label key={scope} className="flex items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={scopes.includes(scope)}
+                  disabled={scope === "see"}
+                  onChange={() => toggle(scope)}
+                />
+                {SCOPES[scope]}
+              </label>
+            ))}
         </fieldset>
         <ErrorNote error={make.error ?? end.error} />
         <Button type="submit" disabled={!name || make.isPending}>

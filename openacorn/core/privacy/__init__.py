@@ -1,0 +1,1 @@
+"""What identifies a person in texts."""
