@@ -12,12 +12,13 @@ from openacorn import __version__
 from openacorn.agency.leaving import Leaving
 from openacorn.api import errors
 from openacorn.api.app_state import open_app_state
+from openacorn.api.conditions import IfMatch, Once, Rate
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
 from openacorn.api.metrics import Measure, Metrics
 from openacorn.api.permissions import permissions_needed
 from openacorn.api.routers import operations, routers
-from openacorn.api.who import Identify, check_permission
+from openacorn.api.who import Identify, changed_by, check_permission
 from openacorn.core.audit.check import all_checks
 from openacorn.core.desk.angle import shipped_angles
 from openacorn.core.export.format import all_formats
@@ -83,6 +84,9 @@ def create_app(
     errors.install(app)
     # the last one added is the first that a request meets
     app.add_middleware(Limit, most=BODY, larger=LARGER)
+    app.add_middleware(IfMatch, changed_by=changed_by)
+    app.add_middleware(Once)
+    app.add_middleware(Rate)
     app.add_middleware(Identify)
     app.add_middleware(Refuse, settings=settings)
     app.add_middleware(Measure, metrics=metrics)

@@ -32,6 +32,7 @@ from openacorn.runs.scheduling import Scheduling
 from openacorn.runs.watching import Watching
 from openacorn.settings import Settings
 from openacorn.team.identity import Identities
+from openacorn.team.presence import Presence
 from openacorn.team.signing_in import SigningIn
 
 LOOPBACK = "127.0.0.1"
@@ -64,6 +65,7 @@ class AppState:
     identities: Identities
     signing_in: SigningIn
     metrics: Metrics
+    presence: Presence
     owners_port: int
     """Port of this machine where owners' pages are."""
     port: int

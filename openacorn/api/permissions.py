@@ -146,6 +146,7 @@ RULES: tuple[PermissionRule, ...] = (
         POST /sequences/{sequence_id}/candidates
         POST /message-template-preview
         POST /message-template-fit
+        POST /businesses/{business_id}/presence
     """, logged=False),
     *_rules(Permission.WORK, """
         POST /actions*
@@ -206,6 +207,7 @@ RULES: tuple[PermissionRule, ...] = (
     """),
     *_rules(Permission.SEE, """
         GET /metrics
+        GET /events
         GET /countries
         GET /map*
         GET /places

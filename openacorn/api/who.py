@@ -128,9 +128,15 @@ def _log(scope: Scope, who: Identity) -> None:
     subject = ", ".join(f"{name.replace('_', ' ')} {value}" for name, value in scope.get("path_params", {}).items())
     try:
         with scope["app"].state.app_state.database.write() as conn:
-            credentials.log_activity(conn, utc_now(), who.account, who.name, what, subject, who.token)
+            credentials.log_activity(conn, utc_now(), (who.account, who.name, who.token), what, subject, scope["path"])
     except sqlite3.OperationalError:
         log.warning("an act could not be written into the activity log")
+
+
+def changed_by(scope: Scope) -> str:
+    """Who else changed what is at an address last; "" if nobody is known. Blocks."""
+    with scope["app"].state.app_state.database.read() as conn:
+        return credentials.last_author(conn, scope["path"], scope["identity"].account)
 
 
 async def get_identity(request: Request) -> Identity:

@@ -21,7 +21,7 @@ SLOWEST_S = 1.0
 MOST_OF_ONE = 12
 """Addresses tried of one operation: the values of its parameters are combined up to so many."""
 
-STREAMS = {"/api/runs/{run_id}/events"}
+STREAMS = {"/api/runs/{run_id}/events", "/api/events"}
 CLIENTS = b"Name,Phone,Website,Suburb\nGull Florist,(03) 5550 1111,gull-florist.example,Gannet Bay\nHeron Vets,(03) 5550 1234,,Port Ellery\n"
 
 

@@ -10,6 +10,7 @@ import DemoMenu from "./pages/demo/DemoMenu";
 import Businesses from "./pages/desk/Businesses";
 import AccountMenu from "./pages/team/AccountMenu";
 import { useStatus } from "./queries/catalogue";
+import { useOthersChanges } from "./queries/events";
 import { letGo, useMay, useMe } from "./queries/team";
 
 const BusinessPage = lazy(() => import("./pages/desk/BusinessPage"));
@@ -141,6 +142,7 @@ export default function App() {
 }
 
 function Places() {
+  useOthersChanges(Boolean(useMe().data?.name));
   return (
     <div className="flex h-full flex-col">
       <Header />

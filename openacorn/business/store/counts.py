@@ -16,3 +16,15 @@ MEANINGS = {name: meaning for name, (meaning, _) in COUNTS.items()}
 def count_all(conn: sqlite3.Connection) -> dict[str, int]:
     """Name → how many."""
     return {name: int(conn.execute(query).fetchone()[0]) for name, (_, query) in COUNTS.items()}
+
+
+CHANGES = """
+SELECT (SELECT number FROM change_counter) AS businesses, (SELECT ifnull(max(id), 0) FROM deed) AS acts,
+  (SELECT ifnull(max(id), 0) FROM step) AS contacts,
+  (SELECT ifnull(max(id), 0) FROM incoming) + (SELECT ifnull(max(id), 0) FROM reply) AS inbox
+"""
+
+
+def change_numbers(conn: sqlite3.Connection) -> dict[str, int]:
+    """Numbers that grow with each change of what they are named after."""
+    return dict(conn.execute(CHANGES).fetchone())

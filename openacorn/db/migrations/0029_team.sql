@@ -46,7 +46,8 @@ CREATE TABLE failed_sign_in (
 ) STRICT;
 CREATE INDEX failed_sign_in_by_time ON failed_sign_in (at);
 
--- What people did. author: the name they had then; what: the act; subject: what it was done to, as in the address.
+-- What people did. author: the name they had then; what: the act; subject: what it was done to, as in the
+-- address (path).
 CREATE TABLE activity_log (
   id INTEGER PRIMARY KEY,
   at TEXT NOT NULL,
@@ -54,8 +55,10 @@ CREATE TABLE activity_log (
   author TEXT NOT NULL,
   what TEXT NOT NULL,
   subject TEXT NOT NULL,
+  path TEXT NOT NULL,
   by_token TEXT NOT NULL DEFAULT ''
 ) STRICT;
 CREATE INDEX activity_log_by_account ON activity_log (account_id, id);
+CREATE INDEX activity_log_by_path ON activity_log (path, id);
 
 ALTER TABLE deed ADD COLUMN by TEXT NOT NULL DEFAULT '';

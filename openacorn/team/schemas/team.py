@@ -142,6 +142,12 @@ class TokenRequest(RequestModel):
     until: date
 
 
+class PresenceRequest(RequestModel):
+    """leaves: it is closed now."""
+
+    leaves: bool = False
+
+
 class ActivitiesResponse(ResponseModel):
     """more: are there earlier ones; authors: everybody who did something."""
 

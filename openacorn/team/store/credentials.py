@@ -128,13 +128,21 @@ def forget_failures(conn: sqlite3.Connection, who: str) -> None:
 
 
 def log_activity(
-    conn: sqlite3.Connection, at: str, account: int | None, author: str, what: str, subject: str, by_token: str
+    conn: sqlite3.Connection, at: str, who: tuple[int, str, str], what: str, subject: str, path: str
 ) -> None:
-    """Note what somebody did."""
+    """Note what somebody did. who: (account, name, name of the token); path: of the address, by which it is found again."""
+    account, author, by_token = who
     conn.execute(
-        "INSERT INTO activity_log (at, account_id, author, what, subject, by_token) VALUES (?, ?, ?, ?, ?, ?)",
-        (at, account, author, what, subject, by_token),
+        "INSERT INTO activity_log (at, account_id, author, what, subject, path, by_token) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (at, account, author, what, subject, path, by_token),
     )
+
+
+def last_author(conn: sqlite3.Connection, path: str, but: int) -> str:
+    """Who changed what is at an address last, but for one account; "" if nobody did."""
+    query = "SELECT author FROM activity_log WHERE path = ? AND account_id != ? ORDER BY id DESC LIMIT 1"
+    row = conn.execute(query, (path, but)).fetchone()
+    return str(row[0]) if row else ""
 
 
 def list_authors(conn: sqlite3.Connection) -> list[str]:

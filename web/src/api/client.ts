@@ -21,12 +21,24 @@ export type Place = Schemas["Place"];
 
 export const client = createClient<paths>({ baseUrl: "" });
 
+/** Texts that two people may edit at once: a change is sent with the version that it was made from. */
+const GUARDED = /^\/api\/(messages\/\d+|settings|sending|letterhead)$/;
+const versions = new Map<string, string>();
+
 client.use({
   onRequest({ request }) {
     if (csrf() && request.method !== "GET") request.headers.set("X-CSRF-Token", csrf());
+    const loaded = versions.get(request.url);
+    if (request.method === "PUT" && loaded) request.headers.set("If-Match", loaded);
     return request;
   },
   onResponse({ request, response }) {
+    if (GUARDED.test(new URL(request.url).pathname)) {
+      const version = request.method === "GET" ? response.headers.get("ETag") : null;
+      // after a change, or a refusal that was read, what was loaded before counts no more: saving again keeps one's own
+      if (version) versions.set(request.url, version);
+      else if (request.method === "PUT") versions.delete(request.url);
+    }
     if (response.status === 401 && !new URL(request.url).pathname.startsWith("/api/session")) signedOut();
   },
 });

@@ -14,6 +14,7 @@ const ROOM = {
   credentials: "team",
   activityLog: "team",
   peopleData: "team",
+  presence: "team",
   sweeps: "gather",
   territories: "gather",
   held: "gather",

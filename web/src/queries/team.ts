@@ -1,4 +1,5 @@
 import { type QueryClient, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { answerOf, client, type Schemas } from "../api/client";
 import { keepSession } from "../lib/session";
 import { key, useChange } from "./keys";
@@ -7,7 +8,6 @@ export type Me = Schemas["MeResponse"];
 export type Account = Schemas["AccountResponse"];
 export type AccountRequest = Schemas["AccountRequest"];
 export type Permission = Me["permissions"][number];
-export type Credential = Schemas["CredentialsResponse"]["sessions"][number];
 
 const path = (number: number) => ({ params: { path: { number } } });
 
@@ -124,3 +124,31 @@ export const useActivityLog = (author: string, what: string) =>
     initialPageParam: 0,
     getNextPageParam: (last) => (last.more ? last.activities.at(-1)?.id : undefined),
   });
+
+const TOLD_MS = 15_000;
+
+const tellOpen = (business_id: number, leaves: boolean) =>
+  answerOf(
+    client.POST("/api/businesses/{business_id}/presence", {
+      params: { path: { business_id } },
+      body: { leaves },
+    }),
+  );
+
+/** Says now and then that a business is open here; returns who else has it open. */
+export function usePresence(business_id: number): string[] {
+  const signedIn = useMe().data?.name;
+  const others = useQuery({
+    queryKey: key("presence", business_id),
+    queryFn: () => tellOpen(business_id, false),
+    enabled: Boolean(signedIn),
+    refetchInterval: TOLD_MS,
+  });
+  useEffect(
+    () => () => {
+      if (signedIn) tellOpen(business_id, true).catch(() => undefined);
+    },
+    [business_id, signedIn],
+  );
+  return others.data ?? [];
+}

@@ -14,6 +14,7 @@ import { useKeys } from "../../lib/useKeys";
 import { useCurrency, useServices } from "../../queries/catalogue";
 import { useCallSheet, useCalls } from "../../queries/outreach";
 import Appointments from "./Appointments";
+import Beside from "./Beside";
 import CallSheet from "./CallSheet";
 import History from "./History";
 import Nav from "./Nav";
@@ -114,6 +115,7 @@ function Desk({ shortlist, queue, current, actions, onShow }: DeskProps) {
               </Button>
             </span>
           </p>
+          <Beside id={current} />
           <ErrorNote error={sheet.error} />
           {sheet.data ? (
             <CallSheet
