@@ -48,6 +48,12 @@ def _plans() -> tuple[Figures, str]:
     return bench_plans()
 
 
+def _team() -> tuple[Figures, str]:
+    from bench.team import bench_team
+
+    return bench_team()
+
+
 def _websites() -> tuple[Figures, str]:
     from bench.websites import bench_websites
 
@@ -68,6 +74,7 @@ BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "messages": _messages,
     "pages": _pages,
     "plans": _plans,
+    "team": _team,
     "websites": _websites,
     "wild": _wild,
 }

@@ -60,8 +60,8 @@ def _host_took() -> float:
 
 
 @contextmanager
-def _application(folder: Path) -> Iterator[int]:
-    """The application over the coast's servers, in processes of its own; gives its port."""
+def running_application(folder: Path) -> Iterator[tuple[int, int]]:
+    """The application over the coast's servers, in processes of its own; gives (port, process id)."""
     world_folder = prepare_world(folder)
     with running_world(world_folder) as world:
         save_settings(folder, demo_settings(folder, world))
@@ -76,7 +76,7 @@ def _application(folder: Path) -> Iterator[int]:
         try:
             if server.stdout is None or not server.stdout.readline():
                 raise RuntimeError("the application did not start")
-            yield port
+            yield port, server.pid
         finally:
             server.terminate()
             server.wait(timeout=60)
@@ -151,6 +151,6 @@ def _print(port: int) -> None:
 
 def table_while_busy() -> dict[str, Any]:
     """Work → the table's times while it goes on."""
-    with tempfile.TemporaryDirectory() as name, _application(Path(name)) as port:
+    with tempfile.TemporaryDirectory() as name, running_application(Path(name)) as (port, _):
         works = {"sweep of the coast": _sweep, "offers scored anew": _rescore, f"{PDFS} PDFs": _print}
         return {title: _read_while(port, partial(work, port)) for title, work in works.items()}

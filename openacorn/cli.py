@@ -221,7 +221,7 @@ def bench(
     what: Annotated[
         str,
         typer.Argument(
-            metavar="audit|match|desk|memory|messages|pages|plans|websites|wild", help="Which part to measure."
+            metavar="audit|match|desk|memory|messages|pages|plans|team|websites|wild", help="Which part to measure."
         ),
     ],
     as_json: AsJson = False,

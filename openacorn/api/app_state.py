@@ -43,7 +43,7 @@ from openacorn.runs.watching import Watching
 from openacorn.score.scorer import score_unscored
 from openacorn.settings import Settings
 from openacorn.starter.store import starter_sites
-from openacorn.team.identity import Identities
+from openacorn.team.identity import Identities, note_act
 from openacorn.team.presence import Presence
 from openacorn.team.signing_in import SigningIn
 
@@ -129,6 +129,7 @@ async def open_app_state(
     texting = Texting(folder, database, snapshot, settings)
     delivering = Delivering(folder, database, settings)
     aside = (sending, receiving, texting, delivering, keeping)
+    database.note_act = note_act
     identities = Identities(database)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,

@@ -8,6 +8,8 @@ from typing import Any
 import anyio
 from fastapi.routing import APIRoute
 
+from openacorn.db.writers_queue import for_somebody
+
 WRITERS = anyio.CapacityLimiter(8)
 """Of the application's own routes that change something: they wait for the one writer."""
 
@@ -15,10 +17,15 @@ OUTSIDERS = anyio.CapacityLimiter(6)
 """Of owners' pages: however many open them at once, the agency's desk has its threads."""
 
 
+def _soon(endpoint: Callable[..., Any], args: tuple[Any, ...], named: dict[str, Any]) -> Any:
+    with for_somebody():
+        return endpoint(*args, **named)
+
+
 def _within(limiter: anyio.CapacityLimiter, endpoint: Callable[..., Any]) -> Callable[..., Any]:
     @wraps(endpoint)
     async def limited(*args: Any, **named: Any) -> Any:
-        return await anyio.to_thread.run_sync(partial(endpoint, *args, **named), limiter=limiter)
+        return await anyio.to_thread.run_sync(partial(_soon, endpoint, args, named), limiter=limiter)
 
     return limited
 

@@ -7,16 +7,16 @@ from http.cookies import CookieError, SimpleCookie
 from typing import Annotated
 
 from fastapi import Depends, Request
-from fastapi.routing import APIRoute
 from starlette.datastructures import Headers
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from openacorn.acting import act_as
+from openacorn.acting import Act, act_as, begin_act
 from openacorn.api import errors
 from openacorn.api.permissions import OPEN, SELF, PermissionRule
 from openacorn.api.proxies import client_address, from_outside
 from openacorn.clock import utc_now
+from openacorn.db.writers_queue import for_somebody
 from openacorn.errors import AcornError
 from openacorn.team.identity import EVERYBODY, Identities, Identity, NotPermitted, NotSignedIn
 from openacorn.team.signing_in import Visitor
@@ -94,10 +94,12 @@ class Identify:
         except AcornError as refused:
             return await _refusal(refused)(scope, receive, send)
         act_as(who.name)
+        begin_act(None)
 
         async def noted(message: Message) -> None:
-            if message["type"] == "http.response.start" and message["status"] < 400:
-                await asyncio.to_thread(_log, scope, who)  # before it is answered: what was done is written down
+            act: Act | None = scope.get("act")
+            if message["type"] == "http.response.start" and message["status"] < 400 and act and not act.written:
+                await asyncio.to_thread(_log, scope, act)  # before it is answered: what was done is written down
             await send(message)
 
         await self._app(scope, receive, noted if who.account and scope["method"] not in SAFE else send)
@@ -119,16 +121,23 @@ def _is_open(scope: Scope) -> bool:
     return rule is not None and rule.needs == OPEN
 
 
-def _log(scope: Scope, who: Identity) -> None:
-    """Note an act; what was only asked is none."""
-    route = scope.get("route")
-    if not isinstance(route, APIRoute) or (rule := _rule(scope, route.path)) is None or not rule.logged:
+def _begin(scope: Scope, who: Identity, rule: PermissionRule) -> None:
+    """Whatever changes the store in this request writes down who does what; what is only asked is no act."""
+    route = scope["route"]
+    if not who.account or scope["method"] in SAFE or not rule.logged:
         return
     what = f"{str(route.tags[0]).capitalize()}: {route.summary or route.name.replace('_', ' ')}"
     subject = ", ".join(f"{name.replace('_', ' ')} {value}" for name, value in scope.get("path_params", {}).items())
+    act = scope["act"] = Act((who.account, who.name, who.token), what, subject, scope["path"])
+    begin_act(act)
+
+
+def _log(scope: Scope, act: Act) -> None:
+    """Write down an act that changed something else than the store: a file, or what is in memory."""
     try:
-        with scope["app"].state.app_state.database.write() as conn:
-            credentials.log_activity(conn, utc_now(), (who.account, who.name, who.token), what, subject, scope["path"])
+        with for_somebody(), scope["app"].state.app_state.database.write() as conn:
+            credentials.log_activity(conn, act, utc_now())
+            act.written = True
     except sqlite3.OperationalError:
         log.warning("an act could not be written into the activity log")
 
@@ -159,6 +168,7 @@ async def check_permission(request: Request, who: IdentityDep) -> None:
         raise NotPermitted("a token changes nothing about the account it belongs to")
     if rule.needs != SELF and rule.needs not in who.permissions:
         raise NotPermitted("your account does not permit this")
+    _begin(request.scope, who, rule)
 
 
 def visitor_of(request: Request) -> Visitor:

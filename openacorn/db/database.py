@@ -4,14 +4,14 @@ import asyncio
 import errno
 import os
 import sqlite3
-import threading
-from collections import deque
 from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from datetime import datetime
 from pathlib import Path
 
+from openacorn.acting import Act, act_to_write
 from openacorn.db.folder import COPIES_FOLDER, FILE_MODE, FOLDER_MODE
+from openacorn.db.writers_queue import Queue
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 BUSY_MS = 15_000
@@ -77,32 +77,6 @@ class BlockingCall(AssertionError):
     """The database was asked on an event loop, where everybody would wait for the answer."""
 
 
-class Queue:
-    """A lock that is handed on in the order of arrival: who asks often never overtakes who waits."""
-
-    def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._taken = False
-        self._waiting: deque[threading.Lock] = deque()
-
-    def __enter__(self) -> None:
-        with self._lock:
-            if not self._taken:
-                self._taken = True
-                return
-            turn = threading.Lock()
-            turn.acquire()
-            self._waiting.append(turn)
-        turn.acquire()  # until the one before hands on
-
-    def __exit__(self, *_: object) -> None:
-        with self._lock:
-            if self._waiting:
-                self._waiting.popleft().release()
-            else:
-                self._taken = False
-
-
 def _off_the_loop() -> None:
     """Raise BlockingCall on an event loop, where the environment asks for that (as the tests do)."""
     if os.environ.get(STRICT):
@@ -125,6 +99,8 @@ class Database:
         self.path = path
         self._lock = Queue()
         self._closed = False
+        self.note_act: Callable[[sqlite3.Connection, Act], None] | None = None
+        """Writes down what somebody does, in the transaction that does it: both are kept, or neither."""
         self._idle: list[sqlite3.Connection] = []
         """Connections for reading that nobody uses now: a new one reads the whole schema first, which takes a millisecond."""
         self._writer = self._connect(read_only=False)
@@ -194,13 +170,18 @@ class Database:
 
     @contextmanager
     def write(self) -> Iterator[sqlite3.Connection]:
-        """A transaction: kept if the block ends well, undone if it raises. Writers come one after the other, first come first."""
+        """A transaction: kept if the block ends well, undone if it raises. Writers come one after the other, people first."""
         _off_the_loop()
         with self._lock:
             self._writer.execute("BEGIN IMMEDIATE")
             try:
                 yield self._writer
+                act = act_to_write() if self.note_act else None
+                if act and self.note_act:
+                    self.note_act(self._writer, act)
                 self._writer.execute("COMMIT")
+                if act:
+                    act.written = True
             except BaseException:
                 if self._writer.in_transaction:  # a full disk may have undone it already
                     self._writer.execute("ROLLBACK")

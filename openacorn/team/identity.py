@@ -2,11 +2,13 @@
 
 import hashlib
 import hmac
+import sqlite3
 import threading
 import time
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
+from openacorn.acting import Act
 from openacorn.clock import now, utc_now
 from openacorn.core.team.permission import Permission, within
 from openacorn.db.database import Database
@@ -63,6 +65,11 @@ class Identity:
 
 EVERYBODY = Identity(0, "", "owner", frozenset(Permission))
 """Without accounts: whoever sits at this machine."""
+
+
+def note_act(conn: sqlite3.Connection, act: Act) -> None:
+    """Write down what somebody does."""
+    credentials.log_activity(conn, act, utc_now())
 
 
 def csrf_of(secret: str) -> str:

@@ -4,6 +4,8 @@ import contextlib
 import json
 import sqlite3
 import threading
+import time
+from contextlib import nullcontext
 from pathlib import Path
 
 import pytest
@@ -12,6 +14,7 @@ from openacorn.business.store import businesses, listings, outcomes, pipeline, s
 from openacorn.core.gather.listing import Listing
 from openacorn.core.geo.geodesy import Point
 from openacorn.db.database import MIGRATIONS, Database, DatabaseTooNew
+from openacorn.db.writers_queue import Queue, for_somebody
 from openacorn.errors import NameTaken
 from openacorn.gather.queries import decode_query
 from openacorn.runs.store import sweeps, tasks
@@ -226,3 +229,32 @@ def test_checks_that_were_renamed_are_found_under_their_new_ids(tmp_path: Path) 
         {"check.site_ownership": "gap"},
     )
     assert json.loads(plan) == {"trades": ["vets"]}  # a run of before has the plan that its sweep had
+
+
+def test_people_write_before_what_the_program_does_by_itself_and_nobody_waits_for_ever() -> None:
+    """A sweep's twenty writes wait; people come later and have their turn first, but for one of the sweep's after every twelve."""
+    queue, order, started = Queue(), [], []
+
+    def write(name: str, somebody: bool) -> None:
+        with for_somebody() if somebody else nullcontext():
+            started.append(name)
+            with queue:
+                order.append(name)
+
+    def begin(name: str, somebody: bool) -> threading.Thread:
+        thread = threading.Thread(target=write, args=(name, somebody))
+        thread.start()
+        while name not in started:
+            time.sleep(0.001)
+        time.sleep(0.005)  # until it stands in the queue
+        return thread
+
+    with queue:
+        threads = [begin(f"sweep {number}", False) for number in range(4)]
+        threads += [begin(f"person {number}", True) for number in range(30)]
+    for thread in threads:
+        thread.join()
+    people = [name for name in order if name.startswith("person")]
+    assert people == [f"person {number}" for number in range(30)], "in the order of arrival"
+    assert [at for at, name in enumerate(order) if name.startswith("sweep")] == [12, 25, 32, 33]
+    assert order[12] == "sweep 0"

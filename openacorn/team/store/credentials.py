@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 import orjson
 
+from openacorn.acting import Act
+
 ADD = """
 INSERT INTO credential (hash, account_id, kind, name, scopes, address, made_at, seen_at, expires_at)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id
@@ -127,14 +129,12 @@ def forget_failures(conn: sqlite3.Connection, who: str) -> None:
     conn.execute("DELETE FROM failed_sign_in WHERE who = ?", (who,))
 
 
-def log_activity(
-    conn: sqlite3.Connection, at: str, who: tuple[int, str, str], what: str, subject: str, path: str
-) -> None:
-    """Note what somebody did. who: (account, name, name of the token); path: of the address, by which it is found again."""
-    account, author, by_token = who
+def log_activity(conn: sqlite3.Connection, act: Act, at: str) -> None:
+    """Note what somebody did."""
+    account, author, by_token = act.who
     conn.execute(
         "INSERT INTO activity_log (at, account_id, author, what, subject, path, by_token) VALUES (?, ?, ?, ?, ?, ?, ?)",
-        (at, account, author, what, subject, path, by_token),
+        (at, account, author, act.what, act.subject, act.path, by_token),
     )
 
 
