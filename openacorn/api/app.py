@@ -13,6 +13,7 @@ from openacorn.agency.leaving import Leaving
 from openacorn.api import errors
 from openacorn.api.app_state import open_app_state
 from openacorn.api.conditions import IfMatch, Once, Rate
+from openacorn.api.document import ABOUT, complete, operation_id
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
 from openacorn.api.metrics import Measure, Metrics
@@ -76,6 +77,8 @@ def create_app(
     app = FastAPI(
         title="Open Acorn",
         version=__version__,
+        description=ABOUT.strip(),
+        generate_unique_id_function=operation_id,
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,
@@ -94,6 +97,7 @@ def create_app(
     for part in routers():
         app.include_router(part, prefix="/api", dependencies=[Depends(check_permission)])
     app.state.permissions = permissions_needed(operations())
+    app.openapi = complete(app)  # type: ignore[method-assign]
     app.include_router(public.assets)
     _serve_pages(app)
     return app

@@ -13,7 +13,8 @@ import pytest
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import membership
 from openacorn.db import changes
-from openacorn.db.database import STRICT, BlockingCall, Database, Queue
+from openacorn.db.database import STRICT, BlockingCall, Database
+from openacorn.db.writers_queue import Queue
 from openacorn.outreach.printing import Press
 from openacorn.outreach.store import owner_pages
 from openacorn.outreach.views import Views
@@ -32,7 +33,7 @@ def test_who_came_first_is_served_first() -> None:
         for number in range(8):
             threads.append(threading.Thread(target=work, args=(number,)))
             threads[-1].start()
-            while len(queue._waiting) <= number:
+            while len(queue._others) <= number:
                 time.sleep(0.001)
     with queue:  # who asks again at once does not overtake
         served.append(8)

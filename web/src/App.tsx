@@ -47,6 +47,7 @@ const TeamPage = lazy(() => import("./pages/team/TeamPage"));
 const MyAccount = lazy(() => import("./pages/team/MyAccount"));
 const ActivityLog = lazy(() => import("./pages/team/ActivityLog"));
 const PeopleData = lazy(() => import("./pages/privacy/PeopleData"));
+const ApiPage = lazy(() => import("./pages/api/ApiPage"));
 const SignIn = lazy(() => import("./pages/team/SignIn"));
 const Welcome = lazy(() => import("./pages/team/Welcome"));
 const WebsitePage = lazy(() => import("./pages/starter/WebsitePage"));
@@ -158,6 +159,7 @@ function Places() {
               <Route path="/settings/team" element={<TeamPage />} />
               <Route path="/settings/account" element={<MyAccount />} />
               <Route path="/settings/people" element={<PeopleData />} />
+              <Route path="/settings/api" element={<ApiPage />} />
               <Route path="/settings/activity" element={<ActivityLog />} />
               <Route path="/settings/webhooks" element={<Webhooks />} />
               <Route path="/sweeps" element={<Sweeps />} />

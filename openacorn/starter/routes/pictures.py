@@ -19,7 +19,7 @@ router = APIRouter(route_class=DeskRoute, tags=["new websites"])
 
 
 @router.get("/businesses/{business_id}/website/pictures")
-def show(state: AppDep, business_id: int) -> SitePicturesResponse:
+def show_pictures(state: AppDep, business_id: int) -> SitePicturesResponse:
     """Pictures that were taken over from the old website, and those that could be."""
     with state.database.read() as conn:
         businesses.get_business(conn, business_id)
@@ -40,7 +40,7 @@ async def fetch(state: AppDep, business_id: int, asked: PictureRequest) -> SiteP
     def write(found: FoundPicture, made: PreparedPicture) -> SitePicturesResponse:
         with state.database.write() as conn:
             pictures.keep(conn, business_id, found, made)
-        return show(state, business_id)
+        return show_pictures(state, business_id)
 
     found = await asyncio.to_thread(read)
     body = await pictures.fetch(state.settings, found.url)
@@ -52,7 +52,7 @@ def note_consent(state: AppDep, business_id: int, asked: ConsentRequest) -> Site
     """Note that the owner agreed to the use of the pictures that were taken over, or that they did not."""
     with state.database.write() as conn:
         site_pictures.set_agreed(conn, business_id, utc_now() if asked.agreed else "", asked.by.strip())
-    return show(state, business_id)
+    return show_pictures(state, business_id)
 
 
 @router.get("/businesses/{business_id}/website/pictures/{picture_id}/{width}.{form}", response_class=Response)

@@ -33,6 +33,7 @@ const SHOWN_BY_THE_PAGE: Noun[] = [
   "credentials",
   "activityLog",
   "peopleData",
+  "apiDocument",
   "presence",
   "paperParts",
   "enrolments",

@@ -14,6 +14,7 @@ const ROOM = {
   credentials: "team",
   activityLog: "team",
   peopleData: "team",
+  apiDocument: "settings",
   presence: "team",
   sweeps: "gather",
   territories: "gather",

@@ -13,6 +13,7 @@ const PAGES = [
   ["/settings/account", "Your account"],
   ["/settings/health", "Health"],
   ["/settings/webhooks", "Webhooks"],
+  ["/settings/api", "API"],
   ["/setup", "Set-up"],
   ["/outreach/letterhead", "Letterhead"],
 ] as const;
@@ -22,7 +23,9 @@ export default function Nav({ title, sections = [] }: { title: string; sections?
   useTitle(title);
   const manages = useMay("manage");
   const accounts = useMe().data?.accounts;
-  const pages = PAGES.filter(([to]) => (to === "/settings/account" ? accounts : manages));
+  const pages = PAGES.filter(([to]) =>
+    to === "/settings/account" ? accounts : to === "/settings/api" || manages,
+  );
   return (
     <nav
       aria-label="Settings"
