@@ -1,5 +1,6 @@
 """Two people and programs at once: nothing is lost, nothing is done twice, nobody asks without end; who changed what is said."""
 
+import asyncio
 import json
 import threading
 import urllib.request
@@ -11,6 +12,7 @@ import pytest
 from tests.application import Application, application
 from tests.conftest import Coast, Swept, circle
 from tests.team.person import Person, first_owner, invited
+from tests.test_mcp_server import client, told
 
 pytestmark = pytest.mark.world
 PLAN = {
@@ -138,3 +140,27 @@ def test_what_one_did_another_undoes(ada: Person, bo: Person) -> None:
     assert ada.get("/api/businesses?state=rejected")["total"] == before + 1
     assert ada.do("POST", f"/api/actions/{done['id']}/undo")["undone"] is True
     assert ada.get("/api/businesses?state=rejected")["total"] == before
+
+
+def test_an_assistant_program_does_what_its_token_may(app: Application, ada: Person) -> None:
+    until = "2099-01-01"
+    secrets = {
+        name: ada.do("POST", "/api/credentials/tokens", {"name": name, "scopes": scopes, "until": until})["secret"]
+        for name, scopes in (("reads", ["see"]), ("works", ["see", "people", "work"]))
+    }
+    number = ada.get("/api/businesses?limit=1&columns=id")["rows"][0][0]
+    note = {"business_id": number, "text": "Ask for Petra"}
+
+    async def ask() -> None:
+        async with client(app.url) as speaking:
+            assert "sign" in str((await speaking.call_tool("list_shortlists", {})).content)
+        async with client(app.url, "--write", "--token", secrets["reads"]) as speaking:
+            assert (await told(speaking, "search_businesses", limit=3))["total"] > 3
+            assert "does not permit" in str((await speaking.call_tool("add_note", note)).content)
+        async with client(app.url, "--write", "--token", secrets["works"]) as speaking:
+            await told(speaking, "add_note", **note)
+
+    asyncio.run(ask())
+    step = ada.get(f"/api/businesses/{number}/activities")[0]
+    assert (step["by"], step["text"]) == ("Ada Finch", "Ask for Petra"), "in the name of who made the token"
+    assert ada.get("/api/activity-log")["activities"][0]["by_token"] == "works"

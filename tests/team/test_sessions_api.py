@@ -3,15 +3,23 @@
 The attacks are those of the OWASP Web Security Testing Guide (4.2): session management, authentication, authorization.
 """
 
+import hashlib
+import re
+import sqlite3
 import time
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
+from email.message import Message as EmailMessage
 from pathlib import Path
 from statistics import median
+from typing import Any, ClassVar
 
 import pyotp
 import pytest
+from aiosmtpd.controller import Controller
+from aiosmtpd.handlers import Message
 
+from openacorn.sim.serve import free_ports
 from tests.application import Application, application
 from tests.conftest import Coast
 from tests.team.person import PASSWORD, Person, first_owner, invited
@@ -183,8 +191,6 @@ def test_a_code_is_asked_for_once_it_is_on_and_lets_in_once(app: Application, ad
 
 def _clear_failures(app: Application) -> None:
     """As a quarter of an hour would."""
-    import sqlite3
-
     with sqlite3.connect(app.folder / "acorn.db") as conn:
         conn.execute("DELETE FROM failed_sign_in")
 
@@ -200,6 +206,54 @@ def test_a_link_works_once_and_ends_every_session(app: Application, ada: Person)
     assert new.get("/api/me")["name"] == "Gwen Moss"
     assert gwen.ask("GET", "/api/status").status == 401
     assert Person(app).ask("POST", "/api/new-password", {**chosen, "key": key}).status == 422
+
+
+def test_a_session_ends_after_twelve_idle_hours_and_on_its_day(app: Application, bo: Person) -> None:
+    idle, old = (Person(app).signed(bo.sign_in(BO)) for _ in range(2))
+    hours_ago = (datetime.now(UTC) - timedelta(hours=13)).isoformat(timespec="seconds")
+    with sqlite3.connect(app.folder / "acorn.db") as conn:  # as time would, seen by the application within five seconds
+        change = "UPDATE credential SET {} = ? WHERE hash = ?"
+        conn.execute(change.format("seen_at"), (hours_ago, hashlib.sha256(idle.cookie.encode()).hexdigest()))
+        conn.execute(change.format("expires_at"), (hours_ago, hashlib.sha256(old.cookie.encode()).hexdigest()))
+    time.sleep(6)
+    assert idle.ask("GET", "/api/status").status == 401
+    assert old.ask("GET", "/api/status").status == 401
+    assert bo.ask("GET", "/api/status").status == 200
+
+
+def test_links_travel_by_mail_and_a_stranger_learns_nothing(app: Application, ada: Person) -> None:
+    class Box(Message):  # type: ignore[misc]
+        arrived: ClassVar[list[EmailMessage]] = []
+
+        def handle_message(self, message: Any) -> None:
+            self.arrived.append(message)
+
+    server = Controller(Box(), hostname="127.0.0.1", port=free_ports(1)[0])
+    server.start()
+    try:
+        mail = {"mail.host": "127.0.0.1", "mail.port": server.port, "application_address": app.url}
+        ada.do("PUT", "/api/settings", {"values": mail})
+        answer = ada.do("PUT", "/api/team", {"email": "ida@wrenfold.example", "name": "Ida Lark", "role": "viewer"})
+        assert answer["mailed"] == "sent"
+        link = re.search(r"/welcome#(\S+)", str(Box.arrived[-1].get_payload()))
+        assert link
+        chosen = {"key": link[1], "password": PASSWORD}
+        assert Person(app).ask("POST", "/api/new-password", chosen).status == 200
+        _clear_failures(app)
+        for email in ("ida@wrenfold.example", "nobody@wrenfold.example"):
+            answer = Person(app).ask("POST", "/api/forgotten-password", {"email": email})
+            assert (answer.status, answer.body) == (202, b"null")
+        until = time.monotonic() + 20
+        while len(Box.arrived) < 2 and time.monotonic() < until:
+            time.sleep(0.1)
+        assert [message["To"] for message in Box.arrived] == ["ida@wrenfold.example"] * 2
+        for _ in range(5):
+            Person(app).ask("POST", "/api/forgotten-password", {"email": "ida@wrenfold.example"})
+        time.sleep(1)
+        assert len(Box.arrived) <= 3, "nobody's box is flooded"
+    finally:
+        server.stop()
+        ada.do("PUT", "/api/settings", {"values": {"mail.host": "", "application_address": ""}})
 
 
 def test_whoever_is_switched_off_is_out_at_once(app: Application, ada: Person) -> None:
