@@ -16,7 +16,9 @@ export default function ApiPage() {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   const holds = (one: Operation) =>
     wanted.every((word) =>
-      `${one.method} ${one.path} ${one.tags.join(" ")} ${one.description ?? ""}`.toLowerCase().includes(word),
+      `${one.method} ${one.path} ${one.tags.join(" ")} ${(one.description ?? "").split("\n\n")[0]}`
+        .toLowerCase()
+        .includes(word),
     );
   const operations = found ? operationsOf(found).filter(holds) : [];
   const tags = [...new Set(operations.map((one) => one.tags[0] ?? ""))];
