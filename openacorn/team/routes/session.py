@@ -8,7 +8,7 @@ from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.api.who import COOKIE, IdentityDep, visitor_of
 from openacorn.clock import now, utc_now
-from openacorn.errors import InvalidInput, NotPossibleHere
+from openacorn.errors import Conflict, InvalidInput
 from openacorn.net.mail import send_notice
 from openacorn.team import passwords, people
 from openacorn.team.identity import TOKEN_PREFIX, Identity, NoAccount, csrf_of
@@ -32,7 +32,13 @@ from openacorn.team.store.accounts import Account
 from openacorn.team.store.credentials import Credential
 
 router = APIRouter(route_class=DeskRoute, tags=["signing in"])
-NO_MAIL = "no e-mail can be sent: ask an owner or a manager for a link"
+
+
+class NoMail(Conflict):
+    """Nobody has set up how e-mail leaves here."""
+
+    where = "mail"
+    remedy = "ask an owner or a manager for a link"
 
 
 def _own(state: AppState, who: Identity) -> Account:
@@ -109,7 +115,7 @@ def choose_password(state: AppDep, request: Request, response: Response, asked: 
 def send_link(state: AppDep, request: Request, later: BackgroundTasks, asked: ForgottenRequest) -> None:
     """Mail a link for a new password to whoever has this address; the answer is the same if nobody has."""
     if not state.settings.mail.host or not state.settings.application_address:
-        raise NotPossibleHere(NO_MAIL)
+        raise NoMail("no e-mail can be sent from here")
     later.add_task(
         _mail_link, state, asked.email, visitor_of(request)
     )  # after the answer: how long it takes tells nothing
