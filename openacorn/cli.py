@@ -15,15 +15,21 @@ from openacorn.db.database import DatabaseError
 from openacorn.db.folder import FolderError, locked
 from openacorn.errors import AcornError
 from openacorn.progress import step
-from openacorn.serving import HOME, CannotServe, Listening, check_port, serve_application
+from openacorn.serving import (
+    DATA_FOLDER,
+    DEFAULT_PORT,
+    HOME,
+    CannotServe,
+    Listening,
+    check_port,
+    serve_application,
+)
 from openacorn.settings import Settings
 from openacorn.settings_file import SettingsError, load_settings
 from openacorn.terminal_user import app as user_app
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO_FOLDER = ROOT / "data" / "demo"
-DATA_FOLDER = ROOT / "data" / "main"
-DEFAULT_PORT = 8710
 INTERRUPTED = 130
 """What a command that was stopped by Ctrl-C returns (128 + SIGINT)."""
 

@@ -23,6 +23,8 @@ GRACE_S = 2
 """Requests under way at the end have so long to be answered."""
 
 HOME = "127.0.0.1"
+DEFAULT_PORT = 8710
+DATA_FOLDER = Path(__file__).resolve().parents[1] / "data" / "main"
 
 
 class CannotServe(Exception):

@@ -8,6 +8,7 @@ import typer
 from openacorn.core.team.permission import ROLES
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
+from openacorn.serving import DATA_FOLDER, DEFAULT_PORT, HOME
 from openacorn.settings_file import load_settings
 from openacorn.team.identity import EVERYBODY, Identities
 from openacorn.team.people import account_of, add_account, all_accounts, drop_codes_of, switch
@@ -16,7 +17,6 @@ from openacorn.team.signing_in import SigningIn
 app = typer.Typer(no_args_is_help=True, help="Accounts of your team: add, make a link for a new password, switch off.")
 Email = Annotated[str, typer.Argument(metavar="EMAIL", help="The person's e-mail address.")]
 Data = Annotated[Path, typer.Option(metavar="DIR", envvar="ACORN_DATA", help="Where the data is kept.")]
-DATA_FOLDER = Path(__file__).resolve().parents[1] / "data" / "main"
 
 
 def _open(data: Path) -> tuple[Database, SigningIn]:
@@ -27,7 +27,7 @@ def _open(data: Path) -> tuple[Database, SigningIn]:
 def _print_link(data: Path, database: Database, signing_in: SigningIn, email: str) -> None:
     with database.read() as conn:
         account = account_of(conn, email)
-    here = load_settings(data).application_address or "http://127.0.0.1:8710"
+    here = load_settings(data).application_address or f"http://{HOME}:{DEFAULT_PORT}"
     print(f"{account.name} ({account.role}) chooses a password here, once and within two days:")
     print(f"{here}/welcome#{signing_in.make_link(account.id)}")
 

@@ -94,9 +94,10 @@ def create_app(
     app.add_middleware(Refuse, settings=settings)
     app.add_middleware(Measure, metrics=metrics)
     app.add_middleware(Tell, headers=HEADERS, settings=settings)
-    for part in routers():
+    parts = routers()
+    for part in parts:
         app.include_router(part, prefix="/api", dependencies=[Depends(check_permission)])
-    app.state.permissions = permissions_needed(operations())
+    app.state.permissions = permissions_needed(operations(parts))
     app.openapi = complete(app)  # type: ignore[method-assign]
     app.include_router(public.assets)
     _serve_pages(app)

@@ -31,14 +31,12 @@ class _Answer:
     def __init__(self) -> None:
         self.start: Message = {}
         self.body = bytearray()
-        self.whole = False
 
     async def take(self, message: Message) -> None:
         if message["type"] == "http.response.start":
             self.start = message
         else:
             self.body += message.get("body", b"")
-            self.whole = not message.get("more_body", False)
 
     @property
     def tag(self) -> str:

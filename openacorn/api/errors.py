@@ -21,9 +21,14 @@ def body(what: str, where: str, remedy: str) -> dict[str, Any]:
     return {"error": {name: text.encode("utf-8", "backslashreplace").decode() for name, text in parts.items()}}
 
 
+def answer(error: AcornError) -> JSONResponse:
+    """An error of the product, with its status."""
+    return JSONResponse(body(str(error), error.where, error.remedy), error.status)
+
+
 def _answer(_request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, AcornError)
-    return JSONResponse(body(str(error), error.where, error.remedy), error.status)
+    return answer(error)
 
 
 def _too_large(_request: Request, error: Exception) -> JSONResponse:

@@ -9,7 +9,7 @@ from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from openacorn.api import errors
-from openacorn.api.proxies import FORWARDED, peer_of, trusted
+from openacorn.api.proxies import forwarded, peer_of, trusted
 from openacorn.settings import Settings
 
 HEADERS = {
@@ -48,13 +48,13 @@ class Refuse:
 
 def _refusal(settings: Settings, scope: Scope) -> JSONResponse | None:
     path, headers = scope["path"], Headers(scope=scope)
-    forwarded = any(name in headers for name in FORWARDED)
+    proxied = forwarded(headers)
     ours = urlsplit(settings.application_address).netloc
-    if forwarded and not (ours and trusted(settings, peer_of(scope))):
+    if proxied and not (ours and trusted(settings, peer_of(scope))):
         what = "the application is for this machine alone, and this came through a proxy"
         return JSONResponse(errors.body(what, "proxy", PROXY_REMEDY), 403)
     host = headers.get("host", "")
-    at_home = _without_port(host) in LOOPBACK_NAMES and not forwarded
+    at_home = _without_port(host) in LOOPBACK_NAMES and not proxied
     if not at_home and (not ours or host.lower() != ours.lower()):
         return JSONResponse(errors.body(f"nothing is here by the name {host[:100]!r}", "host", HOST_REMEDY), 400)
     if path.startswith("/api/") and not path.startswith(FEEDS) and _from_another_site(headers):

@@ -14,8 +14,6 @@ OPEN = "open"
 SELF = "self"
 """For whoever is signed in, about themselves."""
 
-WRITES = "POST PUT PATCH DELETE"
-
 
 @dataclass(frozen=True, slots=True)
 class PermissionRule:

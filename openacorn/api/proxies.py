@@ -30,6 +30,11 @@ def client_address(settings: Settings, scope: Scope, headers: Mapping[str, str])
     return sender
 
 
+def forwarded(headers: Mapping[str, str]) -> bool:
+    """Did a request come through a proxy?"""
+    return any(name in headers for name in FORWARDED)
+
+
 def from_outside(scope: Scope, headers: Mapping[str, str]) -> bool:
     """Did a request come from another machine, or through a proxy?"""
-    return peer_of(scope) not in LOOPBACK_CLIENTS or any(name in headers for name in FORWARDED)
+    return peer_of(scope) not in LOOPBACK_CLIENTS or forwarded(headers)

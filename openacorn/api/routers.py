@@ -1,5 +1,7 @@
 """The routers of all rooms: one file a noun in a room's `routes` folder, each with its `router`, found by scan."""
 
+from collections.abc import Iterable
+
 from fastapi import APIRouter
 from fastapi.routing import APIRoute
 
@@ -20,9 +22,9 @@ from openacorn.team import routes as team
 ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, team, privacy, pipeline)
 
 
-def operations() -> list[tuple[str, str]]:
-    """(method, path) of all that the API does; paths without /api, with their slots."""
-    routes = [route for router in routers() for route in router.routes if isinstance(route, APIRoute)]
+def operations(parts: Iterable[APIRouter]) -> list[tuple[str, str]]:
+    """(method, path) of all that routers do; paths without /api, with their slots."""
+    routes = [route for router in parts for route in router.routes if isinstance(route, APIRoute)]
     return [(method, route.path) for route in routes for method in sorted(route.methods or ())]
 
 

@@ -8,7 +8,6 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 from starlette.datastructures import Headers
-from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from openacorn.acting import Act, act_as, begin_act
@@ -89,10 +88,10 @@ class Identify:
             scope["identity"] = who = await _identity(scope, headers)
         except NotSignedIn as refused:
             if not _is_open(scope):
-                return await _refusal(refused)(scope, receive, send)
+                return await errors.answer(refused)(scope, receive, send)
             scope["identity"] = who = NOBODY
         except AcornError as refused:
-            return await _refusal(refused)(scope, receive, send)
+            return await errors.answer(refused)(scope, receive, send)
         act_as(who.name)
         begin_act(None)
 
@@ -103,10 +102,6 @@ class Identify:
             await send(message)
 
         await self._app(scope, receive, noted if who.account and scope["method"] not in SAFE else send)
-
-
-def _refusal(refused: AcornError) -> JSONResponse:
-    return JSONResponse(errors.body(str(refused), refused.where, refused.remedy), refused.status)
 
 
 def _rule(scope: Scope, path: str) -> PermissionRule | None:

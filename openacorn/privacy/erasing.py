@@ -85,9 +85,9 @@ def find_person(folder: Path, database: Database, subject: Subject, most: int = 
     return FoundPerson(shown, counted.total(), dict(counted.most_common()), files)
 
 
-def fingerprint_of(folder: Path, kind: str, value: str) -> str:
+def fingerprint_of(key: bytes, kind: str, value: str) -> str:
     """A hash by which somebody erased is known again, and which nobody without the installation's key can guess at."""
-    return hmac.new(installation_key(folder), f"{kind}:{value.casefold()}".encode(), hashlib.sha256).hexdigest()
+    return hmac.new(key, f"{kind}:{value.casefold()}".encode(), hashlib.sha256).hexdigest()
 
 
 def _clear(database: Database, pattern: re.Pattern[str], business: int | None = None) -> tuple[Counter[str], set[int]]:
@@ -106,19 +106,24 @@ def _clear(database: Database, pattern: re.Pattern[str], business: int | None = 
                     traces.erase_trace(conn, pattern, trace)
         counted.update(trace.title for trace in found)
         touched |= {trace.business_id for trace in found if trace.business_id is not None}
+    return counted, touched
+
+
+def _settle(database: Database, touched: set[int]) -> None:
+    """After clearing, once for all that was cleared: it makes the whole index of words anew."""
     with database.write() as conn:
         traces.erase_pictures(conn, sorted(touched))
         traces.settle(conn, sorted(touched))
-    return counted, touched
 
 
 def erase_person(folder: Path, database: Database, subject: Subject) -> Erasure:
     """Erase somebody everywhere, keep their hashes, and overwrite what was freed. Blocks for as long as that takes."""
-    pattern = pattern_of(subject)
+    pattern, key = pattern_of(subject), installation_key(folder)
+    hashes = [(kind, fingerprint_of(key, kind, value)) for kind, value in subject.known_by()]
     with database.write() as conn:
-        hashes = [(kind, fingerprint_of(folder, kind, value)) for kind, value in subject.known_by()]
         traces.keep_hashes(conn, hashes, utc_now())
     counted, touched = _clear(database, pattern)
+    _settle(database, touched)
     files = list(_files(folder, pattern))
     for path in files:
         path.unlink()
@@ -147,17 +152,14 @@ def erase_returned(folder: Path, database: Database) -> int:
     with database.read() as conn:
         hashes = traces.erased_hashes(conn)
         known = traces.known_addresses(conn) if hashes else []
-    back = [(kind, value) for kind, value in known if fingerprint_of(folder, kind, _spelt(kind, value)) in hashes]
+    key = installation_key(folder)
+    back = [(kind, value) for kind, value in known if fingerprint_of(key, kind, value) in hashes]
     if not back:
         return 0
-    phones = tuple(value for kind, value in back if kind == "phone")
-    _clear(database, pattern_of(Subject(emails=tuple(v for kind, v in back if kind == "email"), phones=phones)))
+    emails, phones = (tuple(value for kind, value in back if kind == wanted) for wanted in ("email", "phone"))
+    _, touched = _clear(database, pattern_of(Subject(emails, phones)))
+    _settle(database, touched)
     return len(back)
-
-
-def _spelt(kind: str, value: str) -> str:
-    """An address as it was hashed."""
-    return value.lower() if kind == "email" else value
 
 
 def remove_untouched(database: Database, months: int) -> int:
@@ -173,6 +175,7 @@ def remove_untouched(database: Database, months: int) -> int:
         with database.write() as conn:
             register.drop_contacts(conn, business)
     if found:
+        _settle(database, set(found))
         database.compact()
     return len(found)
 

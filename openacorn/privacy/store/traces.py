@@ -77,7 +77,8 @@ class Trace:
 @dataclass(frozen=True, slots=True)
 class _Table:
     name: str
-    columns: tuple[str, ...]
+    columns: frozenset[str]
+    texts: tuple[str, ...]
     key: tuple[str, ...]
 
 
@@ -91,7 +92,8 @@ def _tables(conn: sqlite3.Connection) -> Iterator[_Table]:
         info = conn.execute(f"PRAGMA table_info('{name}')").fetchall()
         without = "WITHOUT ROWID" in (sql or "").upper()
         key = tuple(row["name"] for row in info if row["pk"]) if without else ("rowid",)
-        yield _Table(name, tuple(row["name"] for row in info if row["type"] in {"TEXT", "BLOB", ""}), key)
+        texts = tuple(row["name"] for row in info if row["type"] in {"TEXT", "BLOB", ""})
+        yield _Table(name, frozenset(row["name"] for row in info), texts, key)
 
 
 def _text(value: object) -> str:
@@ -109,7 +111,7 @@ def _text(value: object) -> str:
 def find_traces(conn: sqlite3.Connection, pattern: re.Pattern[str], business: int | None = None) -> Iterator[Trace]:
     """Every place where somebody stands; of one business alone, if it is given."""
     for table in _tables(conn):
-        names = {row["name"] for row in conn.execute(f"PRAGMA table_info('{table.name}')")}
+        names = table.columns
         owner = "id" if table.name == "business" else "business_id" if "business_id" in names else ""
         where = "rowid" if table.name == "page_text" else owner
         if business is not None and not where:
@@ -117,7 +119,7 @@ def find_traces(conn: sqlite3.Connection, pattern: re.Pattern[str], business: in
         keys = ", ".join(f'"{name}" AS k{number}' for number, name in enumerate(table.key))
         limit = f' WHERE "{where}" = {business}' if business is not None else ""
         for row in conn.execute(f'SELECT {keys}, * FROM "{table.name}"{limit}'):
-            for column in table.columns:
+            for column in table.texts:
                 text = _text(row[column])
                 if text and (hit := pattern.search(text)):
                     key = tuple((name, row[f"k{number}"]) for number, name in enumerate(table.key))

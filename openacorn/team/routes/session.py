@@ -11,7 +11,7 @@ from openacorn.clock import now, utc_now
 from openacorn.errors import Conflict, InvalidInput
 from openacorn.net.mail import send_notice
 from openacorn.team import passwords, people
-from openacorn.team.identity import TOKEN_PREFIX, Identity, NoAccount, csrf_of
+from openacorn.team.identity import TOKEN_PREFIX, Identity, NoAccount
 from openacorn.team.passwords import fingerprint, new_secret
 from openacorn.team.schemas.team import (
     CodeRequest,
@@ -49,6 +49,15 @@ def _own(state: AppState, who: Identity) -> Account:
         return accounts.get_account(conn, who.account)
 
 
+def _me(state: AppState, who: Identity) -> MeResponse:
+    """What somebody who is signed in is told of themselves."""
+    account = _own(state, who)
+    return MeResponse(
+        accounts=True, name=account.name, email=account.email, role=account.role, permissions=sorted(who.permissions),
+        codes=bool(account.code_secret), csrf=who.csrf,
+    )  # fmt: skip
+
+
 def _let_in(response: Response, secret: str) -> None:
     """Give the browser its session: to this host alone, by encrypted connections alone, unread by scripts."""
     response.set_cookie(
@@ -64,11 +73,7 @@ def get_me(state: AppDep, who: IdentityDep) -> MeResponse:
         return MeResponse(
             accounts=not open_to_all, name="", email="", role=who.role, permissions=sorted(who.permissions), codes=False, csrf=""
         )  # fmt: skip
-    account = _own(state, who)
-    return MeResponse(
-        accounts=True, name=account.name, email=account.email, role=account.role, permissions=sorted(who.permissions),
-        codes=bool(account.code_secret), csrf=who.csrf,
-    )  # fmt: skip
+    return _me(state, who)
 
 
 @router.post("/session")
@@ -80,12 +85,7 @@ def sign_in(state: AppDep, request: Request, response: Response, asked: SignInRe
 
 def _signed_in(state: AppState, response: Response, secret: str) -> MeResponse:
     _let_in(response, secret)
-    who = state.identities.identify(secret)
-    account = _own(state, who)
-    return MeResponse(
-        accounts=True, name=account.name, email=account.email, role=account.role, permissions=sorted(who.permissions),
-        codes=bool(account.code_secret), csrf=csrf_of(secret),
-    )  # fmt: skip
+    return _me(state, state.identities.identify(secret))
 
 
 @router.delete("/session", status_code=204)

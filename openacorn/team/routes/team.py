@@ -2,6 +2,7 @@
 
 import csv
 import io
+from dataclasses import replace
 
 from fastapi import APIRouter, Query, Response
 
@@ -72,10 +73,9 @@ def save_account(state: AppDep, who: IdentityDep, asked: AccountRequest) -> Team
         else:
             before = accounts.get_account(conn, asked.id)
             own = None if asked.own_permissions is None else tuple(asked.own_permissions)
-            changed = Account(
-                **{name: getattr(before, name) for name in before.__slots__}
-                | {"email": asked.email, "name": asked.name, "role": asked.role, "own_permissions": own, "active": asked.active}
-            )  # fmt: skip
+            changed = replace(
+                before, email=asked.email, name=asked.name, role=asked.role, own_permissions=own, active=asked.active
+            )
             account = people.change_account(conn, who, asked.id, changed)
     state.identities.forget()
     return _response(state) if asked.id else _link_for(state, account)

@@ -75,11 +75,7 @@ export default function Whole() {
           <PeersBeside business={business} />
           <May what="people">
             <CompanyBehind id={business.id} />
-          </May>
-          <May what="people">
             <History business={business} />
-          </May>
-          <May what="people">
             <Origins business={business} />
           </May>
           <Nearby business={business} />
