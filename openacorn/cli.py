@@ -26,6 +26,7 @@ from openacorn.serving import (
 )
 from openacorn.settings import Settings
 from openacorn.settings_file import SettingsError, load_settings
+from openacorn.terminal_bulk import app as bulk_app
 from openacorn.terminal_user import app as user_app
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -35,6 +36,7 @@ INTERRUPTED = 130
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False)
 app.add_typer(user_app, name="user")
+app.add_typer(bulk_app, name="everything")
 Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on this machine.")]
 Data = Annotated[Path, typer.Option(metavar="DIR", envvar="ACORN_DATA", help="Where the data is kept.")]
 AsJson = Annotated[bool, typer.Option("--json", help="JSON on standard output alone.")]

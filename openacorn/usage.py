@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 CLI = Path(__file__).parent / "cli.py"
-USER = CLI.with_name("terminal_user.py")
+GROUPS = {"user ": CLI.with_name("terminal_user.py"), "everything ": CLI.with_name("terminal_bulk.py")}
 METAVARS = {"int": "N", "float": "N", "Path": "FILE", "str": "TEXT"}
 WIDTH = 100
 
@@ -79,8 +79,8 @@ def _commands_in(path: Path, group: str = "") -> list[Command]:
 
 
 def commands() -> list[Command]:
-    """Every function that is registered as a command, in the order they stand there; those of `user` last."""
-    return _commands_in(CLI) + _commands_in(USER, "user ")
+    """Every function that is registered as a command, in the order they stand there; those of groups last."""
+    return _commands_in(CLI) + [one for name, file in GROUPS.items() for one in _commands_in(file, name)]
 
 
 def usage() -> str:

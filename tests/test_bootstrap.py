@@ -81,7 +81,8 @@ def test_the_help_lists_every_command_and_flag() -> None:
     """The help is read from the source, since nothing is installed when it is first asked for; typer says what is there."""
     listed = {command.name: command.synopsis for command in commands()}
     registered: dict[str, Any] = dict(get_command(app).commands)  # type: ignore[attr-defined]
-    registered |= {f"user {name}": command for name, command in registered.pop("user").commands.items()}
+    for group in ("user", "everything"):
+        registered |= {f"{group} {name}": command for name, command in registered.pop(group).commands.items()}
     assert set(listed) == set(registered)
     for name, command in registered.items():
         flags = [option.opts[0] for option in command.params if option.opts[0].startswith("--")]

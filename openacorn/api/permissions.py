@@ -96,6 +96,8 @@ RULES: tuple[PermissionRule, ...] = (
     """),
     *_rules(Permission.EXPORT, """
         POST /businesses/export/{format_id}
+        POST /everything.ndjson
+        POST /everything.sqlite
         GET+POST+DELETE /presets*
         POST /exports/layout
         GET /shortlists/{shortlist_id}/call-list.csv
@@ -117,6 +119,7 @@ RULES: tuple[PermissionRule, ...] = (
     *_rules(Permission.SPEND, """
         POST+PUT+DELETE /sweeps*
         POST+PUT /imports*
+        POST /everything
         GET /imports
         POST /runs/*
         GET /schedules

@@ -7,6 +7,7 @@ from fastapi.routing import APIRoute
 
 from openacorn.agency import routes as agency
 from openacorn.audit import routes as audit
+from openacorn.bulk import routes as bulk
 from openacorn.desk import routes as desk
 from openacorn.gather import routes as gather
 from openacorn.hooks import routes as hooks
@@ -19,7 +20,7 @@ from openacorn.score import routes as score
 from openacorn.starter import routes as starter
 from openacorn.team import routes as team
 
-ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, team, privacy, pipeline)
+ROOMS = (agency, gather, match, audit, score, desk, outreach, starter, hooks, team, privacy, bulk, pipeline)
 
 
 def operations(parts: Iterable[APIRouter]) -> list[tuple[str, str]]:

@@ -38,7 +38,7 @@ class Person:
     headers: dict[str, str] = field(default_factory=dict)
 
     def ask(self, method: str, path: str, body: Any = None, **headers: str) -> Answer:
-        """One request, with what this person has to show; headers: more, _ for -; "" takes one away."""
+        """One request, with what this person has to show; a body of bytes is sent as it is; headers: more, _ for -; "" takes one away."""
         sent = {"Content-Type": "application/json", **self.headers}
         if self.cookie:
             sent |= {"Cookie": f"__Host-acorn={self.cookie}", "X-CSRF-Token": self.csrf}
@@ -46,8 +46,13 @@ class Person:
             sent["Authorization"] = f"Bearer {self.token}"
         sent |= {name.replace("_", "-"): value for name, value in headers.items()}
         conn = http.client.HTTPConnection("127.0.0.1", self.app.port, timeout=60)
-        content = None if body is None and method == "GET" else json.dumps(body if body is not None else {})
-        conn.request(method, path, content, {name: value for name, value in sent.items() if value})
+        content = body if isinstance(body, bytes) else json.dumps({} if body is None else body)
+        conn.request(
+            method,
+            path,
+            None if body is None and method == "GET" else content,
+            {name: value for name, value in sent.items() if value},
+        )
         answer = conn.getresponse()
         found = Answer(answer.status, answer.read(), answer.headers)
         conn.close()

@@ -192,8 +192,9 @@ def with_people(conn: sqlite3.Connection, audit: StoredAudit) -> str:
 
 
 def audited_ids(conn: sqlite3.Connection) -> list[int]:
-    """Businesses that were audited."""
-    return [int(row[0]) for row in conn.execute("SELECT business_id FROM audit ORDER BY business_id")]
+    """Businesses that were audited, with evidence that can be judged again: an audit taken in from a file has none."""
+    query = "SELECT business_id FROM audit WHERE crawl IS NOT NULL OR website = '' ORDER BY business_id"
+    return [int(row[0]) for row in conn.execute(query)]
 
 
 WEBSITES = "SELECT business_id, website, at FROM audit WHERE business_id IN (SELECT value FROM json_each(?))"

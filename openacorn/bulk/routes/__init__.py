@@ -1,0 +1,1 @@
+"""What is asked of this room over HTTP: one module a noun."""

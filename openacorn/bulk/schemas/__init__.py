@@ -1,0 +1,1 @@
+"""The shapes of the lines of a file of everything."""
