@@ -135,11 +135,18 @@ class Once:
             return await _replay(self._kept[key][2], send)
         self._under_way.add(key)
         try:
-            answer = _Answer()
-            await self._app(scope, _given(body), answer.take)
-            if answer.start and answer.start["status"] < 500 and len(answer.body) <= LARGEST:
+            answer, short = _Answer(), True
+
+            async def passed_on(message: Message) -> None:
+                nonlocal short
+                short = short and len(answer.body) + len(message.get("body", b"")) <= LARGEST
+                if short:
+                    await answer.take(message)
+                await send(message)
+
+            await self._app(scope, _given(body, receive), passed_on)
+            if short and answer.start and answer.start["status"] < 500:
                 self._kept[key] = (time.monotonic(), asked, answer)
-            await _replay(answer, send, again=False)
         finally:
             self._under_way.discard(key)
 
@@ -169,21 +176,18 @@ async def _body(receive: Receive) -> bytes | None:
             return bytes(found)
 
 
-def _given(body: bytes) -> Receive:
+def _given(body: bytes, rest: Receive) -> Receive:
+    """A body that was read already, then whatever comes after: an answer in pieces is broken off once the asker goes away."""
     parts: list[Message] = [{"type": "http.request", "body": body, "more_body": False}]
 
     async def receive() -> Message:
-        return parts.pop() if parts else {"type": "http.disconnect"}
+        return parts.pop() if parts else await rest()
 
     return receive
 
 
-async def _replay(answer: _Answer, send: Send, *, again: bool = True) -> None:
-    start = {
-        **answer.start,
-        "headers": [*answer.start["headers"], *([(b"idempotent-replayed", b"true")] if again else [])],
-    }
-    await send(start)
+async def _replay(answer: _Answer, send: Send) -> None:
+    await send({**answer.start, "headers": [*answer.start["headers"], (b"idempotent-replayed", b"true")]})
     await send({"type": "http.response.body", "body": bytes(answer.body)})
 
 

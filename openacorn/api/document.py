@@ -6,7 +6,9 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.routing import APIRoute
 
+from openacorn.api.examples import EXAMPLES
 from openacorn.api.permissions import OPEN, SELF, PermissionRule
+from openacorn.core.desk import filters
 from openacorn.core.team.permission import MEANINGS, Permission
 
 ERRORS = {
@@ -19,6 +21,20 @@ ERRORS = {
     429: "Too much is asked for at once",
 }
 """Status → when. Every one has the same shape."""
+
+FILTERED = (
+    ("/api/businesses", "get"), ("/api/businesses/facets", "get"), ("/api/businesses/points", "get"),
+    ("/api/businesses/export/{format_id}", "post"),
+)  # fmt: skip
+"""Operations on whatever passes a filter: its parts are parameters of each, as they stand in the screens' address."""
+
+FILTER_WORDS = {
+    "q": "Words in a name, a town or a website",
+    "pages": "Words that the business's pages hold",
+    "state": f"Where a business is: {', '.join(filters.STATES)}",
+    "ids": "Numbers of businesses, with commas between",
+    "within": "Corners of an outline: lat,lon with ; between",
+}
 
 _TEXT = {"type": "string"}
 PROBLEM = {
@@ -40,6 +56,9 @@ ABOUT = """
 Everything the screens do. Sign in by a token: make one under *Your account*, and send it as `Authorization: Bearer acorn_…`.
 Without accounts nothing needs to be sent.
 
+Businesses are filtered as in the screens' address; `check.<id>=gap` besides what is listed, such as `check.https=gap`. A list
+that is read page by page gives a `next`, which is the next page's `cursor`.
+
 Every error is `{"error": {"what": …, "where": …, "remedy": …}}`. Lists that were cut say how many there are. Answers in JSON
 carry an `ETag`; a `PUT` with `If-Match` changes nothing that somebody changed meanwhile (412). A `POST` with an `Idempotency-Key`
 is done once, however often it is sent within a day. A token may ask 600 times a minute; `RateLimit-Remaining` says how often still.
@@ -48,7 +67,7 @@ is done once, however often it is sent within a day. A token may ask 600 times a
 
 def operation_id(route: APIRoute) -> str:
     """`businesses-list-businesses`: stays as long as the room and the name do."""
-    room = str(route.tags[0]).replace(" ", "-").replace("’", "") if route.tags else "open"
+    room = str(route.tags[0]).replace(" ", "-").replace("’", "").replace("'", "") if route.tags else "open"
     return f"{room}-{route.name.replace('_', '-')}"
 
 
@@ -74,6 +93,10 @@ def complete(app: FastAPI) -> Callable[[], dict[str, Any]]:
             }
             for path, methods in found["paths"].items():
                 for method, operation in methods.items():
+                    if (path, method) in FILTERED:
+                        operation["parameters"] = [*operation.get("parameters", ()), *_filter_parameters()]
+                    if operation.get("operationId") in EXAMPLES:
+                        _give_example(operation)
                     rule = rules.get((method.upper(), path.removeprefix("/api")))
                     if rule is not None:
                         _say_permission(operation, rule)
@@ -83,6 +106,27 @@ def complete(app: FastAPI) -> Callable[[], dict[str, Any]]:
         return app.openapi_schema
 
     return document
+
+
+def _filter_parameters() -> list[dict[str, Any]]:
+    def parameter(name: str, meaning: str) -> dict[str, Any]:
+        return {
+            "name": name,
+            "in": "query",
+            "required": False,
+            "description": meaning,
+            "schema": {**_TEXT, "default": ""},
+        }
+
+    many = "Values with {mark} between; ^ before one that must be, ! before one that must not"
+    facets = [parameter(name, many.format(mark=filters.separator_of(name))) for name in filters.FACETS]
+    ranges = [parameter(name, "least..most; either may be left out") for name in filters.RANGES]
+    return [*(parameter(name, meaning) for name, meaning in FILTER_WORDS.items()), *facets, *ranges]
+
+
+def _give_example(operation: dict[str, Any]) -> None:
+    for content in operation["requestBody"]["content"].values():
+        content["example"] = EXAMPLES[operation["operationId"]]
 
 
 def _say_permission(operation: dict[str, Any], rule: PermissionRule) -> None:

@@ -11,6 +11,15 @@ Id = Annotated[int, Field(ge=0, le=2**62)]
 """An id that every part of the way can hold."""
 
 
+FILE_BODY = {
+    "requestBody": {
+        "required": True,
+        "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
+"""What the API's document says of a request whose body is a file's bytes."""
+
+
 class RequestModel(BaseModel):
     """A request body: a field that nobody knows is an error, not silence."""
 

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 
 from openacorn.api.deps import AppDep, AppState
+from openacorn.api.schemas import FILE_BODY
 from openacorn.api.threads import DeskRoute
 from openacorn.bulk.schemas.lines import TakenIn
 from openacorn.bulk.store.sqlite_file import write_sqlite
@@ -49,7 +50,7 @@ def get_tables(state: AppDep) -> StreamingResponse:
     return StreamingResponse(chunks(), media_type="application/vnd.sqlite3", headers=_headers("sqlite"))
 
 
-@router.post("/everything")
+@router.post("/everything", openapi_extra=FILE_BODY)
 async def put_lines(state: AppDep, request: Request) -> TakenIn:
     """Take a file of everything in (its bytes as the body). Done twice it changes nothing."""
     with tempfile.TemporaryFile(dir=state.folder) as file:

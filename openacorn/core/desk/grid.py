@@ -246,10 +246,19 @@ class Grid:
     def order(self, mask: Mask, sort: str, offset: int, limit: int) -> list[int]:
         """Return ids of the selected, sorted by `sort`: columns with commas between ("-" in front: falling), unknown last, then
         by id. A page far down costs no more than the first: the order of the last selection is kept."""
+        found: list[int] = self._in_order(mask, sort)[offset : offset + limit].tolist()
+        return found
+
+    def place_after(self, mask: Mask, sort: str, last: int, otherwise: int) -> int:
+        """The offset after a business in that order; `otherwise` if it is not among the selected."""
+        at = np.flatnonzero(self._in_order(mask, sort) == last)
+        return int(at[0]) + 1 if len(at) else otherwise
+
+    def _in_order(self, mask: Mask, sort: str) -> Positions:
+        """Ids of all selected, in order."""
         if self._last_page is None or self._last_page[0] is not mask or self._last_page[1] != sort:
             self._last_page = mask, sort, self._ids[self._sorted(mask, sort)]
-        found: list[int] = self._last_page[2][offset : offset + limit].tolist()
-        return found
+        return self._last_page[2]
 
     def _sorted(self, mask: Mask, sort: str) -> Positions:
         """The selected positions in order: where they are few, they alone are sorted, by their places in the whole order."""

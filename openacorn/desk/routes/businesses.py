@@ -14,6 +14,7 @@ from openacorn.business.columns import COLUMNS, PAGE_COLUMNS, STORED_IN_ROW, USU
 from openacorn.business.store import businesses, membership, pictures
 from openacorn.clock import now
 from openacorn.core.audit.check import check_ids
+from openacorn.core.desk.cursor import Cursor, decode_cursor, encode_cursor
 from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import Filter, FilterError, parse_filter
 from openacorn.core.desk.grid_row import NUMBERS
@@ -31,6 +32,7 @@ from openacorn.desk.table import cells, names_for
 from openacorn.team.identity import EVERYBODY, Identity, NotPermitted
 
 router = APIRouter(route_class=DeskRoute, tags=["businesses"])
+PAGING = frozenset({"sort", "columns", "more", "offset", "limit", "cursor"})
 MAX_POINTS = 20_000
 LARGEST = 2**31 - 1
 """No table is longer, and every part of the way (JSON, SQLite, numpy) can hold it."""
@@ -69,15 +71,21 @@ def list_businesses(
     more: str = "",
     offset: int = Query(default=0, ge=0, le=LARGEST),
     limit: int = Query(default=100, ge=1, le=500),
+    cursor: str = Query(default="", max_length=60),
 ) -> Response:
     """A page of the table. Filter by q, pages, state, ids, within, the facets, check.<id> and ranges of numbers.
 
-    columns: ids with commas between, the usual ones if none; more: others on top of them.
+    columns: ids with commas between, the usual ones if none; more: others on top of them. cursor: `next` of the page before, to
+    go on after its last business even if others came or went meanwhile; `next` is "" on the last page.
     """
     chosen, shown, open_ = chosen_filter(request), _columns(columns, more), Permission.PEOPLE in who.permissions
+    params = {name: value for name, value in request.query_params.items() if name not in PAGING}
     with state.snapshot.current() as grid:
         held = int(grid.live().sum())
         mask = grid.select(chosen, now().timestamp())
+        if cursor:
+            seen = decode_cursor(cursor, params, sort)
+            offset = min(LARGEST, grid.place_after(mask, sort, seen.last, seen.offset))
         ids, total = grid.order(mask, sort, offset, limit), int(mask.sum())
         behind = grid.behind
     with state.database.read() as conn:
@@ -95,6 +103,9 @@ def list_businesses(
         "sentence": words,
         "clauses": [{"key": part.key, "text": part.text} for part in parts],
         "offset": offset,
+        "next": encode_cursor(Cursor(ids[-1], offset + len(ids)), params, sort)
+        if offset + len(ids) < total and ids
+        else "",
         "behind": behind,
     }
     # no response model on the way out: a thousand rows through one cost twice the rest of the request

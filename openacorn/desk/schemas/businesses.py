@@ -31,7 +31,8 @@ class BusinessColumnResponse(ResponseModel):
 class GridPage(ResponseModel):
     """A page of the table: `columns` name the cells of each row. `total` pass the filter, `all` are held.
 
-    behind: a large change is on its way in and this shows only a part of it: ask again in a moment.
+    next: the cursor of the next page, "" on the last. behind: a large change is on its way in and this shows only a part of it:
+    ask again in a moment.
     """
 
     columns: list[str]
@@ -41,6 +42,7 @@ class GridPage(ResponseModel):
     sentence: str
     clauses: list[Clause]
     offset: int
+    next: str
     behind: bool
 
 

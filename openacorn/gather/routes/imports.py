@@ -8,6 +8,7 @@ import orjson
 from fastapi import APIRouter, Query, Request
 
 from openacorn.api.deps import AppDep, AppState
+from openacorn.api.schemas import FILE_BODY
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import own_trades
 from openacorn.clock import utc_now
@@ -92,7 +93,7 @@ def _call(state: AppState, import_id: int, name: str) -> None:
         store.rename(conn, import_id, Path(name).stem, name)
 
 
-@router.post("/imports", status_code=201)
+@router.post("/imports", status_code=201, openapi_extra=FILE_BODY)
 async def upload(state: AppDep, request: Request, name: str = Query(min_length=1, max_length=200)) -> ImportResponse:
     """Send a file (its bytes as the body: CSV, XLSX, JSON, NDJSON, GeoJSON, a map extract); nothing is imported yet."""
     import_id = await asyncio.to_thread(_new, state, name)
