@@ -34,8 +34,6 @@ HISTOGRAMS = ("score", "value", "reviews", "rating", "distance", "gaps")
 DAY_S = 86_400.0
 OUTCOME_CODES = {str(outcome): code for outcome, code in CODE.items()}
 Positions = npt.NDArray[np.int64]
-
-
 AGES = frozenset({"audited", "seen"})
 """Numbers that are moments: filters give them as days ago."""
 
@@ -81,10 +79,8 @@ class Grid:
         self._ids, self._states = add_room(self._ids, self._room), add_room(self._states, self._room)
         self._outcomes = {name: add_room(column, self._room) for name, column in self._outcomes.items()}
         self._numbers = {name: add_room(column, self._room) for name, column in self._numbers.items()}
-        for categories in self._categories.values():
-            categories.grow(self._room)
-        for group in self._groups.values():
-            group.grow(self._room)
+        for column in (*self._categories.values(), *self._groups.values()):
+            column.grow(self._room)
 
     def put(self, rows: Iterable[GridRow]) -> None:
         """Add rows, or replace those whose id is held; of two with one id the later counts. Columns are written one by one."""
@@ -244,18 +240,12 @@ class Grid:
         return self._orders[sort]
 
     def order(self, mask: Mask, sort: str, offset: int, limit: int) -> list[int]:
-        """Return ids of the selected, sorted by `sort`: columns with commas between ("-" in front: falling), unknown last, then
-        by id. A page far down costs no more than the first: the order of the last selection is kept."""
-        found: list[int] = self._in_order(mask, sort)[offset : offset + limit].tolist()
+        """A part of `in_order`. A page far down costs no more than the first: the order of the last selection is kept."""
+        found: list[int] = self.in_order(mask, sort)[offset : offset + limit].tolist()
         return found
 
-    def place_after(self, mask: Mask, sort: str, last: int, otherwise: int) -> int:
-        """The offset after a business in that order; `otherwise` if it is not among the selected."""
-        at = np.flatnonzero(self._in_order(mask, sort) == last)
-        return int(at[0]) + 1 if len(at) else otherwise
-
-    def _in_order(self, mask: Mask, sort: str) -> Positions:
-        """Ids of all selected, in order."""
+    def in_order(self, mask: Mask, sort: str) -> Positions:
+        """Ids of the selected by `sort`: columns with commas between ("-" in front: falling), unknown last, then by id."""
         if self._last_page is None or self._last_page[0] is not mask or self._last_page[1] != sort:
             self._last_page = mask, sort, self._ids[self._sorted(mask, sort)]
         return self._last_page[2]

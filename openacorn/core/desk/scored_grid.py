@@ -33,6 +33,11 @@ class ScoredGrid(Grid):
         held: Mask = self._states[: len(self)] == STATES.index("held")
         return (self.ids >= 0) & held
 
+    def place_after(self, mask: Mask, sort: str, last: int, otherwise: int) -> int:
+        """The offset after a business in the order of the selected; `otherwise` if it is not among them."""
+        at = np.flatnonzero(self.in_order(mask, sort) == last)
+        return int(at[0]) + 1 if len(at) else otherwise
+
     def scores(self, service: Service) -> ScoreColumns:
         """Everybody's score for a service; kept until a row changes."""
         if self._of_version != self.version:

@@ -6,8 +6,8 @@ from hypothesis import strategies as st
 
 from openacorn.core.desk.cursor import Cursor, decode_cursor, encode_cursor
 from openacorn.core.desk.filters import Filter, FilterError
-from openacorn.core.desk.grid import Grid
 from openacorn.core.desk.grid_row import GridRow
+from openacorn.core.desk.scored_grid import ScoredGrid
 
 PARAMS = {"trade": "vets", "q": "harbour"}
 
@@ -48,7 +48,7 @@ def test_what_is_no_cursor_is_refused(text: str) -> None:
     st.data(),
 )
 def test_pages_hold_everybody_who_stays_once(held: list[tuple[int, int]], limit: int, data: st.DataObject) -> None:
-    grid = Grid(())
+    grid = ScoredGrid(())
     grid.put([row(number, value) for number, value in held])
     there = {number for number, _ in held}
     stay, last, offset = set(there), 0, 0
@@ -75,7 +75,7 @@ def test_pages_hold_everybody_who_stays_once(held: list[tuple[int, int]], limit:
 
 
 def test_if_the_last_one_has_gone_the_place_is_kept() -> None:
-    grid = Grid(())
+    grid = ScoredGrid(())
     grid.put([row(number, 10 - number) for number in range(1, 7)])
     grid.drop([3])
     mask = grid.select(Filter(), 0.0)

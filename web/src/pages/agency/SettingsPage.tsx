@@ -1,10 +1,13 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useLocation } from "react-router";
 import { Problem } from "../../api/client";
 import { Button } from "../../components/Button";
+import { Conflict } from "../../components/Conflict";
 import { ErrorNote } from "../../components/ErrorNote";
 import { sentence } from "../../lib/format";
 import { useSaveSettings, useSettings, type Values } from "../../queries/agency";
+import { key } from "../../queries/keys";
 import Nav from "./Nav";
 import Section, { type SectionInfo } from "./Section";
 
@@ -36,6 +39,14 @@ function Form({ sections, file }: { sections: SectionInfo[]; file: string }) {
   const { hash } = useLocation();
   const problem = save.error instanceof Problem ? save.error : null;
   const changed = Object.keys(draft).length;
+  const queries = useQueryClient();
+  const keep = () => save.mutate(draft, { onSuccess: () => setDraft({}) });
+  const discard = () => {
+    setDraft({});
+    setRound((now) => now + 1);
+    save.reset();
+  };
+  const takeTheirs = () => queries.invalidateQueries({ queryKey: key("settings") }).then(discard);
   useEffect(() => {
     const there = document.getElementById(decodeURIComponent(hash.slice(1)));
     there?.scrollIntoView({ block: "start" });
@@ -46,7 +57,7 @@ function Form({ sections, file }: { sections: SectionInfo[]; file: string }) {
       className="flex min-w-0 flex-1 flex-col"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate(draft, { onSuccess: () => setDraft({}) });
+        keep();
       }}
     >
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard */}
@@ -68,17 +79,10 @@ function Form({ sections, file }: { sections: SectionInfo[]; file: string }) {
         <Button type="submit" look="main" disabled={changed === 0 || save.isPending}>
           {save.isPending ? "Saving …" : "Save"}
         </Button>
-        <Button
-          disabled={changed === 0}
-          onClick={() => {
-            setDraft({});
-            setRound((now) => now + 1);
-            save.reset();
-          }}
-        >
+        <Button disabled={changed === 0} onClick={discard}>
           Cancel
         </Button>
-        <ErrorNote error={save.error} />
+        <Conflict error={save.error} onMine={keep} onTheirs={takeTheirs} />
         {changed > 0 && !save.error && <span className="text-soft">{changed} changed, not saved yet</span>}
       </div>
     </form>

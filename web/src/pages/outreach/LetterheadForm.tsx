@@ -1,6 +1,7 @@
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
+import { client, type Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
+import { Conflict } from "../../components/Conflict";
 import { ErrorNote } from "../../components/ErrorNote";
 import { usePutLetterhead, usePutLogo } from "../../queries/outreach";
 
@@ -30,13 +31,19 @@ export default function LetterheadForm({ head, onSaved, button = "Save" }: Props
   const [shown, setShown] = useState(0);
   const { logo: _, ...asked } = draft;
   const set = (field: keyof Head, value: string) => setDraft((now) => ({ ...now, [field]: value }));
+  const keep = () => put.mutate(asked, { onSuccess: () => onSaved?.(asked) });
+  const takeTheirs = async () => {
+    const { data } = await client.GET("/api/letterhead");
+    if (data) setDraft(data);
+    put.reset();
+  };
   const pick = (file: File | null) => logo.mutate(file, { onSuccess: () => setShown((now) => now + 1) });
   return (
     <form
       className="mt-3 grid max-w-xl grid-cols-[110px_1fr] items-center gap-x-3 gap-y-2"
       onSubmit={(event) => {
         event.preventDefault();
-        put.mutate(asked, { onSuccess: () => onSaved?.(asked) });
+        keep();
       }}
     >
       {FIELDS.map(([field, words, hint]) => (
@@ -94,7 +101,8 @@ export default function LetterheadForm({ head, onSaved, button = "Save" }: Props
         {put.isSuccess && <output className="text-soft">Saved.</output>}
       </span>
       <span className="col-span-2">
-        <ErrorNote error={put.error ?? logo.error} />
+        <Conflict error={put.error} onMine={keep} onTheirs={takeTheirs} />
+        <ErrorNote error={logo.error} />
       </span>
     </form>
   );

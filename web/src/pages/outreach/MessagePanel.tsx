@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
+import { Conflict } from "../../components/Conflict";
 import { ErrorNote } from "../../components/ErrorNote";
 import { useChangeMessage, useMessage, useReword } from "../../queries/messages";
 import Reword from "./Reword";
@@ -12,6 +13,17 @@ export default function MessagePanel({ number, onClose }: { number: number; onCl
   const reword = useReword(number);
   const [draft, setDraft] = useState<{ subject: string; text: string; language: string } | null>(null);
   const found = query.data;
+  const close = () => {
+    setDraft(null);
+    save.reset();
+  };
+  const keep = () => draft && save.mutate({ number, ...draft }, { onSuccess: close });
+  const takeTheirs = () => query.refetch().then(close);
+  const putBoth = async () => {
+    const theirs = (await query.refetch()).data;
+    if (draft && theirs) setDraft({ ...draft, text: `${theirs.text}\n\n* * *\n\n${draft.text}` });
+    save.reset();
+  };
   const open = found && (found.state === "to approve" || found.state === "waiting");
   return (
     <aside
@@ -24,7 +36,7 @@ export default function MessagePanel({ number, onClose }: { number: number; onCl
           Close
         </Button>
       </p>
-      <ErrorNote error={query.error ?? save.error} />
+      <ErrorNote error={query.error ?? (draft ? null : save.error)} />
       {found && !draft && (
         <>
           <h2 className="text-[15px]">{found.subject}</h2>
@@ -54,7 +66,7 @@ export default function MessagePanel({ number, onClose }: { number: number; onCl
           className="flex flex-1 flex-col gap-2"
           onSubmit={(event) => {
             event.preventDefault();
-            save.mutate({ number, ...draft }, { onSuccess: () => setDraft(null) });
+            keep();
           }}
         >
           <input
@@ -69,11 +81,12 @@ export default function MessagePanel({ number, onClose }: { number: number; onCl
             onChange={(event) => setDraft({ ...draft, text: event.target.value })}
             className="min-h-80 flex-1 box"
           />
+          <Conflict error={save.error} onMine={keep} onTheirs={takeTheirs} onBoth={putBoth} />
           <p className="flex gap-1.5">
             <Button type="submit" look="main" disabled={save.isPending}>
               Save
             </Button>
-            <Button onClick={() => setDraft(null)}>Cancel</Button>
+            <Button onClick={close}>Cancel</Button>
           </p>
           {found.helper && (
             <Reword

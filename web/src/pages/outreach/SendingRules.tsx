@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { Button } from "../../components/Button";
-import { ErrorNote } from "../../components/ErrorNote";
+import { Conflict } from "../../components/Conflict";
 import { useSaveSendingRules, useSendingRules } from "../../queries/messages";
 
 type Rules = Schemas["RulesModel"];
@@ -13,7 +13,8 @@ const minutes = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.sl
 
 /** What holds for all mailboxes: hours and days of who receives, limits, approval by hand, who writes. */
 export default function SendingRules() {
-  const kept = useSendingRules().data;
+  const query = useSendingRules();
+  const kept = query.data;
   const save = useSaveSendingRules();
   const [draft, setDraft] = useState<Rules | null>(null);
   useEffect(() => {
@@ -22,13 +23,18 @@ export default function SendingRules() {
   if (!draft) return null;
   const days = draft.days ?? [];
   const set = (change: Partial<Rules>) => setDraft({ ...draft, ...change });
+  const keep = () => save.mutate({ ...draft, paused: kept?.paused ?? false });
+  const takeTheirs = async () => {
+    setDraft((await query.refetch()).data ?? draft);
+    save.reset();
+  };
   return (
     <form
       aria-label="Rules for sending"
       className="mt-6 max-w-4xl"
       onSubmit={(event) => {
         event.preventDefault();
-        save.mutate({ ...draft, paused: kept?.paused ?? false });
+        keep();
       }}
     >
       <h2 className="border-b border-line text-[15px]">Rules for sending</h2>
@@ -120,7 +126,7 @@ export default function SendingRules() {
         </Button>
         {save.isSuccess && <output className="text-soft">Saved.</output>}
       </p>
-      <ErrorNote error={save.error} />
+      <Conflict error={save.error} onMine={keep} onTheirs={takeTheirs} />
     </form>
   );
 }
