@@ -4,6 +4,8 @@ from contextvars import ContextVar
 from dataclasses import dataclass
 
 _name: ContextVar[str] = ContextVar("acting", default="")
+_account: ContextVar[int] = ContextVar("account", default=0)
+_reader: ContextVar[int] = ContextVar("reader", default=0)
 
 
 @dataclass(slots=True)
@@ -28,9 +30,21 @@ def acting() -> str:
     return _name.get()
 
 
-def act_as(name: str) -> None:
-    """From here on, in this request, a person of this name acts."""
+def acting_account() -> int:
+    """The account of the person who is signed in; 0 without accounts, and for what the program does by itself."""
+    return _account.get()
+
+
+def reading_as() -> int:
+    """The account that sees, of what is not for everybody, only what is shared with it; 0: everything is seen."""
+    return _reader.get()
+
+
+def act_as(name: str, account: int = 0, *, sees_all: bool = True) -> None:
+    """From here on, in this request, a person of this name acts. sees_all: also lists of others that are not for everybody."""
     _name.set(name)
+    _account.set(account)
+    _reader.set(0 if sees_all else account)
 
 
 def begin_act(act: Act | None) -> None:

@@ -37,5 +37,14 @@ def today() -> str:
 
 def midnight() -> str:
     """When this day began here, as the store has moments (ISO 8601, UTC)."""
-    here = now().astimezone().replace(hour=0, minute=0, second=0, microsecond=0)
-    return here.astimezone(UTC).isoformat(timespec="seconds")
+    return _midnight().astimezone(UTC).isoformat(timespec="seconds")
+
+
+def next_midnight() -> str:
+    """When this day ends here, as the store has moments (ISO 8601, UTC)."""
+    tomorrow = (_midnight() + timedelta(hours=36)).replace(hour=0)  # a day may have 23 hours, or 25
+    return tomorrow.astimezone(UTC).isoformat(timespec="seconds")
+
+
+def _midnight() -> datetime:
+    return now().astimezone().replace(hour=0, minute=0, second=0, microsecond=0)

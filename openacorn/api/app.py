@@ -20,6 +20,7 @@ from openacorn.api.metrics import Measure, Metrics
 from openacorn.api.permissions import permissions_needed
 from openacorn.api.routers import operations, routers
 from openacorn.api.who import Identify, changed_by, check_permission
+from openacorn.bulk.routes import bulk
 from openacorn.core.audit.check import all_checks
 from openacorn.core.desk.angle import shipped_angles
 from openacorn.core.export.format import all_formats
@@ -34,7 +35,11 @@ PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
 BODY = 16 * 1024 * 1024
 """Bytes of the largest request but for files: a region of 100,000 corners, a pasted list of 20,000 businesses."""
 
-LARGER = {"/api/imports/pasted": BODY, "/api/imports": imports.LARGEST_FILE + 1}
+LARGER = {
+    "/api/imports/pasted": BODY,
+    "/api/imports": imports.LARGEST_FILE + 1,
+    "/api/everything": bulk.LARGEST_FILE + 1,
+}
 
 
 def _scan_plugins() -> None:

@@ -17,6 +17,7 @@ from openacorn.core.trades.catalogue import Catalogue
 from openacorn.db.database import Database
 from openacorn.desk.deliveries import Deliveries
 from openacorn.desk.exports import Exporter
+from openacorn.desk.hiding import check_lists
 from openacorn.gather.pages import FetchedPages
 from openacorn.gather.tiles import Tiles
 from openacorn.hooks.delivering import Delivering
@@ -101,6 +102,7 @@ def chosen_ids(state: AppState, ids: list[int], filter_params: dict[str, str] | 
     if filter_params is None:
         return ids
     chosen = parse_filter(filter_params, check_ids())
+    check_lists(state.database, chosen)
     with state.snapshot.current(exact=True) as grid:
         mask = grid.select(chosen, now().timestamp())
         return grid.order(mask, "-value", 0, int(mask.sum()))

@@ -74,6 +74,7 @@ RULES: tuple[PermissionRule, ...] = (
     """, logged=False),
     *_rules(Permission.MANAGE, """
         GET+PUT+POST+DELETE /team*
+        PUT /assignment-rules
         GET /activity-log*
         GET+PUT /people-data*
         POST /people-data/erase
@@ -124,6 +125,7 @@ RULES: tuple[PermissionRule, ...] = (
         POST /runs/*
         GET /schedules
         POST+DELETE /territories*
+        GET+PUT /territories/{territory_id}/sharing
         POST /regions
         POST+DELETE /trades*
         POST /verifications*
@@ -166,6 +168,8 @@ RULES: tuple[PermissionRule, ...] = (
         POST+DELETE /businesses/{business_id}/activities*
         POST /businesses/{business_id}/contacts
         POST+PATCH+DELETE /shortlists*
+        GET+PUT /shortlists/{shortlist_id}/sharing
+        GET /colleagues
     """),
     *_rules(Permission.PEOPLE, """
         GET /businesses/{business_id}/company
@@ -205,6 +209,8 @@ RULES: tuple[PermissionRule, ...] = (
         GET /runs/{run_id}/compare/{earlier}
         GET /paper-parts
         GET /call-list-columns
+        GET /assignment-rules
+        GET /my-day
     """),
     *_rules(Permission.SEE, """
         GET /metrics

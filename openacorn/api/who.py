@@ -15,6 +15,7 @@ from openacorn.api import errors
 from openacorn.api.permissions import OPEN, SELF, PermissionRule
 from openacorn.api.proxies import client_address, from_outside
 from openacorn.clock import utc_now
+from openacorn.core.team.permission import Permission
 from openacorn.db.writers_queue import for_somebody
 from openacorn.errors import AcornError
 from openacorn.team.identity import EVERYBODY, Identities, Identity, NotPermitted, NotSignedIn
@@ -92,7 +93,7 @@ class Identify:
             scope["identity"] = who = NOBODY
         except AcornError as refused:
             return await errors.answer(refused)(scope, receive, send)
-        act_as(who.name)
+        act_as(who.name, who.account, sees_all=Permission.MANAGE in who.permissions)
         begin_act(None)
 
         async def noted(message: Message) -> None:

@@ -4,11 +4,13 @@ import sqlite3
 from collections.abc import Callable, Sequence
 from typing import Any
 
+from openacorn.acting import acting
 from openacorn.business.store import action_log, businesses, membership, relationships, shortlists, verdicts
 from openacorn.core.match.relationship import KINDS
 from openacorn.errors import InvalidInput
 from openacorn.match.recluster import refresh_relationships
 from openacorn.outreach import mailings, results
+from openacorn.outreach.assigning import assign_members
 from openacorn.outreach.results import ContactReport, undo_result
 from openacorn.score.scorer import REFUSED, Scorer
 from openacorn.score.win_model import learn
@@ -75,6 +77,7 @@ def _put_on(conn: sqlite3.Connection, ids: Sequence[int], shortlist_id: int, at:
     }
     new = [business for business in ids if business not in on_it]
     shortlists.add_members(conn, shortlist_id, new, at)
+    assign_members(conn, shortlist_id, acting(), at, set(new))
     return f"put {_many(len(new))} on a shortlist", {"kind": "unlist", "shortlist": shortlist_id, "ids": new}
 
 

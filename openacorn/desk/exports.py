@@ -15,6 +15,7 @@ from openacorn.core.desk.filters import FilterError, parse_filter
 from openacorn.core.export.format import Cell, Column, ExportRecord, Format, all_formats
 from openacorn.core.export.layout import write_layout
 from openacorn.db.database import Database
+from openacorn.desk.hiding import check_lists
 from openacorn.desk.store import presets
 from openacorn.desk.store.presets import ExportSpec
 from openacorn.settings import Settings
@@ -63,6 +64,7 @@ class Exporter:
         Raises FilterError.
         """
         chosen = parse_filter(export.filter or {}, self._checks())
+        check_lists(self._database, chosen)
         with self._snapshot.current(exact=True) as grid:
             mask = grid.select(chosen, now().timestamp())
             found = grid.order(mask, export.sort, 0, int(mask.sum()))

@@ -4,7 +4,11 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
+from openacorn.acting import reading_as
 from openacorn.business.columns import Cell
+from openacorn.business.store.shortlists import hidden_lists
+from openacorn.core.desk.filters import Filter, FilterError
+from openacorn.db.database import Database
 from openacorn.desk.schemas.businesses import BusinessResponse
 
 HIDDEN = "(hidden)"
@@ -13,6 +17,24 @@ PERSONAL_FACTS = frozenset({"phone", "email", "person", "people", "contacts"})
 EMAIL = re.compile(r"[^\s<>\"'(),;:]+(?:@|%40|\s?[\[(]at[\])]\s?)[^\s<>\"'(),;:]+", re.IGNORECASE)
 NUMBER = re.compile(r"(?<![\w/])\+?\(?\d(?:[\s().\u00a0/-]{0,3}\d){6,}")
 """Seven digits or more with what is written between them; not within a word or an address."""
+
+
+def check_lists(database: Database, chosen: Filter) -> None:
+    """A filter by a list that whoever asks may not see would say who is on it. Raises FilterError."""
+    pick = chosen.picks.get("shortlist")
+    if pick is None or not reading_as():
+        return
+    with database.read() as conn:
+        hidden = hidden_lists(conn).intersection((*pick.any, *pick.must, *pick.never))
+    if hidden:
+        raise FilterError(f"shortlist={min(hidden)}: there is no such list")
+
+
+def hide_lists(groups: dict[int, dict[str, list[str]]], hidden: frozenset[str]) -> None:
+    """Take lists out of what businesses belong to."""
+    if hidden:
+        for belongs in groups.values():
+            belongs["shortlist"] = [number for number in belongs.get("shortlist", ()) if number not in hidden]
 
 
 def hide_cells(columns: Sequence[str], row: list[Cell]) -> list[Cell]:

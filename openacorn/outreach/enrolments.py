@@ -93,7 +93,7 @@ def _list_named(conn: sqlite3.Connection, name: str, at: str) -> int:
     try:
         return shortlists.add_shortlist(conn, name, at)
     except NameTaken:
-        return next(item.id for item in shortlists.list_shortlists(conn) if item.name == name)
+        return shortlists.list_named(conn, name) or 0
 
 
 def end(

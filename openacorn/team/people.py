@@ -63,6 +63,8 @@ def change_account(conn: sqlite3.Connection, by: Identity, number: int, changed:
             raise InvalidInput("nobody changes their own rights; have another owner or manager do it")
         _may_give(by, changed.role, changed.own_permissions)
     accounts.update_account(conn, replace(changed, id=number))
+    if changed.name.strip() != before.name:
+        accounts.rename_in_work(conn, before.name, changed.name.strip())
     if before.role == "owner" and before.active and not accounts.owners(conn):
         raise LastOwner("there would be no owner left")
     if not changed.active:

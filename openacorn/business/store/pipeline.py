@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from openacorn.business.store import shares
 from openacorn.db.changes import touch
 from openacorn.errors import NotFound
 
@@ -33,11 +34,12 @@ DROP_NOTE = "DELETE FROM step WHERE id = ? AND business_id = ? AND kind = 'note'
 LAST_SPOKEN = """
 SELECT id, at, by, text, kind FROM step WHERE business_id = ? AND kind IN ('talk', 'mail') ORDER BY at DESC, id DESC LIMIT 1
 """
-TO_CALL = """
-SELECT business.id, name, town, phone, member.stage, owner, follow_up, coalesce(audited_at, '') AS looked_at,
+TO_CALL = f"""
+SELECT business.id, business.name, town, phone, member.stage, owner, follow_up, coalesce(audited_at, '') AS looked_at,
   (SELECT count(*) FROM step WHERE business_id = business.id AND kind = 'attempt' AND at >= :midnight) AS tried_today
 FROM member JOIN business ON business.id = member.business_id
-WHERE (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND standing NOT IN ('refused', 'client')
+JOIN shortlist ON shortlist.id = shortlist_id
+WHERE {shares.seen("shortlist")} AND (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND standing NOT IN ('refused', 'client')
   AND ((stage = 'picked' AND follow_up <= :today AND standing = '')
     OR (stage IN ('contacted', 'talking', 'proposed') AND follow_up != '' AND follow_up <= :today))
 GROUP BY business.id ORDER BY tried_today, follow_up = '', follow_up, value DESC, business.id
@@ -188,7 +190,10 @@ def list_calls(conn: sqlite3.Connection, shortlist_id: int, today: str, midnight
     due on any list; today: the user's day, midnight: when it began (ISO 8601, UTC).
     """
     return [
-        Call(**dict(row)) for row in conn.execute(TO_CALL, {"list": shortlist_id, "today": today, "midnight": midnight})
+        Call(**dict(row))
+        for row in conn.execute(
+            TO_CALL, {"list": shortlist_id, "today": today, "midnight": midnight, **shares.reader()}
+        )
     ]
 
 

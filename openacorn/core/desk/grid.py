@@ -79,8 +79,9 @@ class Grid:
         self._ids, self._states = add_room(self._ids, self._room), add_room(self._states, self._room)
         self._outcomes = {name: add_room(column, self._room) for name, column in self._outcomes.items()}
         self._numbers = {name: add_room(column, self._room) for name, column in self._numbers.items()}
-        for column in (*self._categories.values(), *self._groups.values()):
-            column.grow(self._room)
+        growing: tuple[Categories | Groups, ...] = (*self._categories.values(), *self._groups.values())
+        for part in growing:
+            part.grow(self._room)
 
     def put(self, rows: Iterable[GridRow]) -> None:
         """Add rows, or replace those whose id is held; of two with one id the later counts. Columns are written one by one."""

@@ -1,6 +1,7 @@
 """Businesses: the table, its facets, pins, and one business whole."""
 
 import math
+import sqlite3
 from collections.abc import Sequence
 
 import orjson
@@ -11,7 +12,7 @@ from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.api.who import IdentityDep
 from openacorn.business.columns import COLUMNS, PAGE_COLUMNS, STORED_IN_ROW, USUAL_COLUMNS
-from openacorn.business.store import businesses, membership, pictures
+from openacorn.business.store import businesses, membership, pictures, shortlists
 from openacorn.clock import now
 from openacorn.core.audit.check import check_ids
 from openacorn.core.desk.cursor import Cursor, decode_cursor, encode_cursor
@@ -19,7 +20,7 @@ from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import Filter, FilterError, parse_filter
 from openacorn.core.desk.grid_row import NUMBERS
 from openacorn.core.team.permission import Permission
-from openacorn.desk.hiding import hide_cells, hide_people
+from openacorn.desk.hiding import check_lists, hide_cells, hide_lists, hide_people
 from openacorn.desk.panel import whole
 from openacorn.desk.schemas.businesses import (
     BusinessColumnResponse,
@@ -41,6 +42,7 @@ LARGEST = 2**31 - 1
 def chosen_filter(request: Request) -> Filter:
     """The filter out of the address. Raises FilterError, NotPermitted: what pages say may name people."""
     chosen = parse_filter(dict(request.query_params), check_ids())
+    check_lists(request.app.state.app_state.database, chosen)
     if chosen.pages and Permission.PEOPLE not in request.scope.get("identity", EVERYBODY).permissions:
         raise NotPermitted("your account does not permit searching what pages say: it may name people")
     return chosen
@@ -90,6 +92,7 @@ def list_businesses(
         behind = grid.behind
     with state.database.read() as conn:
         rows, groups = businesses.table_rows(conn, ids, STORED_IN_ROW), membership.groups_of(conn, ids)
+        hide_lists(groups, shortlists.hidden_lists(conn))
         for number, at in pictures.pictured(conn, ids).items():
             groups.setdefault(number, {})["pictured"] = [at]
         names = names_for(conn)
@@ -127,6 +130,8 @@ def facets(state: AppDep, request: Request, of: str = "") -> Facets:
         behind = grid.behind
     with state.database.read() as conn:
         names = names_for(conn)
+        for hidden in shortlists.hidden_lists(conn):
+            counts.get("shortlist", {}).pop(hidden, None)
         labels: dict[str, dict[str, str]] = {
             facet: {value: names[facet](value) for value in counts[facet]}
             for facet in ("source", "shortlist")
@@ -165,10 +170,12 @@ def compare(state: AppDep, who: IdentityDep, ids: str) -> list[BusinessResponse]
     if not 2 <= len(wanted) <= 4:
         raise FilterError(f"ids={ids}: choose two to four businesses to compare")
     with state.database.read() as conn:
-        return [_seen_by(who, whole(conn, business_id)) for business_id in wanted]
+        return [_seen_by(conn, who, whole(conn, business_id)) for business_id in wanted]
 
 
-def _seen_by(who: Identity, business: BusinessResponse) -> BusinessResponse:
+def _seen_by(conn: sqlite3.Connection, who: Identity, business: BusinessResponse) -> BusinessResponse:
+    hidden = shortlists.hidden_lists(conn)
+    business.shortlists = [number for number in business.shortlists if str(number) not in hidden]
     return business if Permission.PEOPLE in who.permissions else hide_people(business)
 
 
@@ -176,4 +183,4 @@ def _seen_by(who: Identity, business: BusinessResponse) -> BusinessResponse:
 def get_business(state: AppDep, who: IdentityDep, business_id: int) -> BusinessResponse:
     """One business: scores with their terms, findings with evidence, contacts, and where each fact came from."""
     with state.database.read() as conn:
-        return _seen_by(who, whole(conn, business_id))
+        return _seen_by(conn, who, whole(conn, business_id))

@@ -72,7 +72,11 @@ def list_territories(state: AppDep) -> list[TerritoryResponse]:
         held = int(territory.contains_many(pins.points).sum())
         result.append(
             TerritoryResponse(
-                id=item.id, name=item.name, areas=[AreaResponse(**area) for area in item.areas], held=held
+                id=item.id,
+                name=item.name,
+                areas=[AreaResponse(**area) for area in item.areas],
+                held=held,
+                private=item.private,
             )
         )
     return result

@@ -37,6 +37,7 @@ class TerritoryResponse(ResponseModel):
     name: str
     areas: list[AreaResponse]
     held: int
+    private: bool = False
 
 
 class AreasRequest(RequestModel):

@@ -21,7 +21,7 @@ CALL_COPIED = ("id", "name", "town", "phone", "stage", "owner", "follow_up", "tr
 @router.get("/calls")
 def due(state: AppDep) -> list[CallResponse]:
     """Whoever is to be called back by today, on any list, what has been due longest first."""
-    return _to_call(state, 0)
+    return calls_now(state, 0)
 
 
 @router.get("/shortlists/{shortlist_id}/calls")
@@ -29,10 +29,11 @@ def to_call(state: AppDep, shortlist_id: int) -> list[CallResponse]:
     """Whom to call now: what is due, then the picked, the most valuable first. Nobody with a standing but where it is due."""
     with state.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
-    return _to_call(state, shortlist_id)
+    return calls_now(state, shortlist_id)
 
 
-def _to_call(state: AppState, shortlist_id: int) -> list[CallResponse]:
+def calls_now(state: AppState, shortlist_id: int) -> list[CallResponse]:
+    """Whom to call now from a list; 0: whoever is due on any."""
     with state.database.read() as conn:
         moment = now()
         found = pipeline.list_calls(conn, shortlist_id, today(), midnight())

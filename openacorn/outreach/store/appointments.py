@@ -3,18 +3,20 @@
 import sqlite3
 from dataclasses import dataclass, fields
 
+from openacorn.business.store import shares
 from openacorn.errors import NotFound
 
 LIST = """
 SELECT appointment.*, business.name AS business, business.phone FROM appointment JOIN business ON business.id = business_id
 WHERE (:business = 0 OR business_id = :business) AND (:by = '' OR appointment.by = :by) AND at >= :since ORDER BY at, appointment.id
 """
-FOLLOW_UPS = """
+FOLLOW_UPS = f"""
 SELECT business.id AS business_id, business.name AS business, business.phone, follow_up AS day, max(stage) AS stage,
   coalesce(max(step.at), max(added_at)) AS changed
-FROM member JOIN business ON business.id = member.business_id LEFT JOIN step ON step.business_id = business.id
+FROM member JOIN business ON business.id = member.business_id JOIN shortlist ON shortlist.id = shortlist_id
+LEFT JOIN step ON step.business_id = business.id
 WHERE follow_up != '' AND stage NOT IN ('won', 'lost', 'parked') AND standing NOT IN ('refused', 'client')
-  AND (:business = 0 OR business.id = :business) AND (:by = '' OR owner = :by)
+  AND (:business = 0 OR business.id = :business) AND (:by = '' OR owner = :by) AND {shares.seen("shortlist")}
 GROUP BY business.id, follow_up ORDER BY follow_up, business.id
 """
 
@@ -59,7 +61,8 @@ def list_appointments(conn: sqlite3.Connection, business_id: int, by: str = "", 
 
 def list_follow_ups(conn: sqlite3.Connection, business_id: int, by: str = "") -> list[FollowUp]:
     """Days to come back to somebody, each once. business_id 0: to all; by: of one person's businesses, "" for everybody's."""
-    return [FollowUp(**dict(row)) for row in conn.execute(FOLLOW_UPS, {"business": business_id, "by": by})]
+    asked = {"business": business_id, "by": by, **shares.reader()}
+    return [FollowUp(**dict(row)) for row in conn.execute(FOLLOW_UPS, asked)]
 
 
 def insert_appointment(conn: sqlite3.Connection, made: Appointment) -> int:

@@ -102,6 +102,19 @@ def update_account(conn: sqlite3.Connection, account: Account) -> None:
         raise NameTaken("somebody has that e-mail address or name already") from None
 
 
+def rename_in_work(conn: sqlite3.Connection, before: str, after: str) -> None:
+    """What somebody has and is to do stays theirs under another name; what they did is kept under the name they had."""
+    for query in (
+        "UPDATE member SET owner = ? WHERE owner = ?",
+        "UPDATE appointment SET by = ? WHERE by = ?",
+        "UPDATE OR IGNORE calendar_feed SET by = ? WHERE by = ?",
+    ):
+        conn.execute(query, (after, before))
+    for place, people in conn.execute("SELECT place, people FROM assignment_rule").fetchall():
+        names = [after if name == before else name for name in orjson.loads(people)]
+        conn.execute("UPDATE assignment_rule SET people = ? WHERE place = ?", (orjson.dumps(names).decode(), place))
+
+
 def delete_account(conn: sqlite3.Connection, number: int) -> None:
     """Take an account away, with its sessions and links."""
     conn.execute("DELETE FROM account WHERE id = ?", (number,))
