@@ -105,7 +105,8 @@ def _carry_out(database: Database, plan: Plan, region: Region) -> dict[str, tupl
                 waiting += follow_up(query, reading, source, plan, catalogue())[0]
             _note(conn, run, name, answers)
             made[name] = len(answers), sum(count for _, count in answers)
-        sweeps.add_requests(conn, run, sum(asked for asked, _ in made.values()), 0, 0.0)
+        for name, (asked, _) in made.items():
+            sweeps.add_requests(conn, run, name, asked, 0, 0.0)
         sweeps.set_state(conn, run, "done", at="now")
     return made
 

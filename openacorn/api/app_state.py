@@ -44,6 +44,7 @@ from openacorn.score.scorer import score_unscored
 from openacorn.settings import Settings
 from openacorn.starter.store import starter_sites
 from openacorn.team.identity import Identities, note_act
+from openacorn.team.passkeys import Passkeys
 from openacorn.team.presence import Presence
 from openacorn.team.signing_in import SigningIn
 
@@ -131,12 +132,13 @@ async def open_app_state(
     aside = (sending, receiving, texting, delivering, keeping)
     database.note_act = note_act
     identities = Identities(database)
+    signing_in = SigningIn(folder, database, identities)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,
         exporter=exporter, deliveries=deliveries, senders=Senders(), views=Views(owner_pages.count_views),
         site_views=Views(starter_sites.count_views), press=Press(), watching=Watching(), tiles=Tiles(), pages=FetchedPages(),
         sending=sending, receiving=receiving, texting=texting, webhooks=delivering, queue_plan=PlanCache(), identities=identities,
-        signing_in=SigningIn(folder, database, identities), metrics=metrics, presence=Presence(), port=ports[0],
+        signing_in=signing_in, passkeys=Passkeys(database, signing_in), metrics=metrics, presence=Presence(), port=ports[0],
         owners_port=ports[1], leaving=leaving,
     )  # fmt: skip
     await asyncio.to_thread(_fill, database)

@@ -33,6 +33,7 @@ from openacorn.runs.scheduling import Scheduling
 from openacorn.runs.watching import Watching
 from openacorn.settings import Settings
 from openacorn.team.identity import Identities
+from openacorn.team.passkeys import Passkeys
 from openacorn.team.presence import Presence
 from openacorn.team.signing_in import SigningIn
 
@@ -65,6 +66,7 @@ class AppState:
     queue_plan: PlanCache
     identities: Identities
     signing_in: SigningIn
+    passkeys: Passkeys
     metrics: Metrics
     presence: Presence
     owners_port: int

@@ -6,6 +6,7 @@ An operation that no line fits stops the start, and so does a line that fits non
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from openacorn.core.team.allowance import Allowance
 from openacorn.core.team.permission import Permission
 
 OPEN = "open"
@@ -17,7 +18,8 @@ SELF = "self"
 
 @dataclass(frozen=True, slots=True)
 class PermissionRule:
-    """methods: separated by spaces; path: as in the OpenAPI document, without /api; logged: is it an act?
+    """methods: separated by spaces; path: as in the OpenAPI document, without /api; logged: is it an act? counts: against which
+    allowance.
 
     "/x*" is /x, /x/… and /x.…, but not /xy: another noun may begin alike. "/x/*" is /x/… alone.
     """
@@ -26,6 +28,7 @@ class PermissionRule:
     methods: str
     path: str
     logged: bool = True
+    counts: Allowance | None = None
 
     def fits(self, method: str, path: str) -> bool:
         """Is it about this operation?"""
@@ -37,9 +40,9 @@ class PermissionRule:
         return path.startswith(base if base.endswith("/") else (f"{base}/", f"{base}.")) or path == base
 
 
-def _rules(needs: str, lines: str, *, logged: bool = True) -> list[PermissionRule]:
+def _rules(needs: str, lines: str, *, logged: bool = True, counts: Allowance | None = None) -> list[PermissionRule]:
     return [
-        PermissionRule(needs, methods.replace("+", " "), path, logged)
+        PermissionRule(needs, methods.replace("+", " "), path, logged, counts)
         for methods, path in map(str.split, lines.strip().splitlines())
     ]
 
@@ -53,15 +56,18 @@ RULES: tuple[PermissionRule, ...] = (
         POST /first-owner
         POST /new-password
         POST /forgotten-password
+        POST+PUT /passkey-sign-in
         GET /feeds/{preset_id}
     """, logged=False),
     *_rules(SELF, """
         DELETE /session
         GET /credentials
         POST+DELETE /credentials*
+        GET /me/passkeys
         PUT /me*
         POST+DELETE /me/*
         GET /status
+        GET /allowances
     """),
     *_rules(Permission.SEE, """
         POST /services/preview
@@ -75,6 +81,7 @@ RULES: tuple[PermissionRule, ...] = (
     *_rules(Permission.MANAGE, """
         GET+PUT+POST+DELETE /team*
         PUT /assignment-rules
+        GET+PUT /spending*
         GET /activity-log*
         GET+PUT /people-data*
         POST /people-data/erase
@@ -99,8 +106,8 @@ RULES: tuple[PermissionRule, ...] = (
         POST /businesses/export/{format_id}
         POST /everything.ndjson
         POST /everything.sqlite
-        GET+POST+DELETE /presets*
-        POST /exports/layout
+        POST /presets/{preset_id}/file
+        POST /presets/{preset_id}/deliver
         GET /shortlists/{shortlist_id}/call-list.csv
         GET /shortlists/{shortlist_id}/audience.csv
         GET /shortlists/{shortlist_id}/labels.pdf
@@ -108,7 +115,17 @@ RULES: tuple[PermissionRule, ...] = (
         GET /shortlists/{shortlist_id}/list.{form}
         GET /shortlists/{shortlist_id}/call-sheets.{form}
         GET /mailings/{number}.{form}
+    """, counts=Allowance.EXPORTS),
+    *_rules(Permission.EXPORT, """
+        GET+POST+DELETE /presets*
+        POST /exports/layout
     """),
+    *_rules(Permission.WORK, """
+        POST /businesses/{business_id}/contacts
+    """, counts=Allowance.CONTACTS),
+    *_rules(Permission.SEND, """
+        POST /businesses/{business_id}/conversation
+    """, counts=Allowance.CONTACTS),
     *_rules(Permission.OFFERS, """
         POST+PUT+DELETE /services*
         PUT+DELETE /message-templates
@@ -139,7 +156,6 @@ RULES: tuple[PermissionRule, ...] = (
         POST /sequences/{sequence_id}/pause
         POST /sequences/{sequence_id}/enrolments
         POST /enrolments/{number}
-        POST /businesses/{business_id}/conversation
         POST+PUT /owner-pages*
         POST+PUT /proposals*
         POST /businesses/{business_id}/proposals
@@ -166,7 +182,6 @@ RULES: tuple[PermissionRule, ...] = (
         POST /call-results
         PUT /replies/{reply_id}
         POST+DELETE /businesses/{business_id}/activities*
-        POST /businesses/{business_id}/contacts
         POST+PATCH+DELETE /shortlists*
         GET+PUT /shortlists/{shortlist_id}/sharing
         GET /colleagues

@@ -15,12 +15,15 @@ from openacorn.api import errors
 from openacorn.api.permissions import OPEN, SELF, PermissionRule
 from openacorn.api.proxies import client_address, from_outside
 from openacorn.clock import utc_now
+from openacorn.core.team.allowance import Allowance
 from openacorn.core.team.permission import Permission
 from openacorn.db.writers_queue import for_somebody
 from openacorn.errors import AcornError
+from openacorn.team.allowances import check_allowance
 from openacorn.team.identity import EVERYBODY, Identities, Identity, NotPermitted, NotSignedIn
 from openacorn.team.signing_in import Visitor
 from openacorn.team.store import credentials
+from openacorn.team.store.allowances import note_taken_out
 
 COOKIE = "__Host-acorn"
 CSRF_HEADER = "x-csrf-token"
@@ -138,6 +141,17 @@ def _log(scope: Scope, act: Act) -> None:
         log.warning("an act could not be written into the activity log")
 
 
+def _spend(scope: Scope, who: Identity, what: Allowance) -> None:
+    """Raises AllowanceReached. A file taken out counts now, whatever comes of it; contacts count by what is noted of them."""
+    database = scope["app"].state.app_state.database
+    with database.read() as conn:
+        check_allowance(conn, who.account, (what,))
+    if what is Allowance.EXPORTS:
+        with for_somebody(), database.write() as conn:
+            check_allowance(conn, who.account, (what,))
+            note_taken_out(conn, who.account, scope["path"], utc_now())
+
+
 def changed_by(scope: Scope) -> str:
     """Who else changed what is at an address last; "" if nobody is known. Blocks."""
     with scope["app"].state.app_state.database.read() as conn:
@@ -164,6 +178,8 @@ async def check_permission(request: Request, who: IdentityDep) -> None:
         raise NotPermitted("a token changes nothing about the account it belongs to")
     if rule.needs != SELF and rule.needs not in who.permissions:
         raise NotPermitted("your account does not permit this")
+    if rule.counts is not None and who.account:
+        await asyncio.to_thread(_spend, request.scope, who, rule.counts)
     _begin(request.scope, who, rule)
 
 

@@ -11,6 +11,7 @@ from openacorn.business.store import audits, businesses, listings, town_ranks
 from openacorn.business.store.town_ranks import TownRank
 from openacorn.clock import now, utc_now
 from openacorn.core.gather.planning import CutShort, Query, is_full
+from openacorn.core.team.allowance import WORDS, Allowance
 from openacorn.db.database import Database
 from openacorn.gather.own_pages import Completed, OwnPages
 from openacorn.gather.queries import decode_query, encode_query, follow_up
@@ -25,6 +26,7 @@ from openacorn.runs.store import sweeps, tasks
 from openacorn.runs.store.sweeps import Plan
 from openacorn.runs.store.tasks import Task
 from openacorn.settings import Settings, SourceSettings
+from openacorn.team.allowances import run_limits
 
 FAILURES_IN_A_ROW = 4
 """After this many failed questions on end the source is taken to be down, and the rest is left for later."""
@@ -72,11 +74,14 @@ class Lane:
             self._terms = terms_of(conn, self._settings, self.source_id)
             self._endpoint = endpoint_of(conn, self._settings, self.source_id, self._database.path.parent)
             self._month = sweeps.spent_since(conn, f"{utc_now():.7}")
+            self._allowed = run_limits(conn, sweeps.begun_by(conn, self._id))
         self._own_pages = OwnPages(self._source, self._endpoint, self._ends)
 
     def _close(self) -> None:
         with self._database.write() as conn:
-            sweeps.add_requests(conn, self._id, self._tally.requests, self._tally.retries, self._cost(self._tally))
+            sweeps.add_requests(
+                conn, self._id, self.source_id, self._tally.requests, self._tally.retries, self._cost(self._tally)
+            )
             if self.down is not None:
                 tasks.fail_lane(conn, self._id, self.source_id, str(self.down), self.down.remedy)
                 title = title_of(conn, self.source_id)
@@ -107,6 +112,10 @@ class Lane:
             return f"{self._settings.month_requests:,} requests a month"
         if self._settings.month_cost and cost >= self._settings.month_cost:
             return f"{self._settings.currency} {self._settings.month_cost:,.2f} a month"
+        for what, (used, most) in self._allowed.items():
+            if used + (tally.requests if what is Allowance.REQUESTS else self._cost(tally)) >= most:
+                words, window = WORDS[what]
+                return f"{most:,.10g} {words} a {window} for whoever began this run"
         if self._plan.most_requests and tally.requests >= self._plan.most_requests:
             return f"{self._plan.most_requests:,} requests"
         if self._plan.most_cost and self._cost(tally) >= self._plan.most_cost:

@@ -9,9 +9,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 
+from openacorn.acting import acting_account
 from openacorn.audit.pool import Pool
 from openacorn.audit.reaudit import queue_again
 from openacorn.clock import utc_now
+from openacorn.core.team.allowance import Allowance
 from openacorn.db.database import Database, disk_is_full
 from openacorn.gather.queries import encode_query, first_queries
 from openacorn.net.pace import Pace
@@ -21,6 +23,7 @@ from openacorn.runs.aside import aside
 from openacorn.runs.store import sweeps, tasks
 from openacorn.runs.store.sweeps import Run
 from openacorn.settings import Settings
+from openacorn.team.allowances import check_allowance
 
 log = logging.getLogger(__name__)
 SAVE_AGAIN_S = 5.0
@@ -76,8 +79,9 @@ class Runs:
             self._launch(run_id)
 
     def start(self, sweep_id: int) -> int:
-        """Begin a run of a sweep; return its id."""
+        """Begin a run of a sweep; return its id. Raises AllowanceReached."""
         with self._database.write() as conn:
+            check_allowance(conn, acting_account(), (Allowance.REQUESTS, Allowance.COST))
             run_id = sweeps.add_run(conn, sweep_id, utc_now())
             plan = sweeps.plan_from_json(sweeps.get_run(conn, run_id).plan)
             for source in plan.sources:

@@ -175,7 +175,7 @@ def test_requests_are_foreseen_by_what_the_last_run_took(database: Database) -> 
         tasks.add_tasks(conn, run, "query", ((f"q{n}", "{}") for n in range(30)), lane="listing_service")
         for unit in tasks.claim(conn, run, "query", 30, lane="listing_service"):
             tasks.finish(conn, unit.id, 2)
-        sweeps.add_requests(conn, run, 33, 3, 0.0)
+        sweeps.add_requests(conn, run, "listing_service", 33, 3, 0.0)
         sweeps.set_state(conn, run, "done", at=AT)
         after = estimated(conn, PLAN)
     assert before.requests < 10

@@ -96,10 +96,14 @@ def test_by_no_route_does_a_colleague_get_at_a_private_list(cy: Person, secret: 
     assert row == [0]
     assert chosen[0] not in [call["id"] for call in cy.get("/api/calls")]
     assert not [one for one in cy.get("/api/shortlists") if one["name"] == "Bo's own"]
-    assert cy.ask("POST", "/api/shortlists", {"name": "Bo's own"}).status == 409, "the name is taken; whose it is is not said"
+    assert cy.ask("POST", "/api/shortlists", {"name": "Bo's own"}).status == 409, (
+        "the name is taken; whose it is is not said"
+    )
 
 
-def test_whom_it_is_shared_with_sees_it_and_a_manager_does(ada: Person, bo: Person, cy: Person, secret: tuple[int, list[int]]) -> None:
+def test_whom_it_is_shared_with_sees_it_and_a_manager_does(
+    ada: Person, bo: Person, cy: Person, secret: tuple[int, list[int]]
+) -> None:
     number, chosen = secret
     assert ada.get(f"/api/shortlists/{number}/board")["shown"] == 3
     assert chosen[0] in [call["id"] for call in bo.get("/api/calls")]
@@ -151,11 +155,15 @@ def test_who_is_put_on_a_list_goes_to_people_by_rule(ada: Person, bo: Person, cy
     done = ada.do("POST", f"/api/shortlists/{number}/assign")
     assert done == {"assigned": {"Cy Marsh": len(by_owner[""])}, "left": 0}
     assert ada.ask("PUT", "/api/assignment-rules", {"rules": [{"people": ["Ada"], "territory_id": 999}]}).status == 404
-    assert ada.ask("PUT", "/api/assignment-rules", {"rules": [{"people": ["Ada"], "trade": "alchemists"}]}).status == 422
+    assert (
+        ada.ask("PUT", "/api/assignment-rules", {"rules": [{"people": ["Ada"], "trade": "alchemists"}]}).status == 422
+    )
     assert len(ada.get("/api/assignment-rules")["rules"]) == 3, "what was refused changed nothing"
 
 
-def test_each_has_their_own_day(app: Application, ada: Person, bo: Person, cy: Person, secret: tuple[int, list[int]]) -> None:
+def test_each_has_their_own_day(
+    app: Application, ada: Person, bo: Person, cy: Person, secret: tuple[int, list[int]]
+) -> None:
     _, chosen = secret
     mine = bo.get("/api/my-day")
     assert mine["name"] == "Bo Reed"

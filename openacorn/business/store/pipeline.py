@@ -39,7 +39,8 @@ SELECT business.id, business.name, town, phone, member.stage, owner, follow_up, 
   (SELECT count(*) FROM step WHERE business_id = business.id AND kind = 'attempt' AND at >= :midnight) AS tried_today
 FROM member JOIN business ON business.id = member.business_id
 JOIN shortlist ON shortlist.id = shortlist_id
-WHERE {shares.seen("shortlist")} AND (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND standing NOT IN ('refused', 'client')
+WHERE {shares.seen("shortlist")}
+  AND (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND standing NOT IN ('refused', 'client')
   AND ((stage = 'picked' AND follow_up <= :today AND standing = '')
     OR (stage IN ('contacted', 'talking', 'proposed') AND follow_up != '' AND follow_up <= :today))
 GROUP BY business.id ORDER BY tried_today, follow_up = '', follow_up, value DESC, business.id

@@ -62,3 +62,12 @@ CREATE TABLE passkey (
   used_at TEXT NOT NULL DEFAULT ''
 ) STRICT;
 CREATE INDEX passkey_by_account ON passkey (account_id);
+
+-- What a run's sources took, each by itself.
+CREATE TABLE lane_spend (
+  run_id INTEGER NOT NULL REFERENCES run(id),
+  source TEXT NOT NULL,
+  requests INTEGER NOT NULL,
+  cost REAL NOT NULL,
+  PRIMARY KEY (run_id, source)
+) STRICT, WITHOUT ROWID;

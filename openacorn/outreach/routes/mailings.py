@@ -5,18 +5,21 @@ import sqlite3
 from fastapi import APIRouter, Query
 from fastapi.responses import StreamingResponse
 
+from openacorn.acting import acting_account
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import action_log, shortlists
 from openacorn.clock import utc_now
 from openacorn.core.export.format import ExportRecord, all_formats
 from openacorn.core.outreach.mailing import COLUMNS, Letter
+from openacorn.core.team.allowance import Allowance
 from openacorn.errors import NotFound
 from openacorn.outreach.mailings import Mailing, send_off
 from openacorn.outreach.pitch import Pitcher, angles_of
 from openacorn.outreach.routes.owner_pages import address_of
 from openacorn.outreach.schemas.mailings import MailingDraft, MailingRequest, SentOff
 from openacorn.outreach.store import mailings
+from openacorn.team.allowances import check_allowance
 
 router = APIRouter(route_class=DeskRoute, tags=["mailings"])
 FORMATS = ("csv", "xlsx")
@@ -50,6 +53,7 @@ def send(state: AppDep, shortlist_id: int, asked: MailingRequest) -> SentOff:
     with state.database.read() as conn:
         letters = _letters(state, conn, shortlist_id, asked.days)
     with state.database.write() as conn:
+        check_allowance(conn, acting_account(), (Allowance.CONTACTS,), len(letters))
         number = send_off(conn, shortlist_id, letters, asked.by.strip(), utc_now(), state.settings)
         action_id = action_log.get_action(conn, number)
     return SentOff(

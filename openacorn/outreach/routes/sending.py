@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
+from openacorn.acting import acting_account
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.clock import now, utc_now
@@ -13,6 +14,7 @@ from openacorn.core.outreach.message_check import check_message
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.sending import SendingRules
 from openacorn.core.outreach.working_hours import Hours, zone_of
+from openacorn.core.team.allowance import Allowance
 from openacorn.core.writing.helper import Wish, words_asked
 from openacorn.db import secrets
 from openacorn.errors import Conflict
@@ -37,6 +39,7 @@ from openacorn.outreach.schemas.sending import (
 from openacorn.outreach.store import mailboxes, messages, sequences
 from openacorn.outreach.store.mailboxes import Mailbox
 from openacorn.outreach.store.messages import Message, MessageState
+from openacorn.team.allowances import check_allowance
 
 router = APIRouter(route_class=DeskRoute, tags=["sending"])
 PAGE = 100
@@ -240,9 +243,11 @@ def change_message(state: AppDep, number: int, asked: MessageRequest) -> Message
 
 @router.post("/messages/approve")
 def approve(state: AppDep, asked: ApproveRequest) -> QueueResponse:
-    """Let messages leave."""
+    """Let messages leave, as far as your allowance of contacts a day goes."""
     with state.database.write() as conn:
-        messages.approve(conn, messages.ids_to_approve(conn) if asked.every else asked.ids)
+        ids = messages.ids_to_approve(conn) if asked.every else asked.ids
+        check_allowance(conn, acting_account(), (Allowance.CONTACTS,), len(ids))
+        messages.approve(conn, ids)
     state.sending.wake()
     return _shown(state, ["to approve"], 0)
 

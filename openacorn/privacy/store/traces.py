@@ -13,7 +13,7 @@ AGENCY = frozenset({
     "account", "credential", "welcome_link", "failed_sign_in", "activity_log", "secret", "mailbox", "calendar_feed", "schedule",
     "webhook", "website_host", "text_gateway", "letterhead", "service", "service_version", "message_template", "sequence",
     "sending", "reading_plan", "preset", "place", "region", "change_counter", "own_trade", "erased_person", "legal_basis",
-    "angle", "share", "assignment_rule", "allowance", "taken_out", "view_link", "passkey",
+    "angle", "share", "assignment_rule", "allowance", "taken_out", "view_link", "passkey", "lane_spend",
     "column_memory", "result_file", "do_not_call", "territory",
 })  # fmt: skip
 """Tables about the agency, its people and its settings, and registers of others: nobody whom it contacts stands in them."""

@@ -8,6 +8,7 @@ from typing import Any
 
 import orjson
 
+from openacorn.acting import acting_account
 from openacorn.core.gather.facts import DEFAULT
 from openacorn.core.geo.territory import Territory, checked_territory
 from openacorn.core.match.relevance import Rules, rules_of
@@ -103,7 +104,8 @@ FROM sweep ORDER BY sweep.id DESC
 """
 UPDATE_SWEEP = "UPDATE sweep SET name = ?, plan = ? WHERE id = ?"
 INSERT_RUN = """
-INSERT INTO run (sweep_id, plan, state, started_at) SELECT id, plan, 'running', ? FROM sweep WHERE id = ? RETURNING id
+INSERT INTO run (sweep_id, plan, state, started_at, account_id) SELECT id, plan, 'running', ?, ? FROM sweep WHERE id = ?
+RETURNING id
 """
 SELECT_RUN = """
 SELECT run.id, sweep_id, sweep.name AS sweep, run.plan, state, why, remedy, started_at, ended_at, requests, retries, cost
@@ -111,6 +113,10 @@ FROM run JOIN sweep ON sweep.id = run.sweep_id
 """
 SET_STATE = "UPDATE run SET state = ?, why = ?, remedy = ?, ended_at = ? WHERE id = ?"
 ADD_REQUESTS = "UPDATE run SET requests = requests + ?, retries = retries + ?, cost = cost + ? WHERE id = ?"
+ADD_SPEND = """
+INSERT INTO lane_spend (run_id, source, requests, cost) VALUES (?, ?, ?, ?)
+ON CONFLICT (run_id, source) DO UPDATE SET requests = requests + excluded.requests, cost = cost + excluded.cost
+"""
 SPENT_SINCE = "SELECT coalesce(sum(requests), 0), coalesce(sum(cost), 0) FROM run WHERE started_at >= ?"
 INSERT_NOTE = "INSERT INTO note (run_id, at, kind, text, remedy) VALUES (?, ?, ?, ?, ?)"
 LIST_NOTES = "SELECT at, kind, text, remedy FROM note WHERE run_id = ? ORDER BY id DESC LIMIT ?"
@@ -146,8 +152,8 @@ def list_sweeps(conn: sqlite3.Connection) -> list[Sweep]:
 
 
 def add_run(conn: sqlite3.Connection, sweep_id: int, at: str) -> int:
-    """Begin a run of a sweep; return its id. Raises NotFound."""
-    row = conn.execute(INSERT_RUN, (at, sweep_id)).fetchone()
+    """Begin a run of a sweep, for whoever acts; return its id. Raises NotFound."""
+    row = conn.execute(INSERT_RUN, (at, acting_account(), sweep_id)).fetchone()
     if row is None:
         raise NotFound(f"there is no sweep {sweep_id}")
     return int(row[0])
@@ -211,9 +217,15 @@ def set_state(
     conn.execute(SET_STATE, (state, why, remedy, at, run_id))
 
 
-def add_requests(conn: sqlite3.Connection, run_id: int, requests: int, retries: int, cost: float) -> None:
-    """Count what asking took."""
+def begun_by(conn: sqlite3.Connection, run_id: int) -> int:
+    """The account that began a run; 0 for a schedule, and without accounts."""
+    return int(conn.execute("SELECT account_id FROM run WHERE id = ?", (run_id,)).fetchone()[0])
+
+
+def add_requests(conn: sqlite3.Connection, run_id: int, source: str, requests: int, retries: int, cost: float) -> None:
+    """Count what asking a source took."""
     conn.execute(ADD_REQUESTS, (requests, retries, cost, run_id))
+    conn.execute(ADD_SPEND, (run_id, source, requests, cost))
 
 
 def add_note(conn: sqlite3.Connection, run_id: int, at: str, kind: str, text: str, remedy: str = "") -> None:

@@ -41,7 +41,7 @@ class NoMail(Conflict):
     remedy = "ask an owner or a manager for a link"
 
 
-def _own(state: AppState, who: Identity) -> Account:
+def own_account(state: AppState, who: Identity) -> Account:
     """The account of whoever asks. Raises NoAccount where there is none."""
     if not who.account:
         raise NoAccount("there are no accounts yet")
@@ -51,7 +51,7 @@ def _own(state: AppState, who: Identity) -> Account:
 
 def _me(state: AppState, who: Identity) -> MeResponse:
     """What somebody who is signed in is told of themselves."""
-    account = _own(state, who)
+    account = own_account(state, who)
     return MeResponse(
         accounts=True, name=account.name, email=account.email, role=account.role, permissions=sorted(who.permissions),
         codes=bool(account.code_secret), csrf=who.csrf,
@@ -80,10 +80,11 @@ def get_me(state: AppDep, who: IdentityDep) -> MeResponse:
 def sign_in(state: AppDep, request: Request, response: Response, asked: SignInRequest) -> MeResponse:
     """Sign in by e-mail address, password and, where it is on, a one-time code."""
     secret = state.signing_in.sign_in(asked.email, asked.password, asked.code, visitor_of(request))
-    return _signed_in(state, response, secret)
+    return signed_in(state, response, secret)
 
 
-def _signed_in(state: AppState, response: Response, secret: str) -> MeResponse:
+def signed_in(state: AppState, response: Response, secret: str) -> MeResponse:
+    """Give the browser its session, and say who is signed in."""
     _let_in(response, secret)
     return _me(state, state.identities.identify(secret))
 
@@ -102,13 +103,13 @@ def make_first_owner(state: AppDep, request: Request, response: Response, asked:
     with state.database.write() as conn:
         account = people.add_first_owner(conn, asked.email, asked.name, asked.password)
     state.identities.forget()
-    return _signed_in(state, response, state.signing_in.open_session(account, visitor_of(request)))
+    return signed_in(state, response, state.signing_in.open_session(account, visitor_of(request)))
 
 
 @router.post("/new-password")
 def choose_password(state: AppDep, request: Request, response: Response, asked: NewPasswordRequest) -> MeResponse:
     """Choose a password by the key of a link, and be signed in."""
-    return _signed_in(state, response, state.signing_in.use_link(asked.key, asked.password, visitor_of(request)))
+    return signed_in(state, response, state.signing_in.use_link(asked.key, asked.password, visitor_of(request)))
 
 
 @router.post("/forgotten-password", status_code=202)
@@ -134,13 +135,13 @@ def _mail_link(state: AppState, email: str, visitor: Visitor) -> None:
 @router.put("/me/password", status_code=204)
 def change_password(state: AppDep, who: IdentityDep, asked: PasswordRequest) -> None:
     """Choose another password; you are signed out everywhere else."""
-    state.signing_in.change_password(_own(state, who), asked.old, asked.password, who.credential)
+    state.signing_in.change_password(own_account(state, who), asked.old, asked.password, who.credential)
 
 
 @router.post("/me/codes")
 def begin_codes(state: AppDep, who: IdentityDep) -> CodesResponse:
     """Begin with one-time codes: the picture for an app. They are asked for once one is confirmed."""
-    account = _own(state, who)
+    account = own_account(state, who)
     secret = state.signing_in.begin_codes(account)
     return CodesResponse(secret=secret, picture=passwords.code_picture(secret, account.email))
 
@@ -148,13 +149,13 @@ def begin_codes(state: AppDep, who: IdentityDep) -> CodesResponse:
 @router.put("/me/codes")
 def confirm_codes(state: AppDep, who: IdentityDep, asked: CodeRequest) -> CodesResponse:
     """Switch one-time codes on; the recovery codes are shown this once."""
-    return CodesResponse(recovery=state.signing_in.confirm_codes(_own(state, who), asked.secret, asked.code))
+    return CodesResponse(recovery=state.signing_in.confirm_codes(own_account(state, who), asked.secret, asked.code))
 
 
 @router.delete("/me/codes", status_code=204)
 def drop_codes(state: AppDep, who: IdentityDep, asked: PasswordOnly) -> None:
     """Switch one-time codes off."""
-    state.signing_in.drop_codes(_own(state, who), asked.password)
+    state.signing_in.drop_codes(own_account(state, who), asked.password)
 
 
 def _credentials(state: AppState, who: Identity, secret: str = "") -> CredentialsResponse:
@@ -174,7 +175,7 @@ def list_credentials(state: AppDep, who: IdentityDep) -> CredentialsResponse:
 @router.post("/credentials/tokens", status_code=201)
 def make_token(state: AppDep, who: IdentityDep, asked: TokenRequest) -> CredentialsResponse:
     """Make a token for a program. It is shown in this answer and never again."""
-    account, secret, at = _own(state, who), new_secret(TOKEN_PREFIX), utc_now()
+    account, secret, at = own_account(state, who), new_secret(TOKEN_PREFIX), utc_now()
     until = datetime.combine(asked.until, time.max, UTC)
     if until <= now():
         raise InvalidInput("the token would be over already; choose a later day")

@@ -34,7 +34,9 @@ def test_the_first_rule_that_fits_counts() -> None:
 )
 def test_turns_level_out_what_people_have(people: tuple[str, ...], count: int, load: dict[str, int]) -> None:
     """Whoever starts with least gets most; once there is enough to level out, nobody has two more than another."""
-    found = assign([Unassigned(number, "x", None) for number in range(count)], [AssignmentRule(frozenset(), None, people)], load)
+    found = assign(
+        [Unassigned(number, "x", None) for number in range(count)], [AssignmentRule(frozenset(), None, people)], load
+    )
     assert len(found) == count
     given_out = Counter(found.values())
     assert set(given_out) <= set(people)
@@ -44,10 +46,17 @@ def test_turns_level_out_what_people_have(people: tuple[str, ...], count: int, l
     assert max(got, default=0) - min(got, default=0) <= 1 or count == 0
 
 
-@given(st.lists(st.tuples(st.sampled_from(["a", "b", "c"]), st.booleans()), max_size=30), st.permutations(["Ada", "Bo"]))
+@given(
+    st.lists(st.tuples(st.sampled_from(["a", "b", "c"]), st.booleans()), max_size=30), st.permutations(["Ada", "Bo"])
+)
 def test_nobody_gets_what_no_rule_gives(asked: list[tuple[str, bool]], people: list[str]) -> None:
-    rules = [AssignmentRule(frozenset({"a"}), None, tuple(people)), AssignmentRule(frozenset({"b"}), HARBOUR, (people[0],))]
+    rules = [
+        AssignmentRule(frozenset({"a"}), None, tuple(people)),
+        AssignmentRule(frozenset({"b"}), HARBOUR, (people[0],)),
+    ]
     waiting = [Unassigned(number, trade, INSIDE if inside else OUTSIDE) for number, (trade, inside) in enumerate(asked)]
     expected = {number for number, (trade, inside) in enumerate(asked) if trade == "a" or (trade == "b" and inside)}
     assert set(assign(waiting, rules, {})) == expected
-    assert assign(waiting, [AssignmentRule(frozenset(), None, ())], {}) == {}, "a rule without people gives nothing away"
+    assert assign(waiting, [AssignmentRule(frozenset(), None, ())], {}) == {}, (
+        "a rule without people gives nothing away"
+    )
