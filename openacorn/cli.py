@@ -185,14 +185,16 @@ def backup(
 
 @app.command()
 def restore(
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="A file that ./acorn backup wrote.")],
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="A backup, encrypted (.age) or not.")],
     data: Data = DATA_FOLDER,
+    key: Annotated[Path | None, typer.Option(metavar="KEYFILE", help="The key of an encrypted backup.")] = None,
 ) -> None:
     """Put a backup back; what was there before is kept beside it."""
+    from openacorn.agency.backing_up import opened
     from openacorn.db.backup import restore_backup
 
-    with locked(data), step("restore") as shown:
-        earlier = restore_backup(file, data, lambda share: shown.update(share, f"{share:.0%} unpacked"))
+    with locked(data), opened(file, key, data) as plain, step("restore") as shown:
+        earlier = restore_backup(plain, data, lambda share: shown.update(share, f"{share:.0%} unpacked"))
     print(f"{data}: restored from {file}" + (f"; what was there before is in {earlier}" if earlier else ""))
 
 

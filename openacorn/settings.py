@@ -21,6 +21,7 @@ SECTIONS = {
     "mail": "Mail server for notices",
     "writing": "Writing helper",
     "people": "People’s data",
+    "backups": "Backups",
     "map": "Map",
     "network": "Network and folders",
 }
@@ -193,6 +194,21 @@ class Settings(BaseModel):
     retention_months: int = _setting(
         0, "Months until people’s data are removed", "Of businesses that nobody contacted, listed or sold to meanwhile. 0: never.",
         section="people", ge=0, le=240,
+    )  # fmt: skip
+    backup_every: Literal["never", "day", "week"] = _setting(
+        "never", "A backup every", "Made while the application runs, tried out, and encrypted.", section="backups"
+    )
+    backup_folder: str = _setting(
+        "",
+        "Into the folder",
+        "Best on another disk. Empty: “acorn-backups” in the data folder.",
+        section="backups",
+        max_length=500,
+    )
+    backup_keep: int = _setting(7, "Backups kept", "Older ones are deleted.", section="backups", ge=1, le=365)
+    backup_key: str = _setting(
+        "", "Lock of the backups", "The public half of their key. Make a key under Backups; only it opens them.",
+        section="backups", pattern=r"^(age1[0-9a-z]{58})?$",
     )  # fmt: skip
     delivery_folders: list[str] = _setting(
         [], "Delivery folders", "Exports may be delivered into them, besides the one in the data folder.",

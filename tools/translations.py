@@ -21,6 +21,7 @@ from openacorn.core.desk.angle import shipped_angles
 from openacorn.core.languages.catalogue import ENGLISH, LANGUAGES
 from openacorn.core.outreach.message_kind import MessageKind
 from openacorn.core.outreach.template_language import paragraphs
+from openacorn.core.report.origins import FIELDS, KINDS, OWN_LIST
 from openacorn.core.report.owners_page import PLAIN
 from openacorn.core.score.service import all_services
 from openacorn.core.starter.draft import PAGES
@@ -35,11 +36,13 @@ WORDS = {"text": None, "say": None, "_": None, "count": (1, 2), "ngettext": (1, 
 TEMPLATES = (
     "report/templates/owners_page.html",
     "report/templates/notice.html",
+    "report/templates/origins.html",
     "report/templates/proposal.html",
     "starter/templates/page.html",
     "starter/templates/parts.html",
 )
 SAID_BY_CODE = (
+    "core/report/origins.py",
     "core/starter/outline.py",
     "core/report/page_sentences.py",
     "core/outreach/compose.py",
@@ -171,6 +174,9 @@ def sentences() -> list[Sentence]:
     """Every sentence that owners may read, each once, in a steady order."""
     everything = (
         *PLAIN.values(),
+        *FIELDS.values(),
+        *KINDS.values(),
+        OWN_LIST,
         *_from_templates(),
         *_from_code(),
         *_from_notices(),

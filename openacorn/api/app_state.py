@@ -9,6 +9,7 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
+from openacorn.agency.backing_up import BackingUp
 from openacorn.agency.leaving import Leaving
 from openacorn.api.deps import AppState
 from openacorn.api.metrics import Metrics
@@ -129,7 +130,8 @@ async def open_app_state(
     receiving = Receiving(folder, database, settings)
     texting = Texting(folder, database, snapshot, settings)
     delivering = Delivering(folder, database, settings)
-    aside = (sending, receiving, texting, delivering, keeping)
+    backing_up = BackingUp(folder, database, settings)
+    aside = (sending, receiving, texting, delivering, keeping, backing_up)
     database.note_act = note_act
     identities = Identities(database)
     signing_in = SigningIn(folder, database, identities)

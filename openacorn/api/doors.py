@@ -11,7 +11,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from openacorn.api import errors
 from openacorn.api.deps import LOOPBACK
 from openacorn.api.guards import Limit
-from openacorn.outreach import public, public_calendar, public_proposals, public_stop, public_texts
+from openacorn.outreach import public, public_calendar, public_origins, public_proposals, public_stop, public_texts
 from openacorn.starter import public as public_sites
 
 OWNERS_BODY = 64 * 1024
@@ -32,6 +32,7 @@ def owners_app() -> FastAPI:
     app.include_router(public_texts.router)
     app.include_router(public_sites.router)
     app.include_router(public_proposals.router)
+    app.include_router(public_origins.router)
     app.include_router(public.router)
     app.add_api_route("/favicon.ico", _no_icon, include_in_schema=False)
     app.add_middleware(Limit, most=OWNERS_BODY)

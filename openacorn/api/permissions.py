@@ -57,6 +57,7 @@ RULES: tuple[PermissionRule, ...] = (
         POST /new-password
         POST /forgotten-password
         POST+PUT /passkey-sign-in
+        POST /shared-view
         GET /feeds/{preset_id}
     """, logged=False),
     *_rules(SELF, """
@@ -82,6 +83,7 @@ RULES: tuple[PermissionRule, ...] = (
         GET+PUT+POST+DELETE /team*
         PUT /assignment-rules
         GET+PUT /spending*
+        GET+POST /backups*
         GET /activity-log*
         GET+PUT /people-data*
         POST /people-data/erase
@@ -118,6 +120,7 @@ RULES: tuple[PermissionRule, ...] = (
     """, counts=Allowance.EXPORTS),
     *_rules(Permission.EXPORT, """
         GET+POST+DELETE /presets*
+        GET+POST+DELETE /view-links*
         POST /exports/layout
     """),
     *_rules(Permission.WORK, """

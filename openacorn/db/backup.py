@@ -37,8 +37,8 @@ MANIFEST = "manifest.json"
 ARRIVING = ".restoring"
 READY = "complete"
 CHUNK = 1024 * 1024
-LEFT_OUT = (LOCK, LAST_BACKUP, "world", COPIES_FOLDER, KEPT_ASIDE, ".")
-"""Parts of the data folder that a backup leaves out: the lock, the demo's simulated world, copies, and drafts."""
+LEFT_OUT = (LOCK, LAST_BACKUP, "world", "acorn-backups", COPIES_FOLDER, KEPT_ASIDE, ".")
+"""Parts of the data folder that a backup leaves out: the lock, the demo's simulated world, backups, copies, and drafts."""
 
 Report = Callable[[float], None]
 

@@ -32,6 +32,7 @@ OWN_PARTS = (
     KEPT_ASIDE,
     ".restoring",
     ".acorn",
+    "acorn-backups",
 )
 """How the names begin of all that the program puts into its data folder."""
 

@@ -118,7 +118,7 @@ def withdrawn(state: AppState, language: str) -> HTMLResponse:
     )
 
 
-def _shared(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTMLResponse:
+def shared_page(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTMLResponse:
     """The page at an address as it was shared; else what to tell who asks."""
     with state.database.read() as conn:
         page = owner_pages.get_by_token(conn, token)
@@ -150,7 +150,7 @@ def typeface(name: str) -> Response:
 @router.api_route("/{token}", methods=["GET", "HEAD"])
 def page(state: AppDep, request: Request, token: str, notice: str = "") -> Response:
     """An owner's page."""
-    found = _shared(state, token)
+    found = shared_page(state, token)
     if isinstance(found, HTMLResponse):
         return found
     page_found, facts = found
@@ -175,7 +175,7 @@ def page(state: AppDep, request: Request, token: str, notice: str = "") -> Respo
 @router.get("/{token}/phone.webp")
 def phone(state: AppDep, token: str) -> Response:
     """The site on a phone, as the page shows it."""
-    found = _shared(state, token)
+    found = shared_page(state, token)
     if isinstance(found, HTMLResponse):
         return found
     with state.database.read() as conn:
@@ -185,7 +185,7 @@ def phone(state: AppDep, token: str) -> Response:
 @router.get("/{token}/page.pdf")
 async def as_pdf(state: AppDep, token: str) -> Response:
     """An owner's page as a PDF."""
-    found = await asyncio.to_thread(_shared, state, token)
+    found = await asyncio.to_thread(shared_page, state, token)
     return found if isinstance(found, HTMLResponse) else await pdf_of(state, *found)
 
 
@@ -208,7 +208,7 @@ def reply(
     opened: Annotated[str, Form(max_length=200)] = "",
 ) -> Response:  # fmt: skip
     """What an owner writes to the agency."""
-    found = _shared(state, token)
+    found = shared_page(state, token)
     if isinstance(found, HTMLResponse):
         return found
     page_found = found[0]
@@ -236,7 +236,7 @@ def _too_many(state: AppState, language: str) -> HTMLResponse:
 @router.post("/{token}/stop")
 def stop(state: AppDep, token: str) -> Response:
     """The owner asks not to be contacted again: it holds at once, on every list; asked again, it changes nothing more."""
-    found = _shared(state, token)
+    found = shared_page(state, token)
     if isinstance(found, HTMLResponse):
         return found
     with state.database.read() as conn:

@@ -193,7 +193,7 @@ def test_the_sqlite_file_says_the_same_and_its_queries_run(agency: Person, tmp_p
 
 def test_a_table_is_left_on_no_disk(agency: Person, app_folder: Path) -> None:
     agency.ask("POST", "/api/everything.sqlite")
-    assert not list(app_folder.glob(".everything*"))
+    assert not list(app_folder.glob(".acorn-everything*"))
 
 
 @pytest.fixture

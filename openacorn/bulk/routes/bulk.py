@@ -38,7 +38,7 @@ def get_lines(state: AppDep) -> StreamingResponse:
 @router.post("/everything.sqlite", response_class=StreamingResponse)
 def get_tables(state: AppDep) -> StreamingResponse:
     """The same as a SQLite file with tables and views that docs/bulk.md describes."""
-    place = tempfile.TemporaryDirectory(dir=state.folder, prefix=".everything-")  # ends with the last chunk
+    place = tempfile.TemporaryDirectory(dir=state.folder, prefix=".acorn-everything-")  # ends with the last chunk
     target = Path(place.name) / "everything.sqlite"
     write_sqlite(target, header_of(state.database, state.settings), records_of(state.database))
 

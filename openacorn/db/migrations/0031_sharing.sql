@@ -44,6 +44,7 @@ CREATE TABLE view_link (
   columns TEXT NOT NULL,
   sort TEXT NOT NULL,
   by TEXT NOT NULL,
+  account_id INTEGER NOT NULL,
   made_at TEXT NOT NULL,
   expires_at TEXT NOT NULL,
   opened INTEGER NOT NULL DEFAULT 0,

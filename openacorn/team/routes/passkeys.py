@@ -53,14 +53,14 @@ def drop_passkey(state: AppDep, who: IdentityDep, number: int) -> list[PasskeyRe
 
 
 @router.post("/passkey-sign-in")
-def begin_sign_in(state: AppDep, request: Request) -> PasskeyOptions:
+def begin_passkey_sign_in(state: AppDep, request: Request) -> PasskeyOptions:
     """Begin to sign in by a passkey."""
     number, options = state.passkeys.begin_sign_in(_site(state, request))
     return PasskeyOptions(number=number, options=options)
 
 
 @router.put("/passkey-sign-in")
-def sign_in(state: AppDep, request: Request, response: Response, asked: PasskeyAnswer) -> MeResponse:
+def sign_in_by_passkey(state: AppDep, request: Request, response: Response, asked: PasskeyAnswer) -> MeResponse:
     """Sign in by what your device answered."""
     secret = state.passkeys.sign_in(_site(state, request), asked.number, asked.answer, visitor_of(request))
     return signed_in(state, response, secret)
