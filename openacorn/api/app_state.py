@@ -7,6 +7,7 @@ import sqlite3
 from collections.abc import AsyncIterator, Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager, suppress
+from functools import partial
 from pathlib import Path
 
 from openacorn.agency.backing_up import BackingUp
@@ -56,6 +57,16 @@ THREADS = 64
 """Of runs, deliveries and whatever else is done aside: four askers a source, and room."""
 
 log = logging.getLogger(__name__)
+
+
+def _begin_what_is_waited_for(runs: Runs, moved: Moved) -> None:
+    """Begin what messages wait for: audits of websites not seen lately, owners' pages."""
+    with suppress(AcornError):  # nothing to audit, or nobody to make a page for: the next step says so
+        if moved.audit:
+            runs.audit_again(moved.audit)
+    with suppress(AcornError):
+        if moved.share:
+            runs.make_pages(moved.share, PageOrder(share=True))
 
 
 def _fill(database: Database) -> None:
@@ -117,16 +128,7 @@ async def open_app_state(
     deliveries = Deliveries(database, exporter, settings)
     scheduling.deliver, scheduling.deliver_waiting = deliveries.deliver_all, deliveries.deliver_waiting
 
-    def want(moved: Moved) -> None:
-        """Begin what messages wait for: audits of websites not seen lately, owners' pages."""
-        with suppress(AcornError):  # nothing to audit, or nobody to make a page for: the next step says so
-            if moved.audit:
-                runs.audit_again(moved.audit)
-        with suppress(AcornError):
-            if moved.share:
-                runs.make_pages(moved.share, PageOrder(share=True))
-
-    sending = Sending(folder, database, snapshot, settings, want)
+    sending = Sending(folder, database, snapshot, settings, partial(_begin_what_is_waited_for, runs))
     receiving = Receiving(folder, database, settings)
     texting = Texting(folder, database, snapshot, settings)
     delivering = Delivering(folder, database, settings)

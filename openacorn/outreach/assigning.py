@@ -45,7 +45,8 @@ def assign_members(
         for number, trade, lat, lon in assignment.nobodys(conn, shortlist_id)
         if among is None or number in among
     ]
-    found = assign(waiting, [_rule(rule, trades) for rule in stored], assignment.open_by_person(conn))
+    held = assignment.holders(conn, [business.id for business in waiting])
+    found = assign(waiting, [_rule(rule, trades) for rule in stored], assignment.open_by_person(conn), held)
     for person in sorted(set(found.values())):
         theirs = [number for number, name in found.items() if name == person]
         pipeline.move_members(conn, shortlist_id, theirs, Move(owner=person), by, at)

@@ -21,11 +21,12 @@ PLAN = {
 
 OPEN = """
 GET /health/live | GET /health/ready | GET /me | POST /session | POST /first-owner | POST /new-password
-POST /forgotten-password | GET /feeds/{preset_id}
+POST /forgotten-password | GET /feeds/{preset_id} | POST /passkey-sign-in | PUT /passkey-sign-in | POST /shared-view
 """
 OWN = """
 DELETE /session | GET /credentials | POST /credentials/tokens | DELETE /credentials/{number} | DELETE /credentials | PUT /me/password | POST /me/codes
-PUT /me/codes | DELETE /me/codes | GET /status
+PUT /me/codes | DELETE /me/codes | GET /status | GET /allowances | GET /me/passkeys | POST /me/passkeys | PUT /me/passkeys
+DELETE /me/passkeys/{number}
 """
 VIEWER = """
 GET /metrics | GET /events | GET /countries | GET /map | GET /map/world | GET /map/tiles/{z}/{x}/{y} | GET /places | GET /trades | GET /sources
@@ -45,6 +46,9 @@ POST /imports | POST /imports/address | POST /runs/{run_id}/stop | POST /runs/{r
 POST /services | DELETE /services/{service_id} | PUT /message-templates | PUT /sequences | PUT /win-model | GET /settings
 PUT /settings | GET /team | PUT /team | POST /team/{number}/link | GET /activity-log | GET /activity-log.csv | GET /mailboxes
 PUT /mailboxes | PUT /webhooks | GET /webhooks | PUT /text-gateway | PUT /website-hosts | POST /apis | POST /recipes | POST /demo/leave
+POST /everything.ndjson | POST /everything.sqlite | POST /everything | GET /backups | POST /backups | POST /backups/key
+GET /spending | PUT /spending/{account} | PUT /assignment-rules | GET /view-links | POST /view-links | DELETE /view-links/{number}
+GET /territories/{territory_id}/sharing | PUT /territories/{territory_id}/sharing
 """
 
 

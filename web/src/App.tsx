@@ -46,6 +46,10 @@ const Webhooks = lazy(() => import("./pages/agency/Webhooks"));
 const TeamPage = lazy(() => import("./pages/team/TeamPage"));
 const MyAccount = lazy(() => import("./pages/team/MyAccount"));
 const ActivityLog = lazy(() => import("./pages/team/ActivityLog"));
+const SpendingPage = lazy(() => import("./pages/team/SpendingPage"));
+const BackupsPage = lazy(() => import("./pages/agency/BackupsPage"));
+const MyDay = lazy(() => import("./pages/outreach/MyDay"));
+const SharedView = lazy(() => import("./pages/desk/SharedView"));
 const PeopleData = lazy(() => import("./pages/privacy/PeopleData"));
 const ApiPage = lazy(() => import("./pages/api/ApiPage"));
 const SignIn = lazy(() => import("./pages/team/SignIn"));
@@ -132,6 +136,12 @@ export default function App() {
         <Welcome />
       </Suspense>
     );
+  if (pathname === "/shared")
+    return (
+      <Suspense fallback={null}>
+        <SharedView />
+      </Suspense>
+    );
   if (me.data?.accounts && !me.data.name)
     return (
       <Suspense fallback={null}>
@@ -158,6 +168,8 @@ function Places() {
               <Route path="/settings/health" element={<Health />} />
               <Route path="/settings/team" element={<TeamPage />} />
               <Route path="/settings/account" element={<MyAccount />} />
+              <Route path="/settings/spending" element={<SpendingPage />} />
+              <Route path="/settings/backups" element={<BackupsPage />} />
               <Route path="/settings/people" element={<PeopleData />} />
               <Route path="/settings/api" element={<ApiPage />} />
               <Route path="/settings/activity" element={<ActivityLog />} />
@@ -181,6 +193,7 @@ function Places() {
               <Route path="/offers/winning" element={<WinProbability />} />
               <Route path="/outreach" element={<Outreach />} />
               <Route path="/outreach/call" element={<Call />} />
+              <Route path="/outreach/my-day" element={<MyDay />} />
               <Route path="/outreach/calendar" element={<CalendarPage />} />
               <Route path="/outreach/mailing" element={<Mailing />} />
               <Route path="/outreach/page/:id" element={<OwnersPage />} />

@@ -39,7 +39,7 @@ SELECT business.id, business.name, town, phone, member.stage, owner, follow_up, 
   (SELECT count(*) FROM step WHERE business_id = business.id AND kind = 'attempt' AND at >= :midnight) AS tried_today
 FROM member JOIN business ON business.id = member.business_id
 JOIN shortlist ON shortlist.id = shortlist_id
-WHERE {shares.seen("shortlist")}
+WHERE {shares.seen("shortlist")} AND (:owner = '' OR owner = :owner)
   AND (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND standing NOT IN ('refused', 'client')
   AND ((stage = 'picked' AND follow_up <= :today AND standing = '')
     OR (stage IN ('contacted', 'talking', 'proposed') AND follow_up != '' AND follow_up <= :today))
@@ -184,18 +184,14 @@ def last_spoken(conn: sqlite3.Connection, business_id: int) -> Activity | None:
     return None if row is None else Activity(**dict(row))
 
 
-def list_calls(conn: sqlite3.Connection, shortlist_id: int, today: str, midnight: str) -> list[Call]:
+def list_calls(conn: sqlite3.Connection, shortlist_id: int, today: str, midnight: str, owner: str = "") -> list[Call]:
     """Whom to call now: what is due first, then the picked, the most valuable first, those tried in vain today last.
 
     Nobody who refused, who is a client, or whom somebody is in conversation with from another list. shortlist_id 0: whoever is
-    due on any list; today: the user's day, midnight: when it began (ISO 8601, UTC).
+    due on any list; today: the user's day, midnight: when it began (ISO 8601, UTC); owner: of one person's alone.
     """
-    return [
-        Call(**dict(row))
-        for row in conn.execute(
-            TO_CALL, {"list": shortlist_id, "today": today, "midnight": midnight, **shares.reader()}
-        )
-    ]
+    asked = {"list": shortlist_id, "today": today, "midnight": midnight, "owner": owner, **shares.reader()}
+    return [Call(**dict(row)) for row in conn.execute(TO_CALL, asked)]
 
 
 def memberships(conn: sqlite3.Connection, business_id: int) -> list[tuple[int, str, str]]:

@@ -32,14 +32,21 @@ def _fits(rule: AssignmentRule, business: Unassigned) -> bool:
 
 
 def assign(
-    businesses: Iterable[Unassigned], rules: Iterable[AssignmentRule], load: Mapping[str, int]
+    businesses: Iterable[Unassigned],
+    rules: Iterable[AssignmentRule],
+    load: Mapping[str, int],
+    held: Mapping[int, str] | None = None,
 ) -> dict[int, str]:
     """Business → who gets it, by the first rule that fits; whoever no rule fits is left out.
 
     load: person → open businesses they have; the one with the fewest is next, among equals the first in the rule.
+    held: business → who has it on another list: they get it here too, so that one owner is not called by two people.
     """
     rules, open_now, found = tuple(rules), dict(load), dict[int, str]()
     for business in businesses:
+        if held and business.id in held:
+            found[business.id] = held[business.id]
+            continue
         rule = next((rule for rule in rules if rule.people and _fits(rule, business)), None)
         if rule is not None:
             person = min(rule.people, key=lambda name: open_now.get(name, 0))

@@ -11,7 +11,7 @@ FIELDS = {
     "name": "Name", "category": "Kind of business", "street": "Street", "town": "Town", "postcode": "Postcode", "phone": "Phone",
     "email": "E-mail address", "website": "Website", "hours": "Opening hours", "rating": "Rating", "reviews": "Number of reviews",
 }  # fmt: skip
-"""What is shown of the facts, in this order: what they are called to an owner. Estimates about a firm are no facts from a source."""
+"""What is shown of the facts, in this order: what an owner calls them. Estimates about a firm are no facts from a source."""
 
 KINDS = {"email": "E-mail address", "phone": "Phone", "social": "Social page"}
 OWN_LIST = "A list of ours"
@@ -20,7 +20,7 @@ OWN_LIST = "A list of ours"
 
 @dataclass(frozen=True, slots=True)
 class HeldFact:
-    """A fact: its field, what is held, whose word it is ("" for a list of the agency's own), and when it was last said (ISO 8601)."""
+    """A fact: its field, what is held, whose word it is ("" for a list of the agency's own), and when (ISO 8601)."""
 
     field: str
     value: str

@@ -65,7 +65,7 @@ def my_day(state: AppDep, name: str = Query(default="", max_length=60)) -> MyDay
         answers = assignment.answers_for(conn, who, SHOWN + 1, on_pages=False)
         replies = assignment.answers_for(conn, who, SHOWN + 1, on_pages=True)
         new = assignment.new_for(conn, who, 10 * SHOWN)
-    due = [call for call in calls_now(state, 0) if call.owner == who] if who else []
+    due = calls_now(state, 0, who) if who else []
     lists: dict[str, Sequence[object]] = {"due": due, "answers": answers, "page_replies": replies, "new": new}
     return MyDay(
         name=who,

@@ -32,11 +32,11 @@ def to_call(state: AppDep, shortlist_id: int) -> list[CallResponse]:
     return calls_now(state, shortlist_id)
 
 
-def calls_now(state: AppState, shortlist_id: int) -> list[CallResponse]:
-    """Whom to call now from a list; 0: whoever is due on any."""
+def calls_now(state: AppState, shortlist_id: int, owner: str = "") -> list[CallResponse]:
+    """Whom to call now from a list; 0: whoever is due on any. owner: of one person's businesses alone."""
     with state.database.read() as conn:
         moment = now()
-        found = pipeline.list_calls(conn, shortlist_id, today(), midnight())
+        found = pipeline.list_calls(conn, shortlist_id, today(), midnight(), owner)
     return [
         CallResponse(**{name: getattr(call, name) for name in CALL_COPIED}, stale=too_old(call.looked_at, moment))
         for call in found

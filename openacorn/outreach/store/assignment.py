@@ -21,6 +21,10 @@ NOBODYS = """
 SELECT business.id, trade, lat, lon FROM member JOIN business ON business.id = business_id
 WHERE shortlist_id = ? AND owner = '' AND stage NOT IN ('won', 'lost') ORDER BY value DESC, business.id
 """
+HOLDERS = """
+SELECT business_id, min(owner) FROM member
+WHERE owner != '' AND business_id IN (SELECT value FROM json_each(?)) GROUP BY business_id
+"""
 NEW = f"""
 SELECT business.id, business.name, town, phone, offer, score, shortlist.id AS shortlist, shortlist.name AS list
 FROM member JOIN business ON business.id = business_id JOIN shortlist ON shortlist.id = shortlist_id
@@ -108,6 +112,12 @@ def open_by_person(conn: sqlite3.Connection) -> dict[str, int]:
 def nobodys(conn: sqlite3.Connection, shortlist_id: int) -> list[tuple[int, str, float | None, float | None]]:
     """(business, trade, latitude, longitude) of members whom nobody has, the most valuable first."""
     return [tuple(row) for row in conn.execute(NOBODYS, (shortlist_id,))]
+
+
+def holders(conn: sqlite3.Connection, ids: Sequence[int]) -> dict[int, str]:
+    """Business → who has it, on whatever list."""
+    rows = conn.execute(HOLDERS, (orjson.dumps(list(ids)).decode(),))
+    return {int(business): str(owner) for business, owner in rows}
 
 
 def new_for(conn: sqlite3.Connection, name: str, most: int) -> list[NewForYou]:

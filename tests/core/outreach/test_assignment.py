@@ -46,6 +46,14 @@ def test_turns_level_out_what_people_have(people: tuple[str, ...], count: int, l
     assert max(got, default=0) - min(got, default=0) <= 1 or count == 0
 
 
+def test_whoever_has_a_business_elsewhere_gets_it_here() -> None:
+    """One owner is not to be called by two people, whatever the rules say."""
+    rules = [AssignmentRule(frozenset(), None, ("Ada", "Bo"))]
+    asked = [Unassigned(number, "x", None) for number in (1, 2, 3)]
+    assert assign(asked, rules, {}, {2: "Cy"}) == {1: "Ada", 2: "Cy", 3: "Bo"}
+    assert assign(asked, [], {}, {2: "Cy"}) == {2: "Cy"}
+
+
 @given(
     st.lists(st.tuples(st.sampled_from(["a", "b", "c"]), st.booleans()), max_size=30), st.permutations(["Ada", "Bo"])
 )

@@ -44,7 +44,7 @@ export function letGo(cache: QueryClient) {
 }
 
 /** A change after which somebody else may be here: nothing that was asked before holds any more. */
-function useEntering<Asked>(enter: (asked: Asked) => Promise<Me>) {
+export function useEntering<Asked>(enter: (asked: Asked) => Promise<Me>) {
   const cache = useQueryClient();
   return useChange(async (asked: Asked) => {
     const me = await enter(asked);

@@ -8,10 +8,12 @@ const LINE = "mt-0.5 block rounded-[3px] px-1.5 py-1 hover:bg-faint";
 const PAGES = [
   ["/settings", "Settings"],
   ["/settings/team", "Team"],
+  ["/settings/spending", "Spending"],
   ["/settings/activity", "Activity log"],
   ["/settings/people", "People’s data"],
   ["/settings/account", "Your account"],
   ["/settings/health", "Health"],
+  ["/settings/backups", "Backups and files"],
   ["/settings/webhooks", "Webhooks"],
   ["/settings/api", "API"],
   ["/setup", "Set-up"],

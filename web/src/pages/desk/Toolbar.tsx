@@ -1,6 +1,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import {
   ArrowDownTrayIcon,
+  LinkIcon,
   MapIcon,
   QuestionMarkCircleIcon,
   TableCellsIcon,
@@ -22,6 +23,7 @@ import ColumnsMenu from "./ColumnsMenu";
 import type { Column } from "./columns";
 import ExportDialog from "./ExportDialog";
 import Sentence from "./Sentence";
+import ViewLinks from "./ViewLinks";
 
 const TYPING_PAUSE_MS = 180;
 
@@ -88,6 +90,7 @@ function Search({ name, label, hint, width, params, searchRef, onChange }: Searc
 export default function Toolbar(props: Props) {
   const { params, filter, sort, total, all, clauses, picked, refs, onChange, onPicked, onAction } = props;
   const [exporting, setExporting] = useState(false);
+  const [sharing, setSharing] = useState(false);
   const ids = [...picked];
   const many = ids.length || (total ?? 0);
   const chosen: Chosen = ids.length ? { ids } : { filter };
@@ -161,6 +164,15 @@ export default function Toolbar(props: Props) {
             >
               <ArrowDownTrayIcon className="size-3.5" /> Export
             </Button>
+            <Button
+              onClick={() => setSharing(true)}
+              disabled={many === 0}
+              title="Share by a link"
+              aria-label="Share by a link"
+              className="px-1.5"
+            >
+              <LinkIcon className="size-4" />
+            </Button>
           </May>
           <Button
             aria-pressed={props.map}
@@ -200,6 +212,7 @@ export default function Toolbar(props: Props) {
           many={many}
           onClose={() => setExporting(false)}
         />
+        <ViewLinks open={sharing} filter={shown} sort={sort} many={many} onClose={() => setSharing(false)} />
       </May>
     </div>
   );

@@ -11,6 +11,7 @@ import {
   useRegionAreas,
   useTerritories,
 } from "../../queries/gathering";
+import Sharing from "../team/Sharing";
 import PlaceSearch from "./PlaceSearch";
 
 interface Props {
@@ -201,6 +202,7 @@ interface MoreProps {
 function More({ areas, onAdd, onReplace }: MoreProps) {
   const [text, setText] = useState("");
   const [name, setName] = useState("");
+  const [sharing, setSharing] = useState(0);
   const read = useReadAreas();
   const keep = useKeepTerritory();
   const regions = useImportRegions();
@@ -254,15 +256,25 @@ function More({ areas, onAdd, onReplace }: MoreProps) {
       {kept.length > 0 && (
         <ul className="mt-1">
           {kept.map((item) => (
-            <li key={item.id} className="flex justify-between gap-2">
-              <button
-                type="button"
-                className="text-leaf-dark underline"
-                onClick={() => onReplace(item.areas)}
-              >
-                {item.name}
-              </button>
-              <span className="text-soft">{count(item.held)} in store</span>
+            <li key={item.id}>
+              <span className="flex justify-between gap-2">
+                <button
+                  type="button"
+                  className="text-leaf-dark underline"
+                  onClick={() => onReplace(item.areas)}
+                >
+                  {item.name}
+                </button>
+                <span className="text-soft">
+                  {count(item.held)} in store{" "}
+                  <Button look="quiet" onClick={() => setSharing(sharing === item.id ? 0 : item.id)}>
+                    {item.private ? "Not for everybody" : "For everybody"}
+                  </Button>
+                </span>
+              </span>
+              {sharing === item.id && (
+                <Sharing kind="territories" id={item.id} onClose={() => setSharing(0)} />
+              )}
             </li>
           ))}
         </ul>

@@ -7,6 +7,7 @@ import PagesProgress from "../../components/PagesProgress";
 import { count } from "../../lib/format";
 import { author } from "../../lib/session";
 import { useMakePages } from "../../queries/outreach";
+import { useHandOut } from "../../queries/sharing";
 
 const ITEM = "block w-full rounded-[3px] px-2 py-1 text-left data-focus:bg-leaf-soft";
 const MAIN =
@@ -17,17 +18,26 @@ const PLAIN =
 interface Props {
   shortlist: number;
   ids: number[];
-  onChange: (what: "rename" | "drop" | "dialler" | "files" | "results" | "print") => void;
+  onChange: (what: "rename" | "drop" | "dialler" | "files" | "results" | "print" | "sharing") => void;
 }
 
 /** What is done with a whole list: call it, write to it, make its owners' pages, take it along. */
 export default function ListMenu({ shortlist, ids, onChange }: Props) {
   const make = useMakePages();
+  const handOut = useHandOut(shortlist);
   const begin = (share: boolean) =>
     make.mutate({ filter: { shortlist: String(shortlist), state: "all" }, share, by: author() });
   return (
     <span className="ml-auto flex flex-wrap items-center gap-1.5">
-      <ErrorNote error={make.error} />
+      <ErrorNote error={make.error ?? handOut.error} />
+      {handOut.data && (
+        <output className="text-soft">
+          {Object.entries(handOut.data.assigned)
+            .map(([name, many]) => `${name}: ${count(many)}`)
+            .join(", ") || "Nobody was waiting for a rule"}
+          {handOut.data.left > 0 && `; ${count(handOut.data.left)} with nobody`}
+        </output>
+      )}
       {make.data && <PagesProgress run={make.data.run_id} />}
       <Link to={`/outreach/call?shortlist=${shortlist}`} className={MAIN}>
         Call
@@ -94,6 +104,16 @@ export default function ListMenu({ shortlist, ids, onChange }: Props) {
             <Download className={ITEM} from={`/api/businesses/export/csv?shortlist=${shortlist}&state=all`}>
               The list as CSV
             </Download>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => handOut.mutate(author())} className={ITEM}>
+              Assign by your rules
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button type="button" onClick={() => onChange("sharing")} className={ITEM}>
+              Who sees this list
+            </button>
           </MenuItem>
           <MenuItem>
             <button

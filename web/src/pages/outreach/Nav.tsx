@@ -1,3 +1,4 @@
+import { LockClosedIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { count } from "../../lib/format";
@@ -35,6 +36,9 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
       aria-label="Outreach"
       className="flex w-[200px] shrink-0 flex-col overflow-y-auto border-r border-line bg-sheet p-2.5"
     >
+      <NavLink to="/outreach/my-day" className={({ isActive }) => look(isActive)}>
+        My day
+      </NavLink>
       <NavLink to="/outreach/call" aria-current={onDue ? "page" : undefined} className={look(onDue)}>
         Due today{" "}
         {due > 0 && <span className="rounded-[3px] bg-acorn px-1.5 text-xs text-white">{count(due)}</span>}
@@ -51,7 +55,16 @@ export default function Nav({ chosen = 0, title }: { chosen?: number; title: str
           aria-current={list.id === chosen ? "page" : undefined}
           className={look(list.id === chosen)}
         >
-          <span className="truncate">{list.name}</span>
+          <span className="truncate">
+            {list.name}
+            {list.private && (
+              <LockClosedIcon
+                className="ml-1 inline size-3 text-soft"
+                role="img"
+                aria-label="not for everybody"
+              />
+            )}
+          </span>
           <span className="font-normal text-soft">{count(list.members)}</span>
         </Link>
       ))}

@@ -6,6 +6,7 @@ import { ErrorNote } from "../../components/ErrorNote";
 import { setting } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
 import { useBoard, useShortlists } from "../../queries/shortlists";
+import Sharing from "../team/Sharing";
 import Board from "./Board";
 import ChangeList from "./ChangeList";
 import Dialler from "./Dialler";
@@ -44,7 +45,7 @@ export default function Outreach() {
 function Shortlist({ shortlist, name, language }: { shortlist: number; name: string; language: string }) {
   const [params, change] = useAddress();
   const [changing, setChanging] = useState<
-    "rename" | "drop" | "dialler" | "files" | "results" | "print" | null
+    "rename" | "drop" | "dialler" | "files" | "results" | "print" | "sharing" | null
   >(null);
   const rows = params.get("view") === "rows";
   const open = Number(params.get("b") ?? 0);
@@ -71,6 +72,9 @@ function Shortlist({ shortlist, name, language }: { shortlist: number; name: str
           />
         </div>
         {changing === "dialler" && <Dialler shortlist={shortlist} onClose={() => setChanging(null)} />}
+        {changing === "sharing" && (
+          <Sharing kind="shortlists" id={shortlist} onClose={() => setChanging(null)} />
+        )}
         {changing === "files" && <ListFiles shortlist={shortlist} onClose={() => setChanging(null)} />}
         {changing === "print" && <PrintList shortlist={shortlist} onClose={() => setChanging(null)} />}
         {changing === "results" && (

@@ -8,6 +8,7 @@ import { phone } from "../../lib/format";
 import { ASKED_STAGES } from "../../lib/results";
 import { author } from "../../lib/session";
 import { useCurrency, useServices } from "../../queries/catalogue";
+import { useColleagues } from "../../queries/sharing";
 import { type Member, useAddActivity, useMove } from "../../queries/shortlists";
 import Appointments from "./Appointments";
 import History from "./History";
@@ -27,6 +28,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
   const actions = useActionLog();
   const services = useServices().data ?? [];
   const currency = useCurrency();
+  const colleagues = useColleagues().data ?? [];
   const results = useResults(member.id, "", text, (action) => {
     setText("");
     actions.note(action, null);
@@ -81,10 +83,16 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           key={`owner${member.id}${member.owner}`}
           defaultValue={member.owner}
           placeholder="a name"
+          list="colleagues"
           onBlur={(event) => event.target.value !== member.owner && set({ owner: event.target.value })}
           onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
           className="box"
         />
+        <datalist id="colleagues">
+          {colleagues.map((one) => (
+            <option key={one.id} value={one.name} />
+          ))}
+        </datalist>
         <label htmlFor="follow-up">Follow up</label>
         <input
           id="follow-up"

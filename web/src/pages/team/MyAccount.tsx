@@ -12,6 +12,7 @@ import {
 import Nav from "../agency/Nav";
 import { Field } from "./Door";
 import OneTimeCodes from "./OneTimeCodes";
+import Passkeys from "./Passkeys";
 import Tokens from "./Tokens";
 
 /** One's own account: password, one-time codes, where one is signed in, tokens. */
@@ -30,6 +31,7 @@ export default function MyAccount() {
             </p>
             <Password />
             <OneTimeCodes on={me.codes} />
+            <Passkeys />
             <Sessions />
             <Tokens mine={me.permissions} />
           </div>

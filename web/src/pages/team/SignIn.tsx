@@ -3,6 +3,7 @@ import { Problem } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { useTitle } from "../../lib/useTitle";
+import { knowsPasskeys, useSignInByPasskey } from "../../queries/passkeys";
 import { useForgotten, useSignIn } from "../../queries/team";
 import Door, { Field } from "./Door";
 
@@ -13,6 +14,7 @@ export default function SignIn() {
   const [code, setCode] = useState("");
   const signIn = useSignIn();
   const forgotten = useForgotten();
+  const byPasskey = useSignInByPasskey();
   useTitle("Sign in");
   const asksForCode = (signIn.error instanceof Problem && signIn.error.where === "code") || code !== "";
   const onlyAsks = asksForCode && code === "";
@@ -61,9 +63,17 @@ export default function SignIn() {
       {forgotten.isSuccess && (
         <output className="block text-soft">If this address has an account, a link is on its way.</output>
       )}
-      <Button type="submit" look="main" disabled={signIn.isPending || !email || !password}>
-        {signIn.isPending ? "Signing in …" : "Sign in"}
-      </Button>
+      <p className="flex gap-1.5">
+        <Button type="submit" look="main" disabled={signIn.isPending || !email || !password}>
+          {signIn.isPending ? "Signing in …" : "Sign in"}
+        </Button>
+        {knowsPasskeys() && (
+          <Button disabled={byPasskey.isPending} onClick={() => byPasskey.mutate(undefined)}>
+            Use a passkey
+          </Button>
+        )}
+      </p>
+      <ErrorNote error={byPasskey.error} />
     </Door>
   );
 }

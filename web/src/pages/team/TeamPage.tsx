@@ -6,6 +6,7 @@ import { when } from "../../lib/format";
 import { type Account, useMakeLink, useMe, useTeam } from "../../queries/team";
 import Nav from "../agency/Nav";
 import AccountForm from "./AccountForm";
+import AssignmentRules from "./AssignmentRules";
 import FirstOwner from "./FirstOwner";
 
 export const ROLES: Record<string, string> = {
@@ -121,6 +122,7 @@ function People() {
           ))}
         </tbody>
       </table>
+      <AssignmentRules />
     </>
   );
 }
