@@ -34,6 +34,7 @@ from openacorn.core.match.relationship import Identifier
 from openacorn.core.trades.catalogue import made_trade
 from openacorn.db.database import Database
 from openacorn.errors import AcornError, InvalidInput
+from openacorn.gather.reach import source_titles
 from openacorn.gather.sources._source import all_sources
 from openacorn.match import user_decisions
 from openacorn.match.merging import merge_new_listings
@@ -47,6 +48,9 @@ AT_ONCE = 100
 
 REFUSED_SHOWN = 200
 LONGEST_LINE = 16 * 1024 * 1024
+CANNOT_BE_STORED = (OverflowError, ValueError, TypeError, sqlite3.IntegrityError, sqlite3.DataError)
+"""What numbers without measure and the like end in, on the way into the store."""
+
 _LISTING: TypeAdapter[Listing] = TypeAdapter(Listing)
 _FINDINGS: TypeAdapter[dict[str, Finding]] = TypeAdapter(dict[str, Finding])
 
@@ -131,7 +135,9 @@ class TakingIn:
     def __init__(self, database: Database, settings: Settings) -> None:
         self._database, self._settings = database, settings
         self._count = _Count()
-        self._sources: dict[str, str] = {}
+        self._header: Header | None = None
+        self._own: frozenset[str] = frozenset()
+        """Ids of the sources that are the same here as there."""
         self._trades: frozenset[str] = frozenset()
         self._run = 0
 
@@ -142,12 +148,15 @@ class TakingIn:
         with self._database.write() as conn:
             before = records.count_businesses(conn)
             self._begin(conn, header)
-        while batch := list(islice(self._parsed(numbered), AT_ONCE)):
-            with self._database.write() as conn:
-                self._take_batch(conn, batch)
-        self._settle()
-        with self._database.write() as conn:
-            sweeps.set_state(conn, self._run, "done", at=utc_now())
+        try:
+            while batch := list(islice(self._parsed(numbered), AT_ONCE)):
+                self._take_some(batch)
+            self._settle()
+        except BaseException:
+            self._end("failed", "the file could not be taken in whole", "take the same file in again")
+            raise
+        self._end("done")
+        with self._database.read() as conn:
             after = records.count_businesses(conn)
         done = self._count
         new = max(0, after - before)
@@ -155,6 +164,22 @@ class TakingIn:
             businesses=len(done.taken), new=new, already_here=len(done.taken) - new, refused=done.refused,
             all_refused=done.all_refused,
         )  # fmt: skip
+
+    def _end(self, state: str, why: str = "", remedy: str = "") -> None:
+        with self._database.write() as conn:
+            sweeps.set_state(conn, self._run, state, at=utc_now(), why=why, remedy=remedy)
+
+    def _take_some(self, batch: list[_Parsed]) -> None:
+        """Lines in one transaction; where one of them cannot be stored at all, each by itself, so that the others are."""
+        try:
+            with self._database.write() as conn:
+                self._take_batch(conn, batch)
+        except CANNOT_BE_STORED as error:
+            if len(batch) == 1:
+                self._count.refuse(batch[0].number, f"it cannot be stored ({error})")
+                return
+            for one in batch:
+                self._take_some([one])
 
     def _settle(self) -> None:
         """Chains, relationships and scores, once everybody is there whom they depend on."""
@@ -183,11 +208,11 @@ class TakingIn:
             if (mark.known_by, mark.value) not in held:
                 shown = [(Identifier(mark.known_by, mark.value), mark.shown)]
                 relationships.insert_relationships(conn, mark.kind, shown, at)
-        self._sources = {
-            source: f"{title} ({header.agency}, {source.replace(':', ' ')})"
-            for source, title in header.sources.items()
-            if source not in all_sources()
-        }
+        here = source_titles(conn) if header.agency == self._settings.agency else {}
+        self._own = frozenset(
+            {*all_sources(), *(id_ for id_, title in header.sources.items() if here.get(id_) == title)}
+        )
+        self._header = header
         sweep = sweeps.gathering_nothing(conn, f"Taken in from {header.agency}", (), at)
         self._run = sweeps.add_run(conn, sweep, at)
 
@@ -206,13 +231,20 @@ class TakingIn:
     def _parse(self, number: int, line: BusinessLine) -> _Parsed:
         """Raises ValidationError."""
         for item in line.listings:
-            item.source = self._sources.get(item.source, item.source)
+            item.source = self._source_here(item.source)
             item.trade = item.trade if item.trade in self._trades else ""
         said = [
             _LISTING.validate_python({**item.listing, "source": item.source, "source_id": item.source_id})
             for item in line.listings
         ]
         return _Parsed(number, line, said, _audit_of(line))
+
+    def _source_here(self, source: str) -> str:
+        """A source as it is called here: one that only the other installation has (a file, a directory) is named after it."""
+        if source in self._own or self._header is None:
+            return source
+        title = self._header.sources.get(source, source)
+        return f"{title} ({self._header.agency}, {source.replace(':', ' ')})"
 
     def _take_batch(self, conn: sqlite3.Connection, batch: Sequence[_Parsed]) -> None:
         to_merge: list[int] = []
@@ -221,12 +253,17 @@ class TakingIn:
                 if records.seen_at(conn, item.source, item.source_id) <= item.seen_at:
                     to_merge += listings.put_listings(conn, self._run, item.trade, [listing], item.seen_at).to_merge
         merge_new_listings(conn, to_merge, self._settings)
-        touched = []
+        touched, refused = [], list[tuple[int, str]]()
         for one in batch:
+            conn.execute("SAVEPOINT line")
             try:
                 touched.append(self._add(conn, one))
             except AcornError as error:
-                self._count.refuse(one.number, str(error))
+                conn.execute("ROLLBACK TO line")
+                refused.append((one.number, str(error)))
+            conn.execute("RELEASE line")
+        for number, why in refused:
+            self._count.refuse(number, why)
         self._count.taken.update(touched)
 
     def _one_business(self, conn: sqlite3.Connection, line: BusinessLine) -> int:

@@ -1,9 +1,13 @@
 """Against real mail servers of Debian on loopback: Dovecot takes submissions, OpenSMTPD carries them, Dovecot keeps them."""
 
 import datetime as dt
+import http.server
+import json
 import shutil
 import socket
+import ssl
 import subprocess
+import threading
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -36,22 +40,30 @@ hostname = mail.example
 submission_relay_host = 127.0.0.1
 submission_relay_port = {relay}
 listen = 127.0.0.1
+auth_failure_delay = 0
 ssl = required
 ssl_cert = <{folder}/leaf.pem
 ssl_key = <{folder}/leaf.key
 mail_location = maildir:{folder}/mail/%u
 first_valid_uid = 1
+auth_mechanisms = plain xoauth2
 passdb {{
   driver = passwd-file
+  mechanisms = plain
   args = scheme=PLAIN username_format=%u {folder}/users
+}}
+passdb {{
+  driver = oauth2
+  mechanisms = xoauth2
+  args = {folder}/oauth2.conf
 }}
 userdb {{
   driver = static
-  args = uid=mail gid=mail home={folder}/mail/%u
+  args = uid=mail gid=mail home={folder}/mail/%u allow_all_users=yes
 }}
 service imap-login {{
   inet_listener imap {{
-    port = 0
+    port = {imap_plain}
   }}
   inet_listener imaps {{
     port = {imap}
@@ -60,7 +72,7 @@ service imap-login {{
 }}
 service submission-login {{
   inet_listener submission {{
-    port = 0
+    port = {submission_plain}
   }}
   inet_listener submissions {{
     port = {submission}
@@ -74,6 +86,11 @@ service lmtp {{
   }}
 }}
 """
+OAUTH2 = """
+tokeninfo_url = http://127.0.0.1:{tokens}/?access_token=
+username_attribute = email
+"""
+TOKEN = "ya29.a-token-of-the-test"
 SMTPD = """
 table people {{ {user} = mail }}
 listen on 127.0.0.1 port {relay}
@@ -131,9 +148,13 @@ def servers() -> Iterator[Settings]:
     (folder / "users").write_text(f"{USER}:{{PLAIN}}{SECRET}\n")
     (folder / "mail").mkdir(mode=0o777)
     (folder / "mail").chmod(0o777)
-    submission, imap, lmtp, relay = _ports(4)
-    values = {"folder": folder, "submission": submission, "imap": imap, "lmtp": lmtp, "user": USER, "relay": relay}
+    names = ("submission", "imap", "lmtp", "relay", "submission_plain", "imap_plain")
+    ports = dict(zip(names, _ports(len(names)), strict=True))
+    tokens = http.server.ThreadingHTTPServer(("127.0.0.1", 0), Tokens)
+    threading.Thread(target=tokens.serve_forever, daemon=True).start()
+    values = {"folder": folder, "user": USER, "tokens": tokens.server_port, **ports}
     (folder / "dovecot.conf").write_text(DOVECOT.format(**values))
+    (folder / "oauth2.conf").write_text(OAUTH2.format(**values))
     (folder / "smtpd.conf").write_text(SMTPD.format(**values))
     log = (folder / "smtpd.log").open("wb")
     running = [
@@ -141,19 +162,45 @@ def servers() -> Iterator[Settings]:
         subprocess.Popen(["smtpd", "-d", "-f", str(folder / "smtpd.conf")], stdout=log, stderr=log),
     ]
     try:
-        for port in (submission, imap, lmtp, relay):
+        for port in ports.values():
             _wait_for(port)
         world = World(
             http_port=1, https_port=1, dns_port=1, source_ports={}, ca_file=str(folder / "ca.pem"),
-            mail_ports={"submission": submission, "imap": imap},
+            mail_ports=ports,
         )  # fmt: skip
         yield Settings(world=world)
     finally:
         for process in running:
             process.terminate()
             process.wait(10)
+        tokens.shutdown()
+        tokens.server_close()
         log.close()
         shutil.rmtree(folder, ignore_errors=True)
+
+
+class Tokens(http.server.BaseHTTPRequestHandler):
+    """Who has signed in elsewhere: what a provider's token service answers (RFC 7662 in spirit, as Dovecot asks it)."""
+
+    def do_GET(self) -> None:
+        right = self.path.endswith(f"access_token={TOKEN}")
+        body = json.dumps({"email": USER, "active": True} if right else {"error": "invalid_token"}).encode()
+        self.send_response(200 if right else 401)
+        self.send_header("Content-Type", "application/json")
+        self.send_header("Content-Length", str(len(body)))
+        self.end_headers()
+        self.wfile.write(body)
+
+    def log_message(self, format: str, *args: object) -> None:
+        pass
+
+
+def by_starttls(servers: Settings) -> Settings:
+    """The same servers, by their ports that begin without encryption."""
+    assert servers.world is not None
+    ports = servers.world.mail_ports
+    plain = {"submission": ports["submission_plain"], "imap": ports["imap_plain"]}
+    return servers.model_copy(update={"world": servers.world.model_copy(update={"mail_ports": plain})})
 
 
 def _wait_for(port: int) -> None:
@@ -192,12 +239,12 @@ def _read(settings: Settings, after: int = 0, since: dt.date | None = None) -> l
 
 def test_what_real_servers_take_is_read_back_as_it_was_sent(servers: Settings) -> None:
     """Through TLS, authentication, queue, LMTP and maildir: subject, text with lone dots, order and numbers."""
-    for number in (1, 2, 3):
+    for number in (1, 2, 3):  # each once the one before is there: a busy server carries them in any order
         assert _send(servers, USER, number, f"Grüße {number}").acceptance is Acceptance.ACCEPTED
-    until = time.monotonic() + 30
-    while len(found := _read(servers)) < 3:
-        assert time.monotonic() < until
-        time.sleep(0.2)
+        until = time.monotonic() + 60
+        while len(found := _read(servers)) < number:
+            assert time.monotonic() < until
+            time.sleep(0.2)
     read = [read_incoming(raw) for _, raw in found]
     assert [item.message_id for item in read] == [f"<{number}@wrenfold.example>" for number in (1, 2, 3)]
     assert [item.subject for item in read] == [f"Grüße {number}" for number in (1, 2, 3)]
@@ -235,3 +282,33 @@ def test_wrong_passwords_and_names_of_hosts_are_told_apart(servers: Settings) ->
     assert refused.value.sign_in
     with pytest.raises(MailServerError, match="certificate"):
         connect_submission(servers, "other.example", 465, "tls", "password", USER, SECRET)
+
+
+@pytest.mark.parametrize("security", ["tls", "starttls"])
+@pytest.mark.parametrize(
+    ("sign_in", "secret", "wrong"), [("password", SECRET, "another"), ("token", TOKEN, "ya29.another")]
+)
+def test_each_way_of_securing_and_of_signing_in(
+    servers: Settings, security: str, sign_in: str, secret: str, wrong: str
+) -> None:
+    """STARTTLS (RFC 3207, RFC 3501 6.2.1) and XOAUTH2 against servers that nobody here wrote; a wrong secret is told from a fault."""
+    settings = by_starttls(servers) if security == "starttls" else servers
+    sending = connect_submission(settings, HOST, 587, security, sign_in, USER, secret)
+    assert sending.noop()[0] == 250
+    assert isinstance(sending.sock, ssl.SSLSocket)
+    sending.quit()
+    reading = connect_imap(settings, HOST, 143, security, sign_in, USER, secret)
+    assert isinstance(reading.sock, ssl.SSLSocket)
+    look_in(reading)
+    reading.logout()
+    for connect, port in ((connect_submission, 587), (connect_imap, 143)):
+        with pytest.raises(MailServerError) as refused:
+            connect(settings, HOST, port, security, sign_in, USER, wrong)
+        assert refused.value.sign_in
+
+
+def test_a_server_of_another_name_gets_no_password_after_starttls(servers: Settings) -> None:
+    with pytest.raises(MailServerError, match="certificate"):
+        connect_imap(by_starttls(servers), "other.example", 143, "starttls", "password", USER, SECRET)
+    with pytest.raises(MailServerError, match="certificate"):
+        connect_submission(by_starttls(servers), "other.example", 587, "starttls", "password", USER, SECRET)
