@@ -1,4 +1,4 @@
-"""How long the table takes while the application is busy: a sweep of the whole coast, offers scored anew, PDFs asked for."""
+"""How long the table takes while the application is busy: a sweep of the whole coast, offers scored again, PDFs asked for."""
 
 import contextlib
 import http.client

@@ -1,4 +1,4 @@
-"""One weight of one of twelve services moved: everybody's best offer anew, beside a dataframe library recomputing it."""
+"""One weight of one of twelve services moved: everybody's best offer again, beside a dataframe library recomputing it."""
 
 import statistics
 import time
@@ -51,7 +51,7 @@ def _graded(rule: Rule) -> tuple[pl.Expr, pl.Expr, pl.Expr]:
 
 
 def polars_exprs(service: Service) -> tuple[pl.Expr, pl.Expr, pl.Expr]:
-    """(exact score, need, value) of a service, by the formula of DESIGN §4 written out anew."""
+    """(exact score, need, value) of a service, by the formula of DESIGN §4 written out again."""
     parts = [(rule, *_graded(rule)) for rule in service.rules]
     total = pl.sum_horizontal([applies.cast(pl.Float64) * rule.weight for rule, _, _, applies in parts])
     known = pl.sum_horizontal([is_known.cast(pl.Float64) * rule.weight for rule, _, is_known, _ in parts])

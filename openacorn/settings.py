@@ -89,7 +89,7 @@ class MailSettings(BaseModel):
 
 
 class WritingSettings(BaseModel):
-    """A server that words texts anew; an empty address: none."""
+    """A server that words texts again; an empty address: none."""
 
     model_config = ConfigDict(extra="forbid")
 

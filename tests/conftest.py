@@ -48,7 +48,7 @@ def circle(lat: float, lon: float, radius_m: float, name: str = "here") -> dict[
 
 
 def remake(world: Path, host: str, **changes: Any) -> None:
-    """Change a simulated site as its owner might; its server reads its files anew when started."""
+    """Change a simulated site as its owner might; its server reads its files again when started."""
     rows = json.loads((world / "sites.json").read_text())
     for row in rows:
         if row["host"] == host:

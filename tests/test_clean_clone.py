@@ -1,6 +1,6 @@
 """What somebody does who has nothing of ours: clone, `./acorn demo`, audit one site, match one file, stop.
 
-The clone is of the commit, so that what was not committed is not found by luck; its packages are installed anew, from the lock
+The clone is of the commit, so that what was not committed is not found by luck; its packages are installed again, from the lock
 of the run-time packages alone. Only downloads may be in the caches of pip and npm.
 """
 

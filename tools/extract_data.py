@@ -197,7 +197,7 @@ def regions(folder: Path) -> list[dict[str, Any]]:
 
 
 def _only(topology: dict[str, Any], layer: str) -> dict[str, Any]:
-    """One layer of a TopoJSON file with the arcs it uses, numbered anew."""
+    """One layer of a TopoJSON file with the arcs it uses, numbered again."""
     used: dict[int, int] = {}
 
     def renumbered(arcs: Any) -> Any:

@@ -114,7 +114,7 @@ def _rule(scope: Scope, path: str) -> PermissionRule | None:
 
 
 def _is_open(scope: Scope) -> bool:
-    """May anybody ask this? Only addresses without a slot can be told before a route is found, and feeds."""
+    """May anybody ask this? Only addresses without a slot are known before a route is found, and feeds."""
     path = scope["path"]
     rule = _rule(scope, "/api/feeds/{preset_id}" if path.startswith("/api/feeds/") else path)
     return rule is not None and rule.needs == OPEN

@@ -1,1 +1,1 @@
-"""Auditing: visits by worker processes, what is stored of them, reputation, verification, audits anew."""
+"""Auditing: visits by worker processes, what is stored of them, reputation, verification, audits again."""

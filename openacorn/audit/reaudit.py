@@ -1,4 +1,4 @@
-"""Audits kept, compared with the one before, begun again, and judged anew from the store."""
+"""Audits kept, compared with the one before, begun again, and judged again from the store."""
 
 import sqlite3
 from collections.abc import Mapping, Sequence
@@ -61,7 +61,7 @@ def queue_again(
     whole: bool = False,
     held_back: bool = False,
 ) -> int:
-    """A run that audits these businesses anew, however fresh their audit is; whoever has a standing is held back, unless
+    """A run that audits these businesses again, however fresh their audit is; whoever has a standing is held back, unless
     `held_back` lets in all but those who refused.
 
     rendered: open the sites in a browser too; whole: read every page of them up to the limit. Returns its id.
@@ -122,7 +122,7 @@ def queue_looks(conn: sqlite3.Connection, run_id: int, most: int) -> int:
 
 
 def evaluate_again(database: Database) -> int:
-    """Run every check anew on the stored evidence, with no network; return how many businesses changed in an answer.
+    """Run every check again on the stored evidence, with no network; return how many businesses changed in an answer.
 
     For when a rule changed: events are not noted, as nothing changed out there.
     """

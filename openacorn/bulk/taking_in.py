@@ -255,13 +255,11 @@ class TakingIn:
         merge_new_listings(conn, to_merge, self._settings)
         touched, refused = [], list[tuple[int, str]]()
         for one in batch:
-            conn.execute("SAVEPOINT line")
             try:
-                touched.append(self._add(conn, one))
+                with records.all_or_nothing(conn):
+                    touched.append(self._add(conn, one))
             except AcornError as error:
-                conn.execute("ROLLBACK TO line")
                 refused.append((one.number, str(error)))
-            conn.execute("RELEASE line")
         for number, why in refused:
             self._count.refuse(number, why)
         self._count.taken.update(touched)

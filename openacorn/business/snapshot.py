@@ -113,7 +113,7 @@ class Snapshot:
         number = self._number
         try:
             number = self._catch_up()
-        except Exception as error:  # whoever waits is told
+        except Exception as error:  # whoever waits gets the error
             fault = error
         with self._moved:
             self._number, self._fault, self._following, self._renewing = number, fault, None, False

@@ -188,7 +188,7 @@ class Database:
                 raise
 
     def compact(self) -> None:
-        """Write the file anew without what was deleted, so that nothing of it is left on the disk. Writers wait meanwhile."""
+        """Write the file again without what was deleted, so that nothing of it is left on the disk. Writers wait meanwhile."""
         _off_the_loop()
         with self._lock:
             self._writer.execute("VACUUM")

@@ -34,7 +34,7 @@ COAST = "http://127.0.0.1:"
 
 GATEWAY_KEY = "text_gateway.key"
 HURRIED = {"request_seconds": 2.0, "browser_looks": 0}
-"""While the two months are told, sites that never answer are given up sooner, so that nobody waits for them."""
+"""While the two months are played, sites that never answer are given up sooner, so that nobody waits for them."""
 
 
 def _fill(folder: Path) -> bool:
@@ -109,7 +109,7 @@ def _start_over(folder: Path) -> None:
 
 
 def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Settings, Listening, str], None]) -> None:
-    """Start everything and run until told to stop; every process started here ends with it."""
+    """Start everything and run until it is stopped; every process started here ends with it."""
     if reset:
         _start_over(folder)
     with step("demo data: an invented coast with its businesses and websites"):

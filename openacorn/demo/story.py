@@ -1,4 +1,4 @@
-"""What the agency did in its first two months, told at its own desk: nothing here writes past the application."""
+"""What the agency did in its first two months, played at its own desk: nothing here writes past the application."""
 
 import random
 import re
@@ -84,7 +84,7 @@ NOTES = {
 
 @dataclass
 class Story:
-    """The two months, as far as they have been told."""
+    """The two months, as far as they have been played."""
 
     desk: Desk
     folder: Path
@@ -202,7 +202,7 @@ class Story:
             say(business, "lost", by)
 
     def _soon(self) -> str:
-        """A day soon after the one that is told of (ISO 8601)."""
+        """A day soon after the one being played (ISO 8601)."""
         return (clock.now() + timedelta(days=3)).date().isoformat()
 
     def _day(self, ahead: int) -> str:

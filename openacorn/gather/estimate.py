@@ -140,7 +140,7 @@ def _own_rates(plans: Sequence[Plan], held: HeldPoints, towns: _Towns) -> dict[s
     found: dict[str, float] = {}
     for plan in plans:
         if set(plan.trades) <= found.keys():
-            continue  # nothing that a later run has not told
+            continue  # nothing that a later run has not shown
         if residents := towns.residents(plan.territory):
             inside = held.count(plan.territory)
             for trade in plan.trades:

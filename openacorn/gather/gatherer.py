@@ -149,7 +149,7 @@ class Lane:
         await aside(self._keep, unit, query, found)
 
     def _once(self, query: Query, reading: Reading) -> Reading:
-        """A reading, told to be the last page if it brings only what the pages before brought: its paging leads nowhere."""
+        """A reading, marked as the last page if it brings only what the pages before brought: its paging leads nowhere."""
         question = query.key.rpartition("/")[0]
         before, ids = self._answered.setdefault(question, set()), {listing.source_id for listing in reading.listings}
         repeats = reading.more and query.page > 1 and ids <= before

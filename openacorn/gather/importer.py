@@ -153,7 +153,7 @@ class FileLane:
         self.enough = False
 
     async def gather(self, client: Client, _pace: Pace) -> None:
-        """Read the file if that is still to be done, fetched anew if it has an address; then merge what it brought."""
+        """Read the file if that is still to be done, fetched again if it has an address; then merge what it brought."""
         wanted = await aside(self._to_be_fetched)
         if wanted is not None:
             try:

@@ -1,1 +1,1 @@
-"""The room where other programs are told what happens."""
+"""The room that notifies other programs of what happens."""

@@ -133,7 +133,7 @@ def affected_listings(conn: sqlite3.Connection, ids: Iterable[int]) -> set[int]:
 
 
 class Regrouping:
-    """Listings clustered anew, as they were read: which groups are to be written, and which pairs are doubtful.
+    """Listings clustered again, as they were read: which groups are to be written, and which pairs are doubtful.
 
     groups: lists of listing ids whose business changed, or that hold a `fresh` listing.
     """
@@ -202,7 +202,7 @@ class Regrouping:
 def recluster_listings(
     conn: sqlite3.Connection, nearby: Iterable[StoredListing], fresh: set[int], settings: Settings
 ) -> list[int]:
-    """Cluster listings anew and write the businesses that changed, or that hold a `fresh` listing; return their ids."""
+    """Cluster listings again and write the businesses that changed, or that hold a `fresh` listing; return their ids."""
     found = Regrouping(conn, nearby, settings, frozenset(fresh))
     written = found.write(conn, found.groups)
     found.write_pairs(conn)
@@ -210,7 +210,7 @@ def recluster_listings(
 
 
 def rebuild_businesses(conn: sqlite3.Connection, ids: Iterable[int], settings: Settings) -> list[int]:
-    """Write businesses anew from the listings they have; return their ids."""
+    """Write businesses again from the listings they have; return their ids."""
     held = [item for business_id in ids for item in listings.listings_of(conn, business_id)]
     return recluster_listings(conn, held, {item.id for item in held}, settings)
 

@@ -1,4 +1,4 @@
-"""Settling: once everything a run gathered is there, merge, chains and relevance anew, whatever the order of arrival was.
+"""Settling: once everything a run gathered is there, merge, chains and relevance again, whatever the order of arrival was.
 
 What is to change is found aside from writers and then written AT_ONCE businesses at a time, so that others have their turn in
 between. What somebody else wrote meanwhile is looked at once more, as it is then.
@@ -31,7 +31,7 @@ AT_ONCE = 300
 
 
 def recluster(database: Database, settings: Settings, *, run_id: int | None = None) -> list[int]:
-    """Merge all listings held anew and judge every business; return the businesses whose make-up changed."""
+    """Merge all listings held again and judge every business; return the businesses whose make-up changed."""
     written = _merge_anew(database, settings, run_id)
     with database.read() as conn:
         joins = register_matches(conn)
@@ -44,7 +44,7 @@ def recluster(database: Database, settings: Settings, *, run_id: int | None = No
 
 
 def _around(conn: sqlite3.Connection, run_id: int | None) -> list[StoredListing]:
-    """The listings that are merged anew: all, or in a large store those around what a run saw."""
+    """The listings that are merged again: all, or in a large store those around what a run saw."""
     ids = listings.all_ids(conn, but=joined_sources())
     if run_id is not None and len(ids) > WHOLE_UP_TO:
         seen = listings.seen_in(conn, run_id)

@@ -25,7 +25,7 @@ class DecisionError(InvalidInput):
 
 
 def _again(conn: sqlite3.Connection, touched: Sequence[int], settings: Settings) -> list[int]:
-    """Merge anew what stands around the listings `touched`; return the businesses written."""
+    """Merge again what stands around the listings `touched`; return the businesses written."""
     ids = affected_listings(conn, [*touched, *listings.neighbours(conn, touched, MAX_BLOCK)])
     written = recluster_listings(conn, listings.get_listings(conn, ids), set(), settings)
     Scorer(conn).score(written)

@@ -102,7 +102,7 @@ class Client:
             self._settings.world,
             self._allow_private,
             self._settings.trusted_hosts,
-            min(RESOLVE_SECONDS, self._settings.request_seconds / 2),  # its failure is to be told from the site's
+            min(RESOLVE_SECONDS, self._settings.request_seconds / 2),  # its failure must be known from the site's
         )
         connector = aiohttp.TCPConnector(
             resolver=self._resolver,
@@ -182,7 +182,7 @@ class Client:
             raise failed from error
 
     async def follow(self, url: str, *, max_body: int = MAX_BODY, seconds: float | None = None) -> Answer:
-        """Fetch, and go where redirects lead; each target passes the address guard anew. Raises FetchError."""
+        """Fetch, and go where redirects lead; each target passes the address guard again. Raises FetchError."""
         for _ in range(MOST_HOPS):
             answer = await self.fetch(url, max_body=max_body, seconds=seconds)
             if answer.status not in SENT_ON:

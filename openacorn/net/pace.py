@@ -8,7 +8,7 @@ from contextlib import asynccontextmanager
 
 
 class Pace:
-    """Lets one request at a time through to a host, at least `gap_s` after the last began; a host may be told to rest."""
+    """Lets one request at a time through to a host, at least `gap_s` after the last began; a host may be given a rest."""
 
     def __init__(self) -> None:
         self._locks: dict[str, asyncio.Lock] = defaultdict(asyncio.Lock)

@@ -1,4 +1,4 @@
-"""Asks the writing helper that the user set up to word a text anew."""
+"""Asks the writing helper that the user set up to word a text again."""
 
 from urllib.parse import urlsplit
 

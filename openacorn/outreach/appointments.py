@@ -60,7 +60,7 @@ def _international(number: str) -> str:
 
 def calendar_of(conn: sqlite3.Connection, name: str, *, url: str = "", business_id: int = 0, by: str = "") -> bytes:
     """The calendar (RFC 5545) of one business or of all. url: of the application, with a slash at its end, under
-    which businesses open, "" if it is not to be told; by: of one person."""
+    which businesses open, "" if it is not to be given; by: of one person."""
     entries = [
         CalendarEntry(
             f"appointment-{item.id}", f"{item.business}: appointment", datetime.fromisoformat(item.at).astimezone(UTC),

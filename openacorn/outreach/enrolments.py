@@ -143,7 +143,7 @@ def add_task(conn: sqlite3.Connection, enrolment: Enrolment, step: SequenceStep,
 
 
 def write_again(conn: sqlite3.Connection, message: Message) -> None:
-    """Cancel a message whose facts are too old, and do its step anew: the website is looked at again first."""
+    """Cancel a message whose facts are too old, and do its step again: the website is looked at again first."""
     messages.change_message(conn, message.id, state="cancelled", problem="its facts were too old; it is written again")
     sequences.change_enrolment(conn, message.enrolment_id, step=message.step - 1, next_at=utc_now())
 

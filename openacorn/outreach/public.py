@@ -38,7 +38,7 @@ HEADERS = {
     "X-Content-Type-Options": "nosniff",
     "Cache-Control": "no-store",
 }
-"""No script runs, nothing comes from elsewhere, no search engine keeps it, and the address is told to nobody."""
+"""No script runs, nothing comes from elsewhere, no search engine keeps it, and the address is passed on to nobody."""
 
 PROGRAMS = re.compile(r"bot|crawl|spider|preview|fetch|scan|curl|wget|python", re.I)
 """Programs that open links before people do (mail filters, messengers' previews): no view (common practice)."""

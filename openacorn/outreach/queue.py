@@ -33,7 +33,7 @@ class Shown:
 
 
 class PlanCache:
-    """The plan of the queue, drawn anew when the queue has changed or time has passed: of its beginning, or of all of it."""
+    """The plan of the queue, drawn again when the queue has changed or time has passed: of its beginning, or of all of it."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()

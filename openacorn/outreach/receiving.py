@@ -147,7 +147,7 @@ class Receiving(Recurring):
         taken = 0
         with inbox(self._settings, box, secret) as server:
             found = look_in(server)
-            # an inbox seen for the first time, or numbered anew: of what lies there only answers to us count
+            # an inbox seen for the first time, or numbered again: of what lies there only answers to us count
             known = box.uid_validity == found.uid_validity
             last = box.last_uid if known else 0
             since = None if known else date.fromisoformat(box.added_at[:10]) - A_DAY

@@ -1,4 +1,4 @@
-"""A message worded anew by the writing helper: what it may say, and whether it says only that."""
+"""A message worded again by the writing helper: what it may say, and whether it says only that."""
 
 import sqlite3
 from collections.abc import Iterable, Sequence

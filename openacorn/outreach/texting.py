@@ -204,7 +204,7 @@ class Texting(Recurring):
 def take_in_text(conn: sqlite3.Connection, item: IncomingText, settings: Settings) -> bool:
     """Keep a text that came in and do what follows; False if it was taken in before."""
     number = parse_phone(item.sender, settings.region) or item.sender
-    # without a number of the gateway's, the same words of the same sender on one day are one text, told twice
+    # without a number of the gateway's, the same words of the same sender on one day are one text, reported twice
     key = item.id or hashlib.sha256(f"{number}|{item.text}|{clock.utc_now()[:10]}".encode()).hexdigest()[:24]
     kind = IncomingKind.REFUSAL if is_refusal(item.text) else IncomingKind.REPLY
     if is_opt_out("", item.text):

@@ -1,4 +1,4 @@
-"""Carry out one run: ask the sources, merge what comes, audit what was merged, settle, score, stop whenever told to."""
+"""Carry out one run: ask the sources, merge what comes, audit what was merged, settle, score, stop when asked."""
 
 import asyncio
 import sqlite3
@@ -34,7 +34,7 @@ from openacorn.settings import Settings
 
 SAVE_EVERY_S = 0.25
 KEPT_S = 5.0
-"""While audits come in, the peers of a trade are read anew so often."""
+"""While audits come in, the peers of a trade are read again so often."""
 
 PAGES_AT_ONCE = 25
 SCORED_AT_ONCE = 100

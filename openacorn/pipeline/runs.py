@@ -93,7 +93,7 @@ class Runs:
     def audit_again(
         self, ids: Sequence[int], *, rendered: bool = False, whole: bool = False, held_back: bool = False
     ) -> int:
-        """Begin a run that audits these businesses anew; return its id. Raises NothingToAudit."""
+        """Begin a run that audits these businesses again; return its id. Raises NothingToAudit."""
         with self._database.write() as conn:
             run_id = queue_again(conn, ids, rendered=rendered, whole=whole, held_back=held_back)
         self._launch(run_id)

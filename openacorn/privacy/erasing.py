@@ -110,7 +110,7 @@ def _clear(database: Database, pattern: re.Pattern[str], business: int | None = 
 
 
 def _settle(database: Database, touched: set[int]) -> None:
-    """After clearing, once for all that was cleared: it makes the whole index of words anew."""
+    """After clearing, once for all that was cleared: it makes the whole index of words again."""
     with database.write() as conn:
         traces.erase_pictures(conn, sorted(touched))
         traces.settle(conn, sorted(touched))

@@ -139,7 +139,7 @@ class Scheduling:
             )  # fmt: skip
 
     def drop(self, sweep_id: int) -> None:
-        """A sweep runs only when told to."""
+        """A sweep runs only when started."""
         if self._scheduler.get_job(str(sweep_id)) is not None:
             self._scheduler.remove_job(str(sweep_id))
 
@@ -170,7 +170,7 @@ class Scheduling:
             await self._note(run_id, await self.deliver(), trouble=True)
 
     def _ended(self, run_id: int) -> tuple[Run, Schedule | None, str, dict[str, Any]]:
-        """(a run that has ended, its sweep's schedule, how it ended in words, and as a webhook is told)."""
+        """(a run that has ended, its sweep's schedule, how it ended in words, and as a webhook gets it)."""
         with self._database.read() as conn:
             run = sweeps.get_run(conn, run_id)
             item = schedules.schedule_of(conn, run.sweep_id)

@@ -55,10 +55,10 @@ class Watching:
             text = watch.text
             try:
                 text, over = await asyncio.to_thread(look)
-            except Exception as error:  # whoever watches is told
+            except Exception as error:  # whoever watches gets the error
                 watch.fault, over = error, True
             if over:
-                self._watched.pop(run_id, None)  # who comes now begins anew: the run may have been resumed
+                self._watched.pop(run_id, None)  # who comes now begins again: the run may have been resumed
             async with watch.moved:
                 watch.number += text != watch.text
                 watch.text, watch.over = text, over

@@ -144,7 +144,7 @@ def best_now(grid: ScoredGrid, offered: tuple[Service, ...]) -> list[tuple[int, 
 
 
 def rescore(database: Database, snapshot: Snapshot, offered: tuple[Service, ...]) -> int:
-    """Make everybody's best offer anew after a rule changed; return how many changed.
+    """Make everybody's best offer again after a rule changed; return how many changed.
 
     The table is held only while the offers are computed; they are written a piece at a time.
     """

@@ -3,7 +3,7 @@
 from openacorn.sim.site import Site
 
 STRANGERS = ("tallybeam.example", "pebblecast.example", "quillmetric.example")
-"""Companies that nobody knows: what their scripts do cannot be told."""
+"""Companies that nobody knows: what their scripts do cannot be known."""
 
 META_PIXEL = """!function(f,b,e,v,n,t,s){{if(f.fbq)return;n=f.fbq=function(){{n.queue.push(arguments)}};t=b.createElement(e);t.async=!0;
 t.src=v;s=b.getElementsByTagName(e)[0];s.parentNode.insertBefore(t,s)}}(window,document,'script','https://connect.facebook.net/en_US/fbevents.js');

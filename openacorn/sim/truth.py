@@ -93,7 +93,7 @@ def _load_time(site: Site) -> Answer:
     kilobytes = site.css_kb + site.js_kb + site.images * site.image_kb
     if site.delay_s > 4 or kilobytes > 4000:
         return Answer(GAP)
-    # what is neither clearly slow nor clearly light cannot be told without a browser
+    # what is neither clearly slow nor clearly light cannot be known without a browser
     return Answer(OK, kilobytes < LIGHT_KB and site.delay_s < LIGHT_WAIT_S and site.look not in {"script", "frameset"})
 
 

@@ -40,7 +40,7 @@ _FORM_TO = re.compile(r"https://[^\s\"<>]+|[^\s@\"<>/:?]+@[^\s@\"<>/:?]+\.[^\s@\
 MOST_SECTIONS, MOST_PARAGRAPHS = 40, 60
 MOST_SOCIALS = 4
 LEAST_JUDGED = 20
-"""Spaces of a text whose ease of reading is told."""
+"""Spaces of a text whose ease of reading is computed."""
 
 KEPT = 64
 """Websites whose files are kept, some 45 KB each."""

@@ -178,7 +178,7 @@ def test_a_worker_that_stands_still_is_ended_and_its_work_done_elsewhere(coast: 
         try:
             await pool.audit(task)
             (worker,) = pool._workers
-            worker._standstill_s = 5.0  # for this one alone: starting anew may take longer on a busy machine
+            worker._standstill_s = 5.0  # for this one alone: starting again may take longer on a busy machine
             os.kill(worker.process.pid, signal.SIGSTOP)
             assert outcomes(await asyncio.wait_for(pool.audit(task), 300))["answers"] == "ok"
             assert not worker.alive

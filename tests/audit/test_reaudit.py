@@ -1,4 +1,4 @@
-"""Audits made again: a site that changed is seen to have, a fresh one can be asked anew, checks run again from the store."""
+"""Audits made again: a site that changed is seen to have, a fresh one can be asked again, checks run again from the store."""
 
 import json
 import urllib.error

@@ -1,4 +1,4 @@
-"""Every number that decides, on one page: `python -m tests.core.figures` writes docs/figures.md anew.
+"""Every number that decides, on one page: `python -m tests.core.figures` writes docs/figures.md again.
 
 What a service costs, what a check weighs, and each named number of the core with the sentence that stands beside it in the
 code. A test holds the page to the code, so that no number changes without anybody reading it.

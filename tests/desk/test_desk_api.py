@@ -84,7 +84,7 @@ def test_deeds_change_what_is_shown_and_can_be_undone(app: Application) -> None:
     }
     assert total(app, "tag=warm&state=all") == 2
     assert app.get(f"/api/businesses/{third}")["standing"] == "client"
-    # a verdict by hand stands over the rules, and over merging anew
+    # a verdict by hand stands over the rules, and over merging again
     actions_done.append(app.post("/api/actions", {"kind": "keep", "ids": [first]}))
     assert total(app) == everybody - 2
     app.wait_for_run(app.post(f"/api/sweeps/{app.get('/api/sweeps')[-1]['id']}/runs")["run_id"])

@@ -221,7 +221,7 @@ def test_old_facts_are_not_shared_and_old_findings_not_claimed(app: Application,
     assert [call["stale"] for call in app.get(f"/api/shortlists/{number}/calls")] == [True]
     people = sheet["people"]
     (fresh,) = made(app, [business], share=True)  # looked at again by itself
-    assert app.get(f"/api/businesses/{business}/call-sheet")["people"] == people  # the directory was not asked anew
+    assert app.get(f"/api/businesses/{business}/call-sheet")["people"] == people  # the directory was not asked again
     assert len(app.get(f"/api/businesses/{business}/history")["audits"]) == before + 1
     assert (fresh["claims"], fresh["newer"]) == (page["claims"], False)
 

@@ -73,7 +73,7 @@ def test_an_owners_page_shows_the_site_as_it_was_when_the_page_was_made(app: App
     assert body == picture(f"{app.url}/api/owner-pages/{page['id']}/phone.webp")
     app.wait_for_run(app.post("/api/audits", {"ids": [number], "rendered": True})["run_id"])
     app.wait_for_run(app.post("/api/owner-pages", {"ids": [number]})["run_id"])
-    assert picture(f"{app.owners_url}/o/{token}/phone.webp") == body  # as it was shared, until it is shared anew
+    assert picture(f"{app.owners_url}/o/{token}/phone.webp") == body  # as it was shared, until it is shared again
     with urllib.request.urlopen(f"{app.url}/api/owner-pages/{page['id']}/pdf", timeout=120) as answer:
         assert answer.read(5) == b"%PDF-"
 

@@ -1,7 +1,7 @@
 """What we say of pages that nobody here wrote, written down: a change of reading shows as lines of a file that somebody looks at.
 
 A line a page: each check's answer as a letter and two digits of what it says and shows, and eight digits of all that was read.
-`python -m tests.wild.measure` writes the file anew; whether the answers are right is the matter of `readings`.
+`python -m tests.wild.measure` writes the file again; whether the answers are right is the matter of `readings`.
 """
 
 import dataclasses

@@ -1,4 +1,4 @@
-"""Audits: begin again, judge anew from the store, what changed."""
+"""Audits: begin again, judge again from the store, what changed."""
 
 from fastapi import APIRouter
 from fastapi.responses import Response
@@ -18,7 +18,7 @@ EVENTS_SHOWN = 200
 
 @router.post("/audits", status_code=201)
 def audit_again(state: AppDep, asked: AuditsRequest) -> RunStarted:
-    """Audit businesses anew, in a run of its own that can be watched and stopped."""
+    """Audit businesses again, in a run of its own that can be watched and stopped."""
     everybody = not asked.ids and asked.filter is None
     ids = chosen_ids(state, asked.ids, asked.filter)
     if asked.older_days is not None:
@@ -33,7 +33,7 @@ def audit_again(state: AppDep, asked: AuditsRequest) -> RunStarted:
 
 @router.post("/audits/judge")
 def judge(state: AppDep) -> JudgedResponse:
-    """Run all checks anew on the evidence that is stored: no site is asked."""
+    """Run all checks again on the evidence that is stored: no site is asked."""
     return JudgedResponse(changed=evaluate_again(state.database))
 
 

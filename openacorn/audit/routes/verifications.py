@@ -51,7 +51,7 @@ def look_at(asked: TableRequest) -> TableResponse:
 
 @router.post("/verifications")
 def take_in(state: AppDep, asked: VerdictsRequest) -> VerdictsResponse:
-    """Take in a verifier's results; the businesses that they are about are scored anew."""
+    """Take in a verifier's results; the businesses that they are about are scored again."""
     columns = VerdictColumns(**asked.columns.model_dump()) if asked.columns else None
     found, strange = read_table(_rows(asked.text), utc_now(), state.settings.region, columns)
     with state.database.write() as conn:

@@ -9,7 +9,7 @@ from openacorn.business.store.history import AuditEvent
 
 
 class AuditsRequest(RequestModel):
-    """Which businesses to audit anew: these, or all that pass a filter (as the table's page has it); of them, or of all
+    """Which businesses to audit again: these, or all that pass a filter (as the table's page has it); of them, or of all
     where neither is named, only those whose audit is older than so many days.
     rendered: open them in a browser too; whole: read every page of them, up to the limit in the settings; held_back: also
     those whom a standing holds back, but for who refused."""
@@ -37,6 +37,6 @@ class HistoryResponse(ResponseModel):
 
 
 class JudgedResponse(ResponseModel):
-    """Businesses whose answers changed when their stored evidence was judged anew."""
+    """Businesses whose answers changed when their stored evidence was judged again."""
 
     changed: int

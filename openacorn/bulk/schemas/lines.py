@@ -150,7 +150,7 @@ class VerdictLine(BulkLine):
 
 
 class BusinessLine(BulkLine):
-    """A business. `business` is there to be read: taken in, it is made anew from `listings` and `corrections`."""
+    """A business. `business` is there to be read: taken in, it is made again from `listings` and `corrections`."""
 
     business: dict[str, Any]
     listings: list[ListingLine] = Field(min_length=1)

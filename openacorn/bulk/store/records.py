@@ -2,6 +2,7 @@
 
 import sqlite3
 from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from typing import Any
 
 import orjson
@@ -46,6 +47,19 @@ ADD_STEP = """
 INSERT INTO step (business_id, at, by, text, kind) SELECT ?1, ?2, ?3, ?4, ?5
 WHERE NOT EXISTS (SELECT 1 FROM step WHERE business_id = ?1 AND at = ?2 AND by = ?3 AND text = ?4 AND kind = ?5)
 """
+
+
+@contextmanager
+def all_or_nothing(conn: sqlite3.Connection) -> Iterator[None]:
+    """Within a transaction: what the block wrote is kept, or none of it if it raises."""
+    conn.execute("SAVEPOINT line")
+    try:
+        yield
+    except BaseException:
+        conn.execute("ROLLBACK TO line")
+        raise
+    finally:
+        conn.execute("RELEASE line")
 
 
 def business_ids(conn: sqlite3.Connection) -> list[int]:

@@ -180,7 +180,7 @@ def get_evidence(conn: sqlite3.Connection, business_id: int) -> StoredEvidence |
 
 
 def with_people(conn: sqlite3.Connection, audit: StoredAudit) -> str:
-    """What lies around an audit's site (JSON), with whom a people directory told of before where this audit did not ask it.
+    """What lies around an audit's site (JSON), with the people that a directory named before, where this audit did not ask it.
 
     Of another website it tells nothing: the directory is asked by domain.
     """
@@ -272,7 +272,7 @@ def save_score_summary(conn: sqlite3.Connection, business: int, standing: ScoreS
 
 
 def save_offers(conn: sqlite3.Connection, offers: Iterable[tuple[int, str, int | None, float | None]]) -> int:
-    """Write best offers (business, service or "", score, value) made anew for many; return how many differed from before."""
+    """Write best offers (business, service or "", score, value) made again for many; return how many differed from before."""
     number = next_change(conn)
     return sum(
         conn.execute(SAVE_OFFER, (offer, score, value, number, business)).rowcount

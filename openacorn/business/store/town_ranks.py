@@ -24,7 +24,7 @@ class TownRank:
 
 
 def insert_ranks(conn: sqlite3.Connection, trade: str, rank: TownRank, before: int) -> None:
-    """Keep a page of an answer behind the `before` rows that are there already; the first page begins anew."""
+    """Keep a page of an answer behind the `before` rows that are there already; the first page begins again."""
     row = conn.execute(GET, (rank.source, trade, rank.town)).fetchone() if before else None
     ids: Sequence[str] = [*(orjson.loads(row["ids"])[:before] if row else []), *rank.ids]
     values = (rank.source, trade, rank.town, rank.at, rank.word, int(rank.more), orjson.dumps(ids).decode())

@@ -51,7 +51,7 @@ def open_addresses(conn: sqlite3.Connection) -> list[str]:
 
 
 def open_numbers(conn: sqlite3.Connection) -> list[str]:
-    """Numbers of businesses in view of which nobody has told anything."""
+    """Numbers of businesses in view that have no verdict yet."""
     return [str(row[0]) for row in conn.execute(OPEN_NUMBERS)]
 
 

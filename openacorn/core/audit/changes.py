@@ -1,4 +1,4 @@
-"""What changed between two audits of one business, as events that can be told."""
+"""What changed between two audits of one business, as events to be reported."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -8,7 +8,7 @@ from openacorn.core.audit.finding import Finding, Outcome
 
 KNOWN = frozenset({Outcome.GAP, Outcome.PARTIAL, Outcome.OK})
 LAUNCH = "real_site"
-"""Where this changes a site came or went: the checks on its pages then change with it, and are not told one by one."""
+"""Where this changes a site came or went: the checks on its pages then change with it, and are not reported one by one."""
 
 
 @dataclass(frozen=True, slots=True)

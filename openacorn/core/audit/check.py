@@ -29,9 +29,9 @@ class Group(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class OwnersWords:
-    """How an answer is told to the business's owner, without jargon, to be true of every finding of that outcome.
+    """How an answer is put to the business's owner, without jargon, to be true of every finding of that outcome.
 
-    topic: what is asked, as a heading. claim: said of a gap; partly: of a partial one; "" where that is not told.
+    topic: what is asked, as a heading. claim: said of a gap; partly: of a partial one; "" where nothing is said.
     remedy: what would be done about it, as an instruction to oneself. instead_of: checks whose claim this one's makes needless.
     """
 
@@ -48,7 +48,7 @@ class Check:
 
     id: stable key in API, store and rules. title: for tables. why: for a business owner, without jargon.
     needs: evidence classes; `evaluate` is called with one argument for each, in that order. rank: place within its group.
-    weight: in the mark that an owner is given for the group. owner: None where it is never told to an owner: because it is
+    weight: in the mark that an owner is given for the group. owner: None where it is never shown to an owner: because it is
     modelled, may be wrong too often, or says nothing that an owner could act on.
     """
 
@@ -98,7 +98,7 @@ def check_ids() -> tuple[str, ...]:
 
 @cache
 def owners_topics() -> dict[str, str]:
-    """Check id → what it asks in an owner's words, of the checks that are told to owners."""
+    """Check id → what it asks in an owner's words, of the checks that owners are shown."""
     return {check.id: check.owner.topic for check in all_checks() if check.owner}
 
 

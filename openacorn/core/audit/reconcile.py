@@ -10,7 +10,7 @@ from openacorn.core.audit.finding import Finding, Outcome
 from openacorn.core.audit.offsite import DomainNames, SiteSearch
 
 BEST = (Outcome.OK, Outcome.PARTIAL, Outcome.GAP)
-"""Where the two disagree the better one is told: nobody is sold a lack that either look denies."""
+"""Where the two disagree the better one counts: no gap is reported that either look denies."""
 
 
 def judged(
@@ -26,7 +26,7 @@ def judged(
 
 
 def combined(by_source: Mapping[str, Finding], shown: Mapping[str, Finding]) -> dict[str, Finding]:
-    """An unknown gives way to what is known; of two that are known and differ, the better is told with the evidence of both."""
+    """An unknown gives way to what is known; of two that are known and differ, the better one counts, with the evidence of both."""
     found = {}
     for check, source in by_source.items():
         browser = shown.get(check, source)

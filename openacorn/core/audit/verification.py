@@ -28,7 +28,7 @@ class Stage(StrEnum):
 
 
 class Line(StrEnum):
-    """What a phone number belongs to; NOT_SAID where nobody told more than the numbering plan does."""
+    """What a phone number belongs to; NOT_SAID where only the numbering plan is known."""
 
     MOBILE = "mobile"
     LANDLINE = "landline"

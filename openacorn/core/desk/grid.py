@@ -1,7 +1,7 @@
 """The table's columns in memory: filter, sort, count, facets and scores over all businesses at once.
 
 SQLite holds the truth; this is a copy by column, because a filter over columns reads a hundredth of what one over
-rows reads. Appending and replacing rows keeps it in step without loading anew.
+rows reads. Appending and replacing rows keeps it in step without loading again.
 """
 
 from collections.abc import Callable, Iterable, Sequence
@@ -61,7 +61,7 @@ class Grid:
         self._text = TextColumn()
         self._words: dict[str, list[str]] = {"name": [], "website": []}
         self.version = 0
-        """Rises when a row changes, so that what was computed from the columns can be told to be old."""
+        """Rises when a row changes, so that what was computed from the columns is known to be out of date."""
         self._forget()
 
     def __len__(self) -> int:

@@ -68,7 +68,7 @@ RANK_RADIUS_M = 10_000.0
 
 
 def rank_questions(source: str, words: Sequence[tuple[str, str]], towns: Sequence[tuple[str, Point]]) -> list[Query]:
-    """One question a (trade, word) at each town's centre, so that its order can be told."""
+    """One question a (trade, word) at each town's centre, so that its order is known."""
     tiles = [(name, bounding_tile(Circle(centre, RANK_RADIUS_M / math.sqrt(2)))) for name, centre in towns]
     return [Query(source, trade, word, tile, place=name) for trade, word in words for name, tile in tiles]
 

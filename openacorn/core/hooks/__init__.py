@@ -1,1 +1,1 @@
-"""What other programs are told: which events there are, how a delivery is signed, when it is tried again."""
+"""What other programs are notified of: which events there are, how a delivery is signed, when it is tried again."""

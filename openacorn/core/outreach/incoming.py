@@ -186,7 +186,7 @@ def _reported(message: Message) -> list[Undelivered]:
 
 
 def _loosely_reported(message: Message, sender: str, mailboxes: Iterable[str]) -> list[Undelivered]:
-    """Failures told in prose, as older servers do: addresses before the returned message, with the code that stands there."""
+    """Failures reported in prose, as older servers do: addresses before the returned message, with the code that stands there."""
     text = _PASSED_BACK.split(_whole_text(message) or _text_of(message), 1)[0]
     if (
         not _DAEMON.match(_local(message))

@@ -120,7 +120,7 @@ class _Group:
             self._full.append(heapq.heappop(self._heads)[2])
 
     def new_day(self) -> None:
-        """Every domain's share begins anew."""
+        """Every domain's share begins again."""
         for name in self._full:
             heapq.heappush(self._heads, (self._queues[name][-1].due, self._queues[name][-1].id, name))
         self._full.clear()

@@ -30,7 +30,7 @@ class GatewayError(InvalidInput):
 class TextGateway:
     """address, body: with {to} {text} {sender} {reference}; body: JSON, or a form (a=b&c=d), "" for a GET. key_name: the header
     that carries the key, after key_prefix. number, error: paths (JMESPath) to the message's number in the answer, and to what
-    stands only where it was refused. inbox: address asked for incoming texts, with {since}, "" if they are told by a webhook.
+    stands only where it was refused. inbox: address asked for incoming texts, with {since}, "" if they come by a webhook.
     incoming: path to the list of these; from_, text, id: names or paths in one of them. daily_limit: texts a day; countries:
     whose rules for texts to businesses the user has confirmed (ISO 3166)."""
 

@@ -16,7 +16,7 @@ PRIOR = (1.0, 19.0)
 
 
 class By(StrEnum):
-    """What messages are told apart by."""
+    """What distinguishes messages."""
 
     TEMPLATE = "template"
     SEQUENCE = "sequence"

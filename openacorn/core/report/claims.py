@@ -14,7 +14,7 @@ MAX_AGE = timedelta(days=14)
 """Older facts are looked at again before a pitch leaves, or not claimed (DESIGN §4)."""
 
 MODELLED = "load_time"
-"""A time that was computed from sizes, not measured: never told to an owner."""
+"""A time that was computed from sizes, not measured: never shown to an owner."""
 
 CLAIMED = frozenset({Outcome.GAP, Outcome.PARTIAL})
 

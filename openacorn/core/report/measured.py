@@ -1,4 +1,4 @@
-"""How often a check's gaps were right on pages of the real web, and which of them may be told to an owner for it.
+"""How often a check's gaps were right on pages of the real web, and which of them an owner may be shown.
 
 `measured.tsv` is written by `python -m tests.wild.measure` out of pages that nobody here wrote, beside other readers' answers.
 """
@@ -10,7 +10,7 @@ from openacorn.core.audit.tables import rows_of
 TABLE = "measured.tsv"
 LEAST_PRECISION = 0.995
 ENOUGH = 50
-"""Fewer gaps do not measure a precision; such checks are told by what their evidence shows."""
+"""Fewer gaps do not measure a precision; such checks are judged by their evidence."""
 
 
 @cache
@@ -21,5 +21,5 @@ def precisions() -> dict[str, float]:
 
 
 def too_often_wrong(check: str) -> bool:
-    """Return whether a check was measured, and its gaps were right too seldom to be told."""
+    """Return whether a check was measured, and its gaps were right too seldom to be shown."""
     return precisions().get(check, 1.0) < LEAST_PRECISION

@@ -1,4 +1,4 @@
-"""The facts of an owner's page: composed once, kept as they are, shown until they are made anew."""
+"""The facts of an owner's page: composed once, kept as they are, shown until they are made again."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -198,7 +198,7 @@ def compose(
     look: PhoneLook | None = None,
     language: str = ENGLISH,
 ) -> OwnersFacts:
-    """Put an owner's page together. Marks count only what may be told to an owner: nothing modelled goes into them."""
+    """Put an owner's page together. Marks count only what an owner may be shown: nothing modelled goes into them."""
     words = Translator(language)
     result = tuple(check for check in checks if check.owner is not None)
     claims = tuple(claim.in_language(words) for claim in selected.claims[:MOST_CLAIMS])

@@ -14,7 +14,7 @@ BINS = 5
 
 @dataclass(frozen=True, slots=True)
 class Bin:
-    """Contacts of about the same chance: the mean chance foretold, the share that bought, how many they are."""
+    """Contacts of about the same chance: the mean chance estimated, the share that bought, how many they are."""
 
     predicted: float
     bought: float

@@ -119,7 +119,7 @@ STATED_LINES = {Line.MOBILE: ChannelKind.MOBILE, Line.LANDLINE: ChannelKind.LAND
 
 
 def phone_kind(e164: str, line: Line = Line.UNSTATED) -> ChannelKind:
-    """Mobile or landline: as a verifier told, else as the numbering plan has it; the plan does not tell for all of +1."""
+    """Mobile or landline: as a verifier says, else as the numbering plan does, which is silent for some of +1."""
     if line:
         return STATED_LINES[line]
     try:

@@ -1,1 +1,1 @@
-"""Wording texts anew: what a helper is asked, and whether it said only what is known."""
+"""Wording texts again: what a helper is asked, and whether it said only what is known."""

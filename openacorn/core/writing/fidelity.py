@@ -1,4 +1,4 @@
-"""Does a text that was worded anew say only what the text before it and the known facts say?
+"""Does a text that was worded again say only what the text before it and the known facts say?
 
 It is strict: a word that stands neither there nor among those that claim nothing is a claim of its own. What it cannot see: two
 denials in one sentence ("it does not lead nowhere"), and two numbers that changed places where no word follows them.
@@ -46,7 +46,7 @@ class Statement:
 
 @dataclass(frozen=True, slots=True)
 class SentenceCheck:
-    """A sentence that was worded anew. problems: why it must not be said; because: what allows it."""
+    """A sentence that was worded again. problems: why it must not be said; because: what allows it."""
 
     text: str
     problems: tuple[str, ...] = ()
@@ -55,7 +55,7 @@ class SentenceCheck:
 
 @dataclass(frozen=True, slots=True)
 class RewriteCheck:
-    """A text that was worded anew, sentence by sentence. lost: links of the text before that it lacks."""
+    """A text that was worded again, sentence by sentence. lost: links of the text before that it lacks."""
 
     sentences: tuple[SentenceCheck, ...]
     lost: tuple[str, ...] = ()
@@ -233,7 +233,7 @@ class _Checker:
 
 
 def check_rewrite(before: Sequence[Statement], rewrite: str, facts: Sequence[str], language: str) -> RewriteCheck:
-    """Judge a text that was worded anew.
+    """Judge a text that was worded again.
 
     before: the sentences of the text that it takes the place of; facts: whatever else is known and may be said, in `language` (ISO
     639-1, one of LANGUAGES), which the rewrite is in.

@@ -54,7 +54,7 @@ class HelperCall:
 
 @dataclass(frozen=True, slots=True)
 class Wish:
-    """What is to be worded anew, and how. facts: what may be said besides; language: ISO 639-1, one of LANGUAGES."""
+    """What is to be worded again, and how. facts: what may be said besides; language: ISO 639-1, one of LANGUAGES."""
 
     text: str
     tone: Tone
@@ -82,7 +82,7 @@ def prompt_of(wish: Wish) -> list[dict[str, str]]:
 
 
 def words_asked(wish: Wish) -> str:
-    """All that a helper is told, to the letter."""
+    """All that is sent to a helper."""
     return "\n\n".join(part["content"] for part in prompt_of(wish))
 
 

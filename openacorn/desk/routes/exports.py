@@ -129,7 +129,7 @@ def put_preset(state: AppDep, asked: PresetRequest) -> PresetResponse:
             "csv" if layout else asked.format, columns, asked.filter, asked.sort, asked.only_new, asked.folder, asked.webhook,
             token if asked.link else "", layout,
         )  # fmt: skip
-        state.exporter.ids(made)  # a filter that makes no sense is told utc_now, not after the next run
+        state.exporter.ids(made)  # a filter that makes no sense is refused now, not after the next run
         return _response(conn, presets.get_preset(conn, presets.put_preset(conn, asked.name.strip(), made, utc_now())))
 
 

@@ -1,6 +1,6 @@
 """Files are read in a process of its own with limits: whatever a file does to its reader, the application goes on.
 
-`read_rows` runs here; `python -m openacorn.gather.tables.child` is the process. It is told [path, name, encoding] on standard input
+`read_rows` runs here; `python -m openacorn.gather.tables.child` is the process. It reads [path, name, encoding] from standard input
 and says each piece as a line of JSON: {"rows": [[line, error, cells] …]}, {"note": "…"}, {"fault": "…"}, {"done": true}.
 """
 

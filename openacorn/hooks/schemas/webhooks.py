@@ -7,7 +7,7 @@ from openacorn.hooks.store.webhooks import DeliveryState, Webhook
 
 
 class EventType(ResponseModel):
-    """A kind of event that a webhook can be told."""
+    """A kind of event that a webhook can receive."""
 
     id: str
     title: str

@@ -34,7 +34,7 @@ AGAIN = "UPDATE webhook_delivery SET next_at = ?, sent_at = '', problem = '', at
 
 @dataclass(frozen=True, slots=True)
 class Webhook:
-    """id 0: not stored yet. events: types that it is told; problem: of its last delivery, "" if that arrived."""
+    """id 0: not stored yet. events: types that it receives; problem: of its last delivery, "" if that arrived."""
 
     id: int
     name: str
@@ -146,7 +146,7 @@ def unseen_events(conn: sqlite3.Connection, most: int) -> list[NotedEvent]:
 
 
 def set_payload(conn: sqlite3.Connection, event: NotedEvent, payload: bytes, at: str) -> None:
-    """Keep what is told of an event, and put it on its way to whoever wants it."""
+    """Keep what is sent of an event, and put it on its way to whoever wants it."""
     conn.execute("UPDATE event SET payload = ?, at = ? WHERE id = ?", (payload.decode(), at, event.id))
     conn.execute(SPREAD, (event.id, event.type, at))
 

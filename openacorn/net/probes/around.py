@@ -65,7 +65,7 @@ async def find_sitemap(client: Client, crawling: Crawling, robots: Robots, *, ve
 
 
 async def _is_sitemap(client: Client, there: str, *, verify: bool) -> bool | None:
-    """Is there a sitemap at an address? None where that cannot be told."""
+    """Is there a sitemap at an address? None where that cannot be known."""
     try:
         answer = await client.fetch(there, verify=verify, seconds=client.brief_s, max_body=20_000)
         if answer.status in SENT_ON and answer.headers.get("location"):

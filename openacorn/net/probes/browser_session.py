@@ -1,6 +1,6 @@
-"""A browser of its own for one site: started, told what to do, and ended with all that it started.
+"""A browser of its own for one site: started, given its orders, and ended with all that it started.
 
-Everything the browser asks for goes through a guarded proxy. Selenium is told step by step in a thread of its own.
+Everything the browser asks for goes through a guarded proxy. Selenium is driven step by step in a thread of its own.
 """
 
 import asyncio
@@ -130,7 +130,7 @@ class BrowserSession:
 
 
 class BrowserTrouble(RuntimeError):
-    """The browser did not do what it was told; the message says what happened."""
+    """The browser did not do what was asked; the message says what happened."""
 
 
 async def in_browser(

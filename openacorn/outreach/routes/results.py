@@ -32,7 +32,7 @@ router = APIRouter(route_class=DeskRoute, tags=["outcomes"])
 def note(state: AppDep, business_id: int, asked: ContactRequest) -> ActionResponse:
     """Note what came of a contact: history, stage on every list, standing, and what is learnt from it. The answer's id undoes it.
 
-    The chance of winning is learnt anew, and best offers follow if values go by it.
+    The chance of winning is learnt again, and best offers follow if values go by it.
     """
     answer = ContactReport(
         asked.result, asked.service, asked.note.strip(), asked.follow_up, asked.amount, asked.by.strip(), "call"

@@ -208,7 +208,7 @@ def show_message(state: AppDep, number: int) -> MessageResponse:
 
 @router.post("/messages/{number}/reword")
 async def reword_message(state: AppDep, number: int, asked: RewordRequest) -> RewordResponse:
-    """Let the writing helper word a message anew, and see whether it adds to the message and the facts; nothing is saved."""
+    """Let the writing helper word a message again, and see whether it adds to the message and the facts; nothing is saved."""
 
     def read() -> tuple[Message, Wish]:
         with state.database.read() as conn:

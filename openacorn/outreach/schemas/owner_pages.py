@@ -35,7 +35,7 @@ class ByRequest(RequestModel):
 
 class OwnerPageResponse(ResponseModel):
     """An owner's page. address: where the owner opens it; public: can that be reached from outside of this machine? shared_at ""
-    before it was shared; newer: was it made anew since? claims: what it claims as last made; no_longer:
+    before it was shared; newer: was it made again since? claims: what it claims as last made; no_longer:
     what is shared and not true any more; withheld: gaps that it does
     not; language: that it was made in; untranslated: sentences that the language lacks, which stayed English."""
 

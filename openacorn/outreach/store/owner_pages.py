@@ -67,7 +67,7 @@ class OwnerPage:
 
 @dataclass(frozen=True, slots=True)
 class PageLine:
-    """A page in the list of pages. newer: was it made anew since it was shared?"""
+    """A page in the list of pages. newer: was it made again since it was shared?"""
 
     id: int
     token: str

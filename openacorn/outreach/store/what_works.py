@@ -12,7 +12,7 @@ GROUP = {
     By.STEP: "coalesce(sequence.name || ', step ' || (message.step + 1), '')",
     By.HOUR: "substr(message.sent_at, 12, 2)",
 }
-"""What messages are told apart by → the expression for it; hours are UTC."""
+"""What distinguishes messages → the expression for it; hours are UTC."""
 
 SENT = """
 SELECT {group} AS grouped, message.state = 'bounced' AS bounced,

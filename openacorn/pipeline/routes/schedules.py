@@ -46,7 +46,7 @@ def set_schedule(state: AppDep, sweep_id: int, asked: ScheduleRequest) -> Schedu
 
 @router.delete("/sweeps/{sweep_id}/schedule", status_code=204)
 def drop_schedule(state: AppDep, sweep_id: int) -> None:
-    """Have a sweep run only when told to."""
+    """Have a sweep run only when started."""
     with state.database.write() as conn:
         store.delete_schedule(conn, sweep_id)
     state.scheduling.drop(sweep_id)

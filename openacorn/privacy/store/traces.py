@@ -133,7 +133,7 @@ def find_traces(conn: sqlite3.Connection, pattern: re.Pattern[str], business: in
 
 
 def erase_trace(conn: sqlite3.Connection, pattern: re.Pattern[str], trace: Trace) -> None:
-    """Take somebody out of one place. A row whose key they are goes; so do stored pages, which are read anew at the next audit."""
+    """Take somebody out of one place. A row whose key they are goes; so do stored pages, which are read again at the next audit."""
     where = " AND ".join(f'"{name}" = ?' for name, _ in trace.key)
     values = [value for _, value in trace.key]
     if trace.table == "raw_page" or trace.column in {name for name, _ in trace.key}:
@@ -158,7 +158,7 @@ def erase_pictures(conn: sqlite3.Connection, businesses: list[int]) -> None:
 
 
 def settle(conn: sqlite3.Connection, businesses: list[int]) -> None:
-    """After erasing: the index of words is made anew, and copies in memory learn what changed."""
+    """After erasing: the index of words is made again, and copies in memory learn what changed."""
     conn.execute("INSERT INTO page_text (page_text) VALUES ('rebuild')")
     conn.execute("INSERT INTO page_text (page_text) VALUES ('optimize')")
     touch(conn, businesses)

@@ -1,4 +1,4 @@
-"""When sweeps run by themselves, and what the user is told."""
+"""When sweeps run by themselves, and what the user is notified of."""
 
 import sqlite3
 from dataclasses import dataclass
@@ -45,7 +45,7 @@ def note_done(conn: sqlite3.Connection, sweep_id: int, moment: str) -> None:
 
 
 def delete_schedule(conn: sqlite3.Connection, sweep_id: int) -> None:
-    """A sweep runs only when told to."""
+    """A sweep runs only when started."""
     conn.execute("DELETE FROM schedule WHERE sweep_id = ?", (sweep_id,))
 
 

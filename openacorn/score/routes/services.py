@@ -76,7 +76,7 @@ def list_removed(state: AppDep) -> list[VersionResponse]:
 
 
 def _in_force(state: AppState, number: int, service_id: str) -> SavedResponse:
-    """Score everybody anew under the rules that are now in force."""
+    """Score everybody again under the rules that are now in force."""
     with state.database.read() as conn:
         offered = services.list_services(conn)
     changed = rescore(state.database, state.snapshot, offered)

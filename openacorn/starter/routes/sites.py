@@ -73,7 +73,7 @@ def show(state: AppDep, business_id: int) -> WebsiteResponse:
 
 @router.post("/businesses/{business_id}/website", status_code=201)
 def begin(state: AppDep, business_id: int, asked: ByRequest) -> WebsiteResponse:
-    """Begin a website, or begin it anew from what is known now; what there was stays among its versions."""
+    """Begin a website, or begin it again from what is known now; what there was stays among its versions."""
     with state.database.write() as conn:
         sites.begin(conn, business_id, asked.by.strip(), state.settings)
         return _response(state, conn, business_id)
@@ -102,7 +102,7 @@ def change(state: AppDep, business_id: int, asked: SiteRequest) -> WebsiteRespon
 
 @router.post("/businesses/{business_id}/website/reword")
 async def reword_copy(state: AppDep, business_id: int, asked: CopyRewordRequest) -> RewordResponse:
-    """Let the writing helper word a paragraph anew, and see whether it adds to what the website says; nothing is saved."""
+    """Let the writing helper word a paragraph again, and see whether it adds to what the website says; nothing is saved."""
 
     def read() -> Wish:
         with state.database.read() as conn:

@@ -102,7 +102,7 @@ class SiteRequest(RequestModel):
 
 
 class CopyRewordRequest(RequestModel):
-    """A paragraph to be worded anew."""
+    """A paragraph to be worded again."""
 
     text: str = Field(min_length=1, max_length=3000)
     tone: Tone

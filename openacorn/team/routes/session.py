@@ -50,7 +50,7 @@ def own_account(state: AppState, who: Identity) -> Account:
 
 
 def _me(state: AppState, who: Identity) -> MeResponse:
-    """What somebody who is signed in is told of themselves."""
+    """What somebody who is signed in is shown of themselves."""
     account = own_account(state, who)
     return MeResponse(
         accounts=True, name=account.name, email=account.email, role=account.role, permissions=sorted(who.permissions),

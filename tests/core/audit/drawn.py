@@ -1,6 +1,6 @@
 """Evidence drawn at random, every kind and every field of it, around the bounds that checks have; and what each check says of it.
 
-`python -m tests.core.audit.drawn` writes `drawn.tsv` anew: a line a check, with how often it gave each answer and a digest of
+`python -m tests.core.audit.drawn` writes `drawn.tsv` again: a line a check, with how often it gave each answer and a digest of
 all that it said. A check that changes its mind or its words changes its line.
 """
 

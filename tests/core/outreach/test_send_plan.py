@@ -82,7 +82,7 @@ def test_nothing_is_forgotten(queue: list[Waiting], senders: list[SendingBox]) -
 
 @given(waiting(), boxes(), st.integers(1, 40))
 def test_the_plan_is_what_is_done(queue: list[Waiting], senders: list[SendingBox], steps: int) -> None:
-    """Whoever sends one message after the other, planning anew each time, does what was planned at first."""
+    """Whoever sends one message after the other, planning again each time, does what was planned at first."""
     rules = SendRules(HOURS, 3)
     whole = plan(queue, senders, rules, SentSoFar(), NOW, NOW + timedelta(days=20))
     left, last = {item.id: item for item in queue}, dict[int, tuple[datetime, int]]()

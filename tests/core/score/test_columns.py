@@ -1,4 +1,4 @@
-"""Scores of everybody at once against the formula for one, and against a dataframe library that was told the formula anew."""
+"""Scores of everybody at once against the formula for one, and against a dataframe library that was told the formula again."""
 
 from dataclasses import replace
 from typing import Any

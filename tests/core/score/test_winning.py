@@ -39,7 +39,7 @@ def test_the_prior_is_two_in_a_hundred_at_50_and_climbs_by_its_slope() -> None:
 
 @given(TRIALS)
 def test_the_fit_is_the_one_that_an_optimiser_finds(trials: list[Trial]) -> None:
-    """scipy.optimize.minimize (BFGS) on the penalised likelihood, written out anew."""
+    """scipy.optimize.minimize (BFGS) on the penalised likelihood, written out again."""
     names = sorted({trial.service for trial in trials})
     channels = sorted({trial.channel for trial in trials if trial.channel})
 

@@ -1,4 +1,4 @@
-"""Texts worded anew, written by hand as language models write them: faithful ones, and ones with something false put in.
+"""Texts worded again, written by hand as language models write them: faithful ones, and ones with something false put in.
 
 `rewrites.json` is what the words lists were made with; `rewrites_unseen.json` was written afterwards and changed nothing in them but
 one list of joining words and verbs' prefixes, so its figures are the honest ones.

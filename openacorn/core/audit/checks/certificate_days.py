@@ -11,7 +11,7 @@ SOON_DAYS = 14
 
 
 def evaluate(visit: Visit) -> Finding:
-    """Counted from the visit, not from now: what was seen is what is told."""
+    """Counted from the visit, not from now: what was seen is what is reported."""
     certificate = visit.certificate
     if certificate is None or not certificate.not_after:
         if visit.answered and visit.url.startswith("http://"):

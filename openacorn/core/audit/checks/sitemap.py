@@ -7,7 +7,7 @@ from openacorn.core.audit.offsite import Crawling
 
 
 def evaluate(crawling: Crawling, pages: Pages) -> Finding:
-    """Named in robots.txt, or at one of the usual addresses (sitemaps.org); one told to a search engine by hand does not show."""
+    """Named in robots.txt, or at one of the usual addresses (sitemaps.org); one submitted by hand does not show."""
     page = pages.home
     if crawling.sitemap:
         return ok(crawling.sitemap, "there is a sitemap", Evidence(crawling.sitemap, crawling.at, crawling.sitemap))

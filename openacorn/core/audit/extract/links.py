@@ -52,7 +52,7 @@ def anchors_in(tree: LexborHTMLParser) -> list[tuple[str, str]]:
 
 
 def buttons_in(tree: LexborHTMLParser) -> list[tuple[str, str]]:
-    """("", what it says) of each button, as links are told."""
+    """("", what it says) of each button, in the shape of links."""
     return [("", _label(node)) for node in tree.css(BUTTONS)[:MAX_ANCHORS]]
 
 

@@ -1,4 +1,4 @@
-"""Phone numbers out of a page: those that are some, told apart from dates, prices and identifiers."""
+"""Phone numbers out of a page: not dates, prices or identifiers."""
 
 import re
 from collections.abc import Iterable, Iterator

@@ -1,4 +1,4 @@
-"""Links to a business's own pages on social networks, told apart from share buttons and log-in links."""
+"""Links to a business's own pages on social networks, not share buttons or log-in links."""
 
 import re
 from collections.abc import Iterable

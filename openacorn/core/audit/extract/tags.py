@@ -12,7 +12,7 @@ from openacorn.core.audit.extract.signatures import SIGNATURES, TagKind
 
 SNIPPET_CHARS = 120
 MATCHER_BYTES = 64 << 20
-"""Room for the matcher's states: in the library's usual 8 MB it forgets and builds them anew, a hundred times as slow."""
+"""Room for the matcher's states: in the library's usual 8 MB it forgets and builds them again, a hundred times as slow."""
 
 _SPACE = re.compile(r"\s+")
 

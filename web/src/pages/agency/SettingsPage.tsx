@@ -11,7 +11,7 @@ import { key } from "../../queries/keys";
 import Nav from "./Nav";
 import Section, { type SectionInfo } from "./Section";
 
-/** All that an installation can be told, by sections; `#name` leads to one field. */
+/** All settings of an installation, by section; `#name` leads to one field. */
 export default function SettingsPage() {
   const query = useSettings();
   const all = query.data

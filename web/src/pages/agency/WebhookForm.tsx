@@ -9,7 +9,7 @@ interface Props {
   onDone: (secret?: string) => void;
 }
 
-/** A webhook: its name, its address, what it is told. */
+/** A webhook: its name, its address, its events. */
 export default function WebhookForm({ webhook, events, onDone }: Props) {
   const save = useSaveWebhook();
   const [draft, setDraft] = useState<WebhookRequest>({

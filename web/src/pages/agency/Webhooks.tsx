@@ -15,7 +15,7 @@ import {
 import Nav from "./Nav";
 import WebhookForm from "./WebhookForm";
 
-/** Other programs that are told what happens, and what they were told. */
+/** Other programs that are notified of what happens, and what was sent to them. */
 export default function Webhooks() {
   const query = useWebhooks();
   const [form, setForm] = useState<Webhook | "new">();

@@ -21,7 +21,7 @@ function tomorrow(): string {
   return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}T06:00`;
 }
 
-/** When a sweep runs by itself, and who is told how it ended. */
+/** When a sweep runs by itself, and who is notified of how it ended. */
 export default function ScheduleBox({ sweep, kept }: { sweep: number; kept: Schedule | undefined }) {
   const set = useSetSchedule(sweep);
   const [draft, setDraft] = useState({
