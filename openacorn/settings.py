@@ -20,6 +20,7 @@ SECTIONS = {
     "domains": "Domains",
     "mail": "Mail server for notices",
     "writing": "Writing helper",
+    "team": "Team",
     "people": "People’s data",
     "backups": "Backups",
     "map": "Map",
@@ -190,6 +191,10 @@ class Settings(BaseModel):
     trusted_hosts: list[Annotated[str, Field(pattern=r"^[\w.-]+(:\d{1,5})?$")]] = _setting(
         [], "Trusted hosts", "Hosts in your own network that may be asked, such as maps.office.lan or 10.0.0.5:8080.",
         section="network", max_length=50,
+    )  # fmt: skip
+    idle_minutes: int = _setting(
+        720, "Signed out without use after", "A browser that nobody used for so long is signed out.",
+        section="team", unit="minutes", ge=5, le=7 * 24 * 60,
     )  # fmt: skip
     retention_months: int = _setting(
         0, "Months until people’s data are removed", "Of businesses that nobody contacted, listed or sold to meanwhile. 0: never.",

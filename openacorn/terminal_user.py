@@ -21,7 +21,7 @@ Data = Annotated[Path, typer.Option(metavar="DIR", envvar="ACORN_DATA", help="Wh
 
 def _open(data: Path) -> tuple[Database, SigningIn]:
     database = Database(data / DATABASE)
-    return database, SigningIn(data, database, Identities(database))
+    return database, SigningIn(data, database, Identities(database, load_settings(data)))
 
 
 def _print_link(data: Path, database: Database, signing_in: SigningIn, email: str) -> None:

@@ -135,7 +135,7 @@ async def open_app_state(
     backing_up = BackingUp(folder, database, settings)
     aside = (sending, receiving, texting, delivering, keeping, backing_up)
     database.note_act = note_act
-    identities = Identities(database)
+    identities = Identities(database, settings)
     signing_in = SigningIn(folder, database, identities)
     state = AppState(
         folder=folder, settings=settings, database=database, runs=runs, snapshot=snapshot, scheduling=scheduling,

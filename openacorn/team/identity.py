@@ -13,13 +13,11 @@ from openacorn.clock import now, utc_now
 from openacorn.core.team.permission import Permission, within
 from openacorn.db.database import Database
 from openacorn.errors import AcornError, Conflict
+from openacorn.settings import Settings
 from openacorn.team.passwords import fingerprint
 from openacorn.team.store import accounts, credentials
 
 TOKEN_PREFIX = "acorn_"
-IDLE = timedelta(hours=12)
-"""A session that was not used for so long is over; used or not, it is after its day of expiry."""
-
 REMEMBERED_S = 5.0
 """So long an answer of the store is taken for true: within it, what another process changes (a reset at the terminal) tells."""
 
@@ -82,6 +80,8 @@ class Identities:
     """Knows who asks, from the store or from what it said a moment ago."""
 
     database: Database
+    settings: Settings
+    """Says after how long without use a session is over; used or not, it is after its day of expiry."""
     _known: dict[str, tuple[float, Identity]] = field(default_factory=dict)
     _open: tuple[float, bool] = (-REMEMBERED_S, False)
     _lock: threading.Lock = field(default_factory=threading.Lock)
@@ -129,7 +129,7 @@ class Identities:
         if credential is None or account is None or not account.active or credential.expires_at <= utc_now():
             raise NotSignedIn("this sign-in is over")
         idle = now() - datetime.fromisoformat(credential.seen_at)
-        if credential.kind == "session" and idle > IDLE:
+        if credential.kind == "session" and idle > timedelta(minutes=self.settings.idle_minutes):
             raise NotSignedIn("this sign-in is over")
         if idle > NOTED_EACH:
             with self.database.write() as conn:

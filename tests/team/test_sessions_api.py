@@ -221,6 +221,20 @@ def test_a_session_ends_after_twelve_idle_hours_and_on_its_day(app: Application,
     assert bo.ask("GET", "/api/status").status == 200
 
 
+def test_after_how_long_without_use_it_ends_can_be_set(app: Application, ada: Person, bo: Person) -> None:
+    ada.do("PUT", "/api/settings", {"values": {"idle_minutes": 30}})
+    browsers = {minutes: Person(app).signed(bo.sign_in(BO)) for minutes in (29, 31)}
+    with sqlite3.connect(app.folder / "acorn.db") as conn:
+        for minutes, mine in browsers.items():
+            at = (datetime.now(UTC) - timedelta(minutes=minutes)).isoformat(timespec="seconds")
+            hashed = hashlib.sha256(mine.cookie.encode()).hexdigest()
+            conn.execute("UPDATE credential SET seen_at = ? WHERE hash = ?", (at, hashed))
+    time.sleep(6)
+    assert [mine.ask("GET", "/api/status").status for mine in browsers.values()] == [200, 401]
+    ada.do("PUT", "/api/settings", {"values": {"idle_minutes": 720}})
+    assert ada.ask("PUT", "/api/settings", {"values": {"idle_minutes": 1}}).status == 422
+
+
 def test_links_travel_by_mail_and_a_stranger_learns_nothing(app: Application, ada: Person) -> None:
     class Box(Message):  # type: ignore[misc]
         arrived: ClassVar[list[EmailMessage]] = []

@@ -3,16 +3,16 @@ import { lazy, Suspense, useEffect } from "react";
 import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 import { Boundary } from "./components/Boundary";
 import { Empty } from "./components/Empty";
-import FindBox from "./components/FindBox";
 import QueryNotes from "./components/QueryNotes";
 import { onSignedOut } from "./lib/session";
-import DemoMenu from "./pages/demo/DemoMenu";
 import Businesses from "./pages/desk/Businesses";
 import AccountMenu from "./pages/team/AccountMenu";
 import { useStatus } from "./queries/catalogue";
 import { useOthersChanges } from "./queries/events";
 import { letGo, useMay, useMe } from "./queries/team";
 
+const FindBox = lazy(() => import("./components/FindBox"));
+const DemoMenu = lazy(() => import("./pages/demo/DemoMenu"));
 const BusinessPage = lazy(() => import("./pages/desk/BusinessPage"));
 const Compare = lazy(() => import("./pages/desk/Compare"));
 const Call = lazy(() => import("./pages/outreach/Call"));
@@ -92,7 +92,7 @@ function Header() {
         ))}
       </nav>
       <span className="ml-auto flex items-center gap-4 text-soft">
-        {mayCall && <FindBox />}
+        <Suspense fallback={<span className="w-52" />}>{mayCall && <FindBox />}</Suspense>
         {running !== undefined && (
           <NavLink to={`/sweeps/runs/${running}`} className="flex items-center gap-1.5 text-leaf-dark">
             <span className="size-2 animate-pulse rounded-full bg-leaf" /> a sweep is running
@@ -112,7 +112,9 @@ function Header() {
           Settings
         </NavLink>
         <AccountMenu />
-        {status.data?.demo && manages && <DemoMenu ownData={status.data.own_data} />}
+        <Suspense fallback={null}>
+          {status.data?.demo && manages && <DemoMenu ownData={status.data.own_data} />}
+        </Suspense>
       </span>
     </header>
   );

@@ -13,18 +13,20 @@ import { useAngles } from "../../queries/desk";
 import AngleBanner from "./AngleBanner";
 import { columnsOf } from "./columns";
 import Facets from "./Facets";
-import HelpSheet from "./HelpSheet";
-import Panel from "./Panel";
 import Table from "./Table";
 import Toolbar from "./Toolbar";
 import { useColumns } from "./useColumns";
 import { useDeskKeys } from "./useDeskKeys";
 
 const DeskMap = lazy(() => import("./DeskMap"));
+const HelpSheet = lazy(() => import("./HelpSheet"));
+const loadPanel = () => import("./Panel");
+const Panel = lazy(loadPanel);
 const NO_CHECKS: CheckInfo[] = [];
 const NO_SERVICES: Service[] = [];
 const NO_COLUMNS: Schemas["BusinessColumnResponse"][] = [];
 const NO_TRADES: Trade[] = [];
+const PANEL_AFTER_MS = 1500;
 const FIRST_SORT = "-value";
 
 /** Puts the cursor into the note as soon as the panel is there. */
@@ -53,6 +55,10 @@ export default function Businesses() {
   const rejectMenu = useRef<HTMLButtonElement>(null);
   const tagMenu = useRef<HTMLButtonElement>(null);
   const refs = useMemo(() => ({ search, pick: pickMenu, reject: rejectMenu, tag: tagMenu }), []);
+  useEffect(() => {
+    const timer = setTimeout(loadPanel, PANEL_AFTER_MS); // once the table is there, so that the panel opens at once
+    return () => clearTimeout(timer);
+  }, []);
   const live = (useStatus().data?.running.length ?? 0) > 0;
   const currency = useCurrency();
   const checks = useChecks().data ?? NO_CHECKS;
@@ -268,8 +274,10 @@ export default function Businesses() {
         )}
         <UndoNote actions={actions} />
       </section>
-      {open !== null && <Panel id={open} services={services} onClose={() => show(null)} />}
-      <HelpSheet open={help} onClose={() => setHelp(false)} />
+      <Suspense fallback={null}>
+        {open !== null && <Panel id={open} services={services} onClose={() => show(null)} />}
+        {help && <HelpSheet open onClose={() => setHelp(false)} />}
+      </Suspense>
     </div>
   );
 }

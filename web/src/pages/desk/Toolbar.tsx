@@ -6,7 +6,7 @@ import {
   QuestionMarkCircleIcon,
   TableCellsIcon,
 } from "@heroicons/react/16/solid";
-import { type RefObject, useEffect, useState } from "react";
+import { lazy, type RefObject, Suspense, useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Service, Trade } from "../../api/client";
 import { Button } from "../../components/Button";
@@ -21,10 +21,10 @@ import ActMenu from "./ActMenu";
 import AuditMenu from "./AuditMenu";
 import ColumnsMenu from "./ColumnsMenu";
 import type { Column } from "./columns";
-import ExportDialog from "./ExportDialog";
 import Sentence from "./Sentence";
-import ViewLinks from "./ViewLinks";
 
+const ExportDialog = lazy(() => import("./ExportDialog"));
+const ViewLinks = lazy(() => import("./ViewLinks"));
 const TYPING_PAUSE_MS = 180;
 
 interface Refs {
@@ -205,14 +205,14 @@ export default function Toolbar(props: Props) {
         onChange={onChange}
       />
       <May what="export">
-        <ExportDialog
-          open={exporting}
-          filter={shown}
-          sort={sort}
-          many={many}
-          onClose={() => setExporting(false)}
-        />
-        <ViewLinks open={sharing} filter={shown} sort={sort} many={many} onClose={() => setSharing(false)} />
+        <Suspense fallback={null}>
+          {exporting && (
+            <ExportDialog open filter={shown} sort={sort} many={many} onClose={() => setExporting(false)} />
+          )}
+          {sharing && (
+            <ViewLinks open filter={shown} sort={sort} many={many} onClose={() => setSharing(false)} />
+          )}
+        </Suspense>
       </May>
     </div>
   );
