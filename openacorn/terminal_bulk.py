@@ -38,6 +38,8 @@ def export_all(
     data: Data = DATA_FOLDER,
 ) -> None:
     """Write every business with findings, people, lists and history to one file."""
+    if not (data / DATABASE).exists():
+        raise BulkError(f"there is no data in {data}; name the folder with --data DIR")
     try:
         with closing(Database(data / DATABASE)) as database:
             settings = load_settings(data)
