@@ -4,7 +4,7 @@ Whatever asks for the time asks here, so that the demo can live through weeks in
 """
 
 import os
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 
 SET_BACK = "OPEN_ACORN_CLOCK_SET_BACK_S"
 """Environment variable: seconds that this process's clock is behind; processes that it starts inherit it."""
@@ -37,14 +37,19 @@ def today() -> str:
 
 def midnight() -> str:
     """When this day began here, as the store has moments (ISO 8601, UTC)."""
-    return _midnight().astimezone(UTC).isoformat(timespec="seconds")
+    return _beginning(now().astimezone().date())
 
 
 def next_midnight() -> str:
     """When this day ends here, as the store has moments (ISO 8601, UTC)."""
-    tomorrow = (_midnight() + timedelta(hours=36)).replace(hour=0)  # a day may have 23 hours, or 25
-    return tomorrow.astimezone(UTC).isoformat(timespec="seconds")
+    return _beginning(now().astimezone().date() + timedelta(days=1))
 
 
-def _midnight() -> datetime:
-    return now().astimezone().replace(hour=0, minute=0, second=0, microsecond=0)
+def _beginning(day: date) -> str:
+    """By the calendar of this place, not by the offset of this moment: a day may have 23 hours or 25.
+
+    Where clocks are changed at midnight, there may be none of that day, or two: it begins with its first moment.
+    """
+    found = [datetime.combine(day, time(fold=fold)).astimezone() for fold in (0, 1)]
+    first = min((moment for moment in found if moment.date() == day), default=max(found))
+    return first.astimezone(UTC).isoformat(timespec="seconds")
