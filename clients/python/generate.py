@@ -27,8 +27,8 @@ Schema = dict[str, Any]
 
 def named(text: str) -> str:
     """A name as Python can have it."""
-    name = re.sub(r"\W+", "_", text).strip("_")
-    return f"{name}_" if keyword.iskeyword(name) or not name else name
+    name = re.sub(r"[^A-Za-z0-9]+", "_", text).strip("_")
+    return f"{name}_" if keyword.iskeyword(name) or not name else f"n{name}" if name[0].isdigit() else name
 
 
 def type_of(schema: Schema) -> str:
