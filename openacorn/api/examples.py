@@ -17,7 +17,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "shortlists-drop-members": {"ids": [1]},
     "shortlists-move": {"ids": [1], "stage": "talking", "owner": "Cal Rook", "follow_up": "2027-02-01"},
     "shortlists-add-step": {"text": "Asked for the owner; back on Monday"},
-    "outcomes-note": {"result": "call_again", "note": "Busy until the fair is over", "follow_up": "2027-02-01"},
+    "outcomes-note": {"result": "call back", "note": "Busy until the fair is over", "follow_up": "2027-02-01"},
     "appointments-make-appointment": {"at": "2027-02-01T10:30+11:00", "minutes": 30, "place": "at their shop", "note": "Findings"},
     "matching-correct": {"value": "+61 3 5550 0100"},
     "desk-do": {"kind": "tag", "ids": [1], "word": "spring fair"},

@@ -1,15 +1,27 @@
 """Bases of all models."""
 
 import json
+from datetime import date
 from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from openacorn.acting import acting
 
 Id = Annotated[int, Field(ge=0, le=2**62)]
 """An id that every part of the way can hold."""
 
+
+def _day(text: str) -> str:
+    if text and date.fromisoformat(text).isoformat() != text:
+        raise ValueError("write a day like 2026-12-01")
+    return text
+
+
+Day = Annotated[str, Field(max_length=10), AfterValidator(_day)]
+"""A day that there is (ISO 8601: 2026-12-01), "" for none."""
+
+SomeDay = Annotated[Day, Field(min_length=10)]
 
 FILE_BODY = {
     "requestBody": {

@@ -1,12 +1,25 @@
 """A file of everything, line by line: the first says what it is, every other is a business. docs/bulk.md describes it."""
 
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+
+from openacorn.api.schemas import Day
 
 VERSION = 1
-Day = Annotated[str, StringConstraints(pattern=r"^(\d{4}-\d\d-\d\d)?$")]
-Moment = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?(Z|[+-]\d\d:\d\d)?$")]
+
+
+def _moment(text: str) -> str:
+    at = datetime.fromisoformat(text)
+    if at.tzinfo is None:
+        raise ValueError("the time zone is missing; write a moment like 2026-12-01T14:30:00+00:00")
+    return at.astimezone(UTC).isoformat(timespec="seconds")
+
+
+Moment = Annotated[str, StringConstraints(max_length=40), AfterValidator(_moment)]
+"""A moment (ISO 8601, with its time zone), as the store has it: UTC, to the second."""
+
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
 Text = Annotated[str, StringConstraints(max_length=20_000)]
 

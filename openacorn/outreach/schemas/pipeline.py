@@ -1,22 +1,9 @@
 """Work on shortlists."""
 
-from datetime import date
-from typing import Annotated
+from pydantic import Field
 
-from pydantic import AfterValidator, Field
-
-from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.api.schemas import Day, RequestModel, ResponseModel
 from openacorn.business.store.pipeline import Member, Stage
-
-
-def _day(text: str) -> str:
-    if text:
-        date.fromisoformat(text)
-    return text
-
-
-Day = Annotated[str, Field(max_length=10), AfterValidator(_day)]
-"""A day by ISO 8601, "" for none."""
 
 
 class MoveRequest(RequestModel):

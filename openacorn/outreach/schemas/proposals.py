@@ -4,7 +4,7 @@ from decimal import Decimal
 
 from pydantic import Field
 
-from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.api.schemas import RequestModel, ResponseModel, SomeDay
 from openacorn.core.report.proposal import ProposalItem, Totals
 
 
@@ -22,7 +22,7 @@ class ProposalRequest(RequestModel):
     service: str = Field(min_length=1, max_length=60)
     items: list[ItemRequest] = Field(min_length=1, max_length=30)
     tax_percent: Decimal = Field(default=Decimal(0), ge=0, le=50, decimal_places=2)
-    valid_until: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    valid_until: SomeDay
     note: str = Field(default="", max_length=2000)
     by: str = Field(default="", max_length=60)
 

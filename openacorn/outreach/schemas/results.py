@@ -4,10 +4,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.api.schemas import Day, RequestModel, ResponseModel
 from openacorn.business.store.outcomes import Stage
 from openacorn.core.score.calibration import Bin
-from openacorn.outreach.schemas.pipeline import Day
 
 
 class ContactRequest(RequestModel):

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from openacorn.api.schemas import Id, RequestModel, ResponseModel
+from openacorn.api.schemas import Day, Id, RequestModel, ResponseModel
 from openacorn.core.outreach.message_check import Remark
 from openacorn.core.outreach.message_template import LONGEST, Sentence
 from openacorn.core.writing.fidelity import SentenceCheck
@@ -34,7 +34,7 @@ class MailboxRequest(RequestModel):
     daily_limit: int = Field(default=40, ge=1, le=2000)
     gap_s: int = Field(default=180, ge=1, le=86_400)
     jitter_s: int = Field(default=120, ge=0, le=86_400)
-    warm_up_from: str = Field(default="", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
+    warm_up_from: Day = ""
     paused: bool = False
     password: str | None = Field(default=None, max_length=4000)
 

@@ -2,7 +2,7 @@
 
 from pydantic import Base64Bytes, Field
 
-from openacorn.api.schemas import RequestModel, ResponseModel
+from openacorn.api.schemas import RequestModel, ResponseModel, SomeDay
 from openacorn.outreach.store.texts import Register
 
 
@@ -55,7 +55,7 @@ class RegisterRequest(RequestModel):
     """A register of numbers that must not be called, as a file of any kind. dated: its day (ISO 8601)."""
 
     title: str = Field(min_length=1, max_length=80)
-    dated: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    dated: SomeDay
     name: str = Field(min_length=1, max_length=200)
     content: Base64Bytes = Field(max_length=40_000_000)
 
