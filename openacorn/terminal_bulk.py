@@ -11,7 +11,7 @@ from openacorn.bulk.store.sqlite_file import write_sqlite
 from openacorn.bulk.taking_in import BulkError, lines_of, take_in
 from openacorn.bulk.writing import header_of, records_of, write_lines
 from openacorn.db.database import Database
-from openacorn.db.folder import DATABASE, open_private
+from openacorn.db.folder import DATABASE, drafted, open_private
 from openacorn.privacy.erasing import erase_returned
 from openacorn.serving import DATA_FOLDER
 from openacorn.settings_file import load_settings
@@ -22,14 +22,9 @@ SQLITE = (".sqlite", ".sqlite3", ".db")
 
 
 def _write(path: Path, chunks: Iterator[bytes]) -> None:
-    draft = path.with_name(f".{path.name}.part")
-    try:
-        with open_private(draft) as file:
-            for chunk in chunks:
-                file.write(chunk)
-        draft.replace(path)
-    finally:
-        draft.unlink(missing_ok=True)
+    with drafted(path) as draft, open_private(draft) as file:
+        for chunk in chunks:
+            file.write(chunk)
 
 
 @app.command("export")

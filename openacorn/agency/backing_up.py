@@ -15,8 +15,9 @@ import pyrage
 from openacorn.clock import now, utc_now
 from openacorn.db.backup import BackupError, make_backup, restore_backup
 from openacorn.db.database import Database
-from openacorn.db.folder import FOLDER_MODE, open_private
+from openacorn.db.folder import FOLDER_MODE, drafted, open_private
 from openacorn.errors import Conflict, InvalidInput
+from openacorn.runs.recurring import Recurring
 from openacorn.runs.store import schedules
 from openacorn.settings import Settings
 
@@ -88,21 +89,16 @@ def make_encrypted(data: Path, settings: Settings) -> KeptBackup:
         raise NoBackupKey("backups are encrypted, and there is no key yet")
     folder = folder_of(data, settings)
     name = f"open-acorn-{now():%Y-%m-%d-%H%M%S}.zip.age"
-    draft = folder / f".{name}.part"
     try:
         folder.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
         with tempfile.TemporaryDirectory(dir=data, prefix=".acorn-backup-") as place:
             plain = Path(place) / "plain.zip"
             make_backup(data, plain)
             restore_backup(plain, Path(place) / "trial")
-            with plain.open("rb") as source, open_private(draft) as target:
+            with drafted(folder / name) as draft, plain.open("rb") as source, open_private(draft) as target:
                 pyrage.encrypt_io(source, target, [pyrage.x25519.Recipient.from_str(settings.backup_key)])
-        draft.replace(folder / name)
     except (OSError, BackupError) as error:
         raise BackupFailed(f"no backup was made: {error}") from None
-    finally:
-        with suppress(OSError):
-            draft.unlink(missing_ok=True)
     kept = kept_backups(folder)
     for old in kept[settings.backup_keep :]:
         with suppress(OSError):
@@ -143,48 +139,36 @@ def opened(path: Path, key_file: Path | None, data: Path) -> Iterator[Path]:
         yield plain
 
 
-class BackingUp:
-    """Works aside, while the application runs."""
+def is_due(data: Path, settings: Settings) -> bool:
+    """Is the last one older than the settings say?"""
+    every = EVERY.get(settings.backup_every)
+    if every is None:
+        return False
+    newest = next(iter(kept_backups(folder_of(data, settings))), None)
+    return newest is None or now() - datetime.fromisoformat(newest.at) >= every
+
+
+def back_up_if_due(data: Path, database: Database, settings: Settings) -> bool:
+    """Make a backup if one is due; False if that failed, which a notice says."""
+    if not is_due(data, settings):
+        return True
+    try:
+        make_encrypted(data, settings)
+    except (NoBackupKey, BackupFailed) as error:
+        log.warning("%s", error)
+        with database.write() as conn:
+            schedules.add_notice(conn, utc_now(), f"Backup: {error}", None, trouble=True)
+        return False
+    return True
+
+
+class BackingUp(Recurring):
+    """Looks now and then whether a backup is due, while the application runs."""
 
     def __init__(self, folder: Path, database: Database, settings: Settings) -> None:
+        super().__init__("no backup could be made", LOOKED_S)
         self._folder, self._database, self._settings = folder, database, settings
-        self._task: asyncio.Task[None] | None = None
 
-    def begin(self) -> None:
-        """Look now and then whether a backup is due."""
-        self._task = asyncio.create_task(self._look())
-
-    def is_due(self) -> bool:
-        """Is the last one older than the settings say?"""
-        every = EVERY.get(self._settings.backup_every)
-        if every is None:
-            return False
-        newest = next(iter(kept_backups(folder_of(self._folder, self._settings))), None)
-        return newest is None or now() - datetime.fromisoformat(newest.at) >= every
-
-    def step(self) -> bool:
-        """Make a backup if one is due; False if that failed, which a notice says."""
-        if not self.is_due():
-            return True
-        try:
-            make_encrypted(self._folder, self._settings)
-        except (NoBackupKey, BackupFailed) as error:
-            log.warning("%s", error)
-            with self._database.write() as conn:
-                schedules.add_notice(conn, utc_now(), f"Backup: {error}", None, trouble=True)
-            return False
-        return True
-
-    async def _look(self) -> None:
-        while True:
-            fine = True
-            with suppress(Exception):  # a full disk while the notice is written: the next look says it again
-                fine = await asyncio.to_thread(self.step)
-            await asyncio.sleep(LOOKED_S if fine else AGAIN_S)
-
-    async def close(self) -> None:
-        """End it."""
-        if self._task is not None:
-            self._task.cancel()
-            with suppress(asyncio.CancelledError):
-                await self._task
+    async def _round(self) -> float:
+        fine = await asyncio.to_thread(back_up_if_due, self._folder, self._database, self._settings)
+        return LOOKED_S if fine else AGAIN_S

@@ -55,6 +55,18 @@ def write_private(path: Path, body: bytes) -> None:
         raise
 
 
+@contextmanager
+def drafted(path: Path) -> Iterator[Path]:
+    """A draft beside a file that takes its place once the block has filled it; if the block raises, nothing of it stays."""
+    draft = path.with_name(f".{path.name}.part")
+    try:
+        yield draft
+        os.replace(draft, path)
+    finally:
+        with contextlib.suppress(OSError):
+            draft.unlink(missing_ok=True)
+
+
 def open_private(path: Path, mode: str = "w") -> IO[bytes]:
     """Open a file to write ("w") or to add to ("a") bytes; a new one is readable by its owner alone."""
     return open(path, f"{mode}b", opener=lambda name, flags: os.open(name, flags, FILE_MODE))

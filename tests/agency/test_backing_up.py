@@ -12,11 +12,12 @@ import pytest
 
 from openacorn.agency import backing_up
 from openacorn.agency.backing_up import (
-    BackingUp,
     BackupFailed,
     NoBackupKey,
     WrongBackupKey,
+    back_up_if_due,
     decrypt,
+    is_due,
     is_encrypted,
     kept_backups,
     make_encrypted,
@@ -92,21 +93,20 @@ def test_put_back_at_the_terminal(data: Path, keyed: tuple[Settings, str], tmp_p
 def test_one_a_day_and_the_oldest_go(data: Path, keyed: tuple[Settings, str], monkeypatch: pytest.MonkeyPatch) -> None:
     settings, _ = keyed
     with closing(Database(data / DATABASE)) as database:
-        backing = BackingUp(data, database, settings)
         start = now()
         for hours, due in ((0, True), (1, False), (23, False), (24, True), (30, False), (49, True)):
             monkeypatch.setattr(backing_up, "now", lambda hours=hours: start + timedelta(hours=hours))
-            assert backing.is_due() == due, hours
-            assert backing.step()
+            assert is_due(data, settings) == due, hours
+            assert back_up_if_due(data, database, settings)
         kept = kept_backups(data / "acorn-backups")
         assert [one.at for one in kept] == [
             (start + timedelta(hours=hours)).isoformat(timespec="seconds") for hours in (49, 24)
         ]
         settings.backup_every = "never"
-        assert not backing.is_due()
+        assert not is_due(data, settings)
         settings.backup_every = "week"
         monkeypatch.setattr(backing_up, "now", lambda: start + timedelta(days=10))
-        assert backing.is_due()
+        assert is_due(data, settings)
 
 
 def test_what_fails_is_said_and_leaves_nothing(data: Path, keyed: tuple[Settings, str], tmp_path: Path) -> None:
@@ -117,7 +117,7 @@ def test_what_fails_is_said_and_leaves_nothing(data: Path, keyed: tuple[Settings
     with pytest.raises(BackupFailed):
         make_encrypted(data, settings)
     with closing(Database(data / DATABASE)) as database:
-        assert not BackingUp(data, database, settings).step()
+        assert not back_up_if_due(data, database, settings)
         with database.read() as conn:
             (notice,) = schedules.unseen_notices(conn)
         assert notice.text.startswith("Backup: no backup was made")

@@ -11,7 +11,7 @@ from typing import Any
 
 import orjson
 
-from openacorn.db.folder import open_private
+from openacorn.db.folder import drafted, open_private
 
 TABLES = {
     "listings": "listing", "findings": "finding", "contacts": "contact", "people": "person", "scores": "score",
@@ -71,13 +71,9 @@ class SqliteFile:
 
 def write_sqlite(target: Path, header: Mapping[str, Any], records: Iterable[Mapping[str, Any]]) -> None:
     """Write the file; one that is there is replaced once the new one is whole."""
-    draft = target.with_name(f".{target.name}.part")
-    with open_private(draft):
-        pass
-    try:
+    with drafted(target) as draft:
+        with open_private(draft):
+            pass  # readable by its owner alone before anything is in it
         with closing(sqlite3.connect(draft)) as conn:
             conn.execute("PRAGMA journal_mode = OFF")
             SqliteFile(conn).fill(header, records)
-        draft.replace(target)
-    finally:
-        draft.unlink(missing_ok=True)
