@@ -144,12 +144,12 @@ def _log(scope: Scope, act: Act) -> None:
 def _spend(scope: Scope, who: Identity, what: Allowance) -> None:
     """Raises AllowanceReached. A file taken out counts now, whatever comes of it; contacts count by what is noted of them."""
     database = scope["app"].state.app_state.database
-    with database.read() as conn:
+    if what is not Allowance.EXPORTS:
+        with database.read() as conn:
+            return check_allowance(conn, who.account, (what,))
+    with for_somebody(), database.write() as conn:
         check_allowance(conn, who.account, (what,))
-    if what is Allowance.EXPORTS:
-        with for_somebody(), database.write() as conn:
-            check_allowance(conn, who.account, (what,))
-            note_taken_out(conn, who.account, scope["path"], utc_now())
+        note_taken_out(conn, who.account, scope["path"], utc_now())
 
 
 def changed_by(scope: Scope) -> str:

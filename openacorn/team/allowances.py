@@ -34,11 +34,11 @@ def _who_raises(conn: sqlite3.Connection) -> str:
 
 def check_allowance(conn: sqlite3.Connection, account: int, wanted: Iterable[Allowance], more: float = 1.0) -> None:
     """May somebody do so much more? account 0: without accounts, everything. Raises AllowanceReached."""
-    if not account or not (limits := allowances.get_limits(conn, account)):
-        return
+    if not account or not allowances.get_limits(conn, account):
+        return  # nothing is counted for whoever has no limit
     for use in uses(conn, account):
         left = use.left()
-        if use.what in wanted and use.what in limits and left is not None and left < more:
+        if use.what in wanted and left is not None and left < more:
             words, window = WORDS[use.what]
             what = f"your allowance of {use.most:,.10g} {words} a {window} is used up"
             if left > 0:

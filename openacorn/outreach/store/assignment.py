@@ -97,8 +97,7 @@ def replace_rules(conn: sqlite3.Connection, rules: Sequence[StoredRule]) -> None
     """Keep these rules alone. Raises NotFound for a territory that there is not."""
     conn.execute("DELETE FROM assignment_rule")
     for rule in rules:
-        found = conn.execute("SELECT 1 FROM territory WHERE id = ?", (rule.territory_id,)).fetchone()
-        if rule.territory_id is not None and found is None:
+        if rule.territory_id is not None and not shares.may_see(conn, "territory", rule.territory_id):
             raise NotFound(f"there is no territory {rule.territory_id}")
     rows = ((rule.trade, rule.territory_id, orjson.dumps(rule.people).decode()) for rule in rules)
     conn.executemany("INSERT INTO assignment_rule (trade, territory_id, people) VALUES (?, ?, ?)", rows)
