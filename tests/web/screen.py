@@ -99,7 +99,8 @@ class Screen:
         return int(shown) if shown.isdigit() else -1
 
     def faults(self) -> list[str]:
-        """Whatever axe-core finds, however small."""
+        """Whatever axe-core finds, however small, once nothing on the page is still loading."""
+        self.until(lambda: not self.all("[aria-busy=true]"), "nothing is loading")
         self.driver.execute_script(
             (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
         )

@@ -3,6 +3,7 @@ import { lazy, Suspense, useEffect } from "react";
 import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 import { Boundary } from "./components/Boundary";
 import { Empty } from "./components/Empty";
+import { Loading } from "./components/Loading";
 import QueryNotes from "./components/QueryNotes";
 import { onSignedOut } from "./lib/session";
 import Businesses from "./pages/desk/Businesses";
@@ -162,7 +163,7 @@ function Places() {
       <QueryNotes />
       <main className="min-h-0 flex-1">
         <Boundary>
-          <Suspense fallback={<p className="p-6 text-soft">Loading …</p>}>
+          <Suspense fallback={<Loading className="p-6" />}>
             <Routes>
               <Route path="/" element={<Start />} />
               <Route path="/setup" element={<SetUp />} />

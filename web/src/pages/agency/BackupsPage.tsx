@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { Download } from "../../components/Download";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import ShownOnce from "../../components/ShownOnce";
 import { count, when } from "../../lib/format";
 import { useBackUp, useBackups, useMakeBackupKey, useTakeIn } from "../../queries/spending";
@@ -36,8 +37,7 @@ function Backups() {
   const makeKey = useMakeBackupKey();
   const found = query.data;
   const key = makeKey.data?.key ?? "";
-  if (!found)
-    return query.isPending ? <p className="text-soft">Loading …</p> : <ErrorNote error={query.error} />;
+  if (!found) return query.isPending ? <Loading /> : <ErrorNote error={query.error} />;
   return (
     <div className="max-w-3xl">
       <h2 className="mt-3 text-[15px]">Backups</h2>

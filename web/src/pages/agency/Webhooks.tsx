@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import ShownOnce from "../../components/ShownOnce";
 import { count, when } from "../../lib/format";
 import {
@@ -32,7 +33,7 @@ export default function Webhooks() {
           tried again for three days.
         </p>
         <ErrorNote error={query.error} />
-        {query.isPending && <p className="text-soft">Loading …</p>}
+        {query.isPending && <Loading />}
         {secret && (
           <ShownOnce
             words="The secret that deliveries are signed with. It is shown only now."

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import { exampleOf, type Operation, operationsOf, useApiDocument } from "../../queries/apiDocument";
 import Nav from "../agency/Nav";
 import { LANGUAGES, type Language, snippet } from "./snippets";
@@ -52,7 +53,7 @@ export default function ApiPage() {
           </a>
         </div>
         <ErrorNote error={query.error} />
-        {query.isPending && <p className="text-soft">Loading …</p>}
+        {query.isPending && <Loading />}
         {found && operations.length === 0 && (
           <p className="mt-4 text-soft">No operation holds these words.</p>
         )}

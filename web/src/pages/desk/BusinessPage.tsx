@@ -2,6 +2,7 @@ import { ArrowLeftIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import May from "../../components/May";
 import { useTitle } from "../../lib/useTitle";
 import { useBusiness } from "../../queries/businesses";
@@ -29,7 +30,7 @@ export default function Whole() {
   const business = query.data;
   useTitle(business?.name ?? "");
   if (query.error) return <ErrorNote error={query.error} />;
-  if (!business) return <p className="p-6 text-soft">Loading …</p>;
+  if (!business) return <Loading className="p-6" />;
   const column = "relative min-w-0 overflow-x-hidden overflow-y-auto px-5 pb-8";
   return (
     <article className="flex h-full flex-col bg-sheet" aria-label={business.name}>

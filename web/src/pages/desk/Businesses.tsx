@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import type { CheckInfo, Schemas, Service, Trade } from "../../api/client";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { type Change, cleared, filterOf, sameFilter, setting, withParam } from "../../lib/filter";
 import { useAddress } from "../../lib/useAddress";
@@ -240,7 +241,7 @@ export default function Businesses() {
             or remove one part of it on the left.
           </Empty>
         ) : onMap ? (
-          <Suspense fallback={<p className="p-4 text-soft">Loading the map …</p>}>
+          <Suspense fallback={<Loading what="the map" className="p-4" />}>
             <DeskMap
               filter={filter}
               params={params}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Service } from "../../api/client";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import May from "../../components/May";
 import { useBusiness } from "../../queries/businesses";
 import { useCurrency } from "../../queries/catalogue";
@@ -90,7 +91,7 @@ export default function Panel({ id, services, onClose }: Props) {
           </section>
         </>
       ) : (
-        <p className="p-4 text-soft">Loading …</p>
+        <Loading className="p-4" />
       )}
     </aside>
   );

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import SiteLink from "../../components/SiteLink";
 import { count, day, distance } from "../../lib/format";
 import { useTitle } from "../../lib/useTitle";
@@ -29,7 +30,7 @@ export default function SharedView() {
     <main className="h-full overflow-y-auto bg-paper px-8 py-6">
       <h1 className="text-lg">{found?.name ?? "A shared list"}</h1>
       <ErrorNote error={query.error} />
-      {query.isPending && <p className="text-soft">Loading …</p>}
+      {query.isPending && <Loading />}
       {found && (
         <>
           <p className="text-soft">

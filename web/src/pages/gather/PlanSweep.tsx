@@ -5,6 +5,7 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import GroundMap from "../../components/GroundMap";
+import { Loading } from "../../components/Loading";
 import { circle, isCircle, partsOf } from "../../lib/areas";
 import { homeLanguage } from "../../lib/language";
 import { marks } from "../../lib/marks";
@@ -42,7 +43,7 @@ export default function PlanSweep() {
   const saved = sweeps.data?.find((sweep) => sweep.id === id);
   if (saved) return <Planner saved={saved} />;
   return sweeps.isLoading ? (
-    <p className="p-6 text-soft">Loading …</p>
+    <Loading className="p-6" />
   ) : (
     <Empty page title="There is no such sweep">
       <ErrorNote error={sweeps.error} />

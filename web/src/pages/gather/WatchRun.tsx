@@ -5,6 +5,7 @@ import { Bar } from "../../components/Bar";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import GroundMap from "../../components/GroundMap";
+import { Loading } from "../../components/Loading";
 import { colour } from "../../lib/colours";
 import { count, duration, sentence, when } from "../../lib/format";
 import { useTitle } from "../../lib/useTitle";
@@ -21,7 +22,7 @@ export default function WatchRun() {
   const run = query.data;
   useTitle(run?.sweep ?? "Run");
   if (query.error) return <ErrorNote error={query.error} />;
-  if (!run) return <p className="p-6 text-soft">Loading …</p>;
+  if (!run) return <Loading className="p-6" />;
   return (
     <div className="flex h-full">
       <section

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import ResultForm from "../../components/ResultForm";
 import { count, money } from "../../lib/format";
 import { ASKED_STAGES, RESULTS, type ResultKind } from "../../lib/results";
@@ -34,7 +35,7 @@ export default function Board({ shortlist, onOpen }: Props) {
     moved.current = null;
   }, [board]);
   if (query.error) return <ErrorNote error={query.error} />;
-  if (!board) return <p className="p-6 text-soft">Loading …</p>;
+  if (!board) return <Loading className="p-6" />;
   if (board.members.length === 0)
     return <Empty title="This list is empty">Select rows in the table and add them here.</Empty>;
   const of = (stage: string) => board.members.filter((member) => member.stage === stage);

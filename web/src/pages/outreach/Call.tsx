@@ -4,6 +4,7 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { Key } from "../../components/Key";
+import { Loading } from "../../components/Loading";
 import ResultButtons, { useResults } from "../../components/Results";
 import UndoNote, { useActionLog } from "../../components/UndoNote";
 import { setting } from "../../lib/filter";
@@ -126,7 +127,7 @@ function Desk({ shortlist, queue, current, actions, onShow }: DeskProps) {
               currency={currency}
             />
           ) : (
-            <p className="mt-4 text-soft">Loading …</p>
+            <Loading className="mt-4" />
           )}
         </div>
         <div className="border-t border-line bg-paper px-4 py-2.5">

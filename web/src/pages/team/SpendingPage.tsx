@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import { count, day, money } from "../../lib/format";
 import { useCurrency } from "../../queries/catalogue";
 import { type AllowanceUse, useSetLimits, useSpending } from "../../queries/spending";
@@ -31,7 +32,7 @@ export default function SpendingPage() {
       <section aria-label="Spending" tabIndex={0} className="min-w-0 flex-1 overflow-y-auto px-6 py-4">
         <h1 className="text-lg">Spending</h1>
         <ErrorNote error={query.error} />
-        {query.isPending && <p className="text-soft">Loading …</p>}
+        {query.isPending && <Loading />}
         {found && (
           <>
             <p className="text-soft">

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Loading } from "../../components/Loading";
 import ShownOnce from "../../components/ShownOnce";
 import { when } from "../../lib/format";
 import { type Account, useMakeLink, useMe, useTeam } from "../../queries/team";
@@ -37,8 +38,7 @@ function People() {
   const [form, setForm] = useState<Account | "new">();
   const [invited, setInvited] = useState({ link: "", mailed: "" });
   const found = team.data;
-  if (!found)
-    return team.isPending ? <p className="text-soft">Loading …</p> : <ErrorNote error={team.error} />;
+  if (!found) return team.isPending ? <Loading /> : <ErrorNote error={team.error} />;
   return (
     <>
       <p className="max-w-2xl text-soft">
