@@ -36,6 +36,12 @@ def _messages() -> tuple[Figures, str]:
     return bench_messages()
 
 
+def _opening() -> tuple[Figures, str]:
+    from bench.opening import bench_opening
+
+    return bench_opening()
+
+
 def _pages() -> tuple[Figures, str]:
     from bench.pages import bench_pages
 
@@ -72,6 +78,7 @@ BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "match": _match,
     "memory": _memory,
     "messages": _messages,
+    "opening": _opening,
     "pages": _pages,
     "plans": _plans,
     "team": _team,

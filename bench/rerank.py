@@ -28,15 +28,15 @@ class ColumnGrid(ScoredGrid):
         self._grow(size)
         self._size = size
         self._ids[:size] = np.arange(1, size + 1)
-        for column in self._outcomes.values():
-            column[:size] = rng.choice(np.arange(6, dtype=np.int8), size, p=(0.2, 0.1, 0.35, 0.1, 0.2, 0.05))
+        codes = [rng.choice(np.arange(6, dtype=np.int8), size, p=(0.2, 0.1, 0.35, 0.1, 0.2, 0.05)) for _ in self.checks]
+        self._outcomes.put(np.arange(size), np.stack(codes, axis=1))
         for name in ("fit", "reach"):
             self._numbers[name][:size] = 0.05 + 0.9 * rng.random(size)
         self._forget()
 
     def as_frame(self) -> pl.DataFrame:
         """The same columns as a dataframe."""
-        columns = {check: column[: len(self)] for check, column in self._outcomes.items()}
+        columns = {check: self.codes_of(check) for check in self.checks}
         return pl.DataFrame(columns | {name: self.numbers_of(name) for name in ("fit", "reach")})
 
 

@@ -231,7 +231,8 @@ def bench(
     what: Annotated[
         str,
         typer.Argument(
-            metavar="audit|match|desk|memory|messages|pages|plans|team|websites|wild", help="Which part to measure."
+            metavar="audit|match|desk|memory|messages|opening|pages|plans|team|websites|wild",
+            help="Which part to measure.",
         ),
     ],
     as_json: AsJson = False,

@@ -162,6 +162,7 @@ async def open_app_state(
     await state.watching.close()
     await runs.close()
     await pool.close()
+    await asyncio.to_thread(snapshot.save)
     for views in (state.views, state.site_views):
         await asyncio.to_thread(views.write_down, database)
     database.close()

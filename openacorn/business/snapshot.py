@@ -10,6 +10,7 @@ from typing import Any
 
 import orjson
 
+from openacorn.business import grid_file
 from openacorn.business.store import businesses, membership
 from openacorn.core.desk.grid_row import GridRow
 from openacorn.core.desk.scored_grid import ScoredGrid
@@ -21,6 +22,9 @@ BATCH = 500
 
 FIRST_BATCH = 5000
 """At the start, when there is no table yet that anybody could be shown."""
+
+WORTH_A_FILE = 5_000
+"""Fewer businesses are read from the store in no time."""
 
 PATIENCE_S = 1.0
 """Longer nobody waits for what has just come or changed; and not at all where more than BATCH businesses that are there changed."""
@@ -69,6 +73,8 @@ class Snapshot:
         self._lock = threading.Lock()
         self._grid = ScoredGrid(checks(), self._saying)
         self._number = -1
+        self._copied = -1
+        """The change number up to which the file beside the database has everything; -1 for none."""
         self._moved = threading.Condition()
         self._following: threading.Thread | None = None
         self._fault: BaseException | None = None
@@ -86,6 +92,27 @@ class Snapshot:
     def warm(self) -> None:
         """Load what the store holds, so that nobody waits for it who opens the table first."""
         self._wait(exact=True)
+        self.save()
+
+    def save(self) -> None:
+        """Write the file that the next start begins with, where that is worth the while."""
+        before = grid_file.mark_of(self._database)  # read first: who is erased from now on shall not stand in the file
+        self._wait(exact=True)
+        with self._lock:
+            number = self._number
+            if len(self._grid) < WORTH_A_FILE or number == self._copied:
+                return
+            draft, mark = grid_file.write_draft(self._database, self._grid, number)
+        if grid_file.save(self._database, draft, mark, before):
+            self._copied = number
+
+    def _begin(self) -> None:
+        """Take the columns of the file, if there is one that fits; what has changed since is read after that."""
+        grid = ScoredGrid(self._grid.checks, self._saying)
+        number = grid_file.load(self._database, grid)
+        if number >= 0:
+            with self._lock:
+                self._grid, self._number, self._copied = grid, number, number
 
     def _saying(self, words: str) -> list[int]:
         with self._database.read() as conn:
@@ -121,12 +148,14 @@ class Snapshot:
 
     def _catch_up(self) -> int:
         """Put what has changed into the grid; return the change number that it holds then."""
+        if self._number < 0:
+            self._begin()
         with self._database.read() as conn:
             number = changes.current_change(conn)
             rows, gone = businesses.changed_since(conn, self._number)
             size = FIRST_BATCH if self._number < 0 else BATCH
             while batch := list(islice(rows, size)):
-                if len(batch) == size and self._grid.holds(row["id"] for row in batch):
+                if len(batch) == size and self._grid.holds([row["id"] for row in batch]):
                     self._hurry_nobody()
                 groups = membership.groups_of(conn, [row["id"] for row in batch])
                 made = [grid_row(row, groups.get(row["id"], {})) for row in batch]

@@ -26,6 +26,7 @@ from openacorn.db.folder import (
     KEPT_ASIDE,
     LAST_BACKUP,
     LOCK,
+    TABLE_COPY,
     make_private,
     open_private,
     own_parts,
@@ -37,7 +38,7 @@ MANIFEST = "manifest.json"
 ARRIVING = ".restoring"
 READY = "complete"
 CHUNK = 1024 * 1024
-LEFT_OUT = (LOCK, LAST_BACKUP, "world", "acorn-backups", COPIES_FOLDER, KEPT_ASIDE, ".")
+LEFT_OUT = (LOCK, LAST_BACKUP, TABLE_COPY, "world", "acorn-backups", COPIES_FOLDER, KEPT_ASIDE, ".")
 """Parts of the data folder that a backup leaves out: the lock, the demo's simulated world, backups, copies, and drafts."""
 
 Report = Callable[[float], None]

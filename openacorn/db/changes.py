@@ -20,3 +20,13 @@ def current_change(conn: sqlite3.Connection) -> int:
 def touch(conn: sqlite3.Connection, businesses: list[int]) -> None:
     """Mark businesses as changed although their own row is not (shortlists, runs)."""
     conn.execute(TOUCH, (next_change(conn), str(businesses)))
+
+
+def copy_mark(conn: sqlite3.Connection) -> str:
+    """The mark of the file that holds a copy of the table's columns; "" for none."""
+    return str(conn.execute("SELECT copy FROM change_counter").fetchone()[0])
+
+
+def set_copy_mark(conn: sqlite3.Connection, mark: str) -> None:
+    """Have another file, or none, be the copy."""
+    conn.execute("UPDATE change_counter SET copy = ?", (mark,))

@@ -10,6 +10,9 @@ from typing import IO
 
 DATABASE = "acorn.db"
 LOCK = "in-use.lock"
+TABLE_COPY = "table.columns"
+"""A copy of the table's columns, so that the next start is quicker; made again when it is not there."""
+
 LAST_BACKUP = "last-backup"
 """Holds the time of the last backup, ISO 8601."""
 
@@ -23,6 +26,7 @@ KEPT_ASIDE = "before-restore"
 OWN_PARTS = (
     DATABASE,
     LOCK,
+    TABLE_COPY,
     "settings.json",
     "secret.key",
     LAST_BACKUP,

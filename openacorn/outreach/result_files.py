@@ -13,7 +13,7 @@ from typing import Any
 
 from openacorn.business.store import action_log, businesses, pipeline
 from openacorn.clock import now, utc_now
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.outreach.dialler import BOUNCED, FIELDS, KEYS, guess_fields, guess_result
 from openacorn.core.outreach.results import RESULTS
 from openacorn.errors import InvalidInput

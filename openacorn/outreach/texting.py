@@ -11,7 +11,7 @@ from openacorn import clock
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import businesses
 from openacorn.core.audit.evidence import Failure
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.outreach.answers import is_opt_out, is_refusal
 from openacorn.core.outreach.incoming import Incoming, IncomingKind
 from openacorn.core.outreach.text_gateway import (

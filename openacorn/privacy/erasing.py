@@ -14,6 +14,7 @@ from pathlib import Path
 
 import phonenumbers
 
+from openacorn.business import grid_file
 from openacorn.business.store import audits, businesses
 from openacorn.clock import now, utc_now
 from openacorn.core.privacy.traces import Subject, pattern_of
@@ -114,6 +115,7 @@ def _settle(database: Database, touched: set[int]) -> None:
     with database.write() as conn:
         traces.erase_pictures(conn, sorted(touched))
         traces.settle(conn, sorted(touched))
+    grid_file.forget(database)
 
 
 def erase_person(folder: Path, database: Database, subject: Subject) -> Erasure:

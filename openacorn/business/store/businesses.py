@@ -219,17 +219,12 @@ def list_chain(conn: sqlite3.Connection, chain: str) -> list[dict[str, Any]]:
     ]
 
 
-FIND = """
-SELECT id, name, town, trade, phone, website FROM business WHERE phone = ? OR website LIKE ? ESCAPE '\\' OR name LIKE ? ESCAPE '\\'
-ORDER BY rejected != '', name LIKE ? ESCAPE '\\' DESC, name LIMIT ?
-"""
+FIND_BY_PHONE = "SELECT id FROM business WHERE phone = ? AND phone != '' ORDER BY rejected != '', name LIMIT ?"
 
 
-def find_businesses(conn: sqlite3.Connection, text: str, phone: str, limit: int) -> list[dict[str, Any]]:
-    """Businesses whose phone is `phone`, or whose name or site holds `text`; those beginning with it first."""
-    quoted = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-    rows = conn.execute(FIND, (phone or "-", f"%{quoted}%", f"%{quoted}%", f"{quoted}%", limit))
-    return [dict(row) for row in rows]
+def find_by_phone(conn: sqlite3.Connection, phone: str, limit: int) -> list[int]:
+    """Ids of businesses with a number (E.164)."""
+    return [int(row[0]) for row in conn.execute(FIND_BY_PHONE, (phone, limit))]
 
 
 ALIKE = """
@@ -261,11 +256,6 @@ def nearby(conn: sqlite3.Connection, row: Mapping[str, Any], degrees: float) -> 
 def any_there(conn: sqlite3.Connection) -> bool:
     """Is there any business at all?"""
     return conn.execute("SELECT 1 FROM business LIMIT 1").fetchone() is not None
-
-
-def names(conn: sqlite3.Connection) -> list[tuple[int, str]]:
-    """(id, name) of everything held."""
-    return [(int(row[0]), str(row[1])) for row in conn.execute("SELECT id, name FROM business WHERE rejected = ''")]
 
 
 def set_relevance(conn: sqlite3.Connection, business_id: int, rejected: str, chain: str) -> bool:

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from enum import StrEnum
 
 from openacorn.core.audit.extract.emails import clean_email
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.audit.verification import Line, Stage, VerificationResult, Verified
 from openacorn.errors import InvalidInput
 

@@ -1,4 +1,4 @@
-"""Parts of the grid: columns of categories, of groups and of text, and counting in them at memory speed."""
+"""Parts of the grid: columns of categories, of outcomes and of groups, and counting in them at memory speed."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -11,13 +11,16 @@ import shapely
 
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.desk.filters import NOT_KNOWN, Pick
-from openacorn.core.score.columns import CODE, NOT_ASKED, Mask
+from openacorn.core.desk.packed import BitRows, Words, count, pack
+from openacorn.core.score.columns import CODE, NOT_ASKED, OUTCOMES, Codes, Mask
 
 AnyColumn = TypeVar("AnyColumn", bound=npt.NDArray[Any])
 
 MANY_SELECTED = 0.12
 """Above this share of all rows a look at the whole column is faster than picking the selected rows out (measured)."""
 
+HANDFUL = 50
+"""Where fewer than one row of so many is selected, their outcomes are looked up one by one, not counted as bits (measured)."""
 
 BINS = 24
 TOP_SHARE = 0.99
@@ -89,22 +92,14 @@ def in_range(column: npt.NDArray[np.float64], low: float | None, high: float | N
     return mask
 
 
-def word_ranks(words: Sequence[str]) -> npt.NDArray[np.float64]:
-    """Each word's place in the alphabet, to sort by; NaN for the empty one."""
-    ranks = np.empty(len(words), np.float64)
-    ranks[sorted(range(len(words)), key=words.__getitem__)] = np.arange(len(words))
-    return np.where(np.fromiter(map(bool, words), np.bool_, len(words)), ranks, np.nan)
-
-
 class Selection:
-    """Selected rows: as flags, as positions, and as a veil of bits that hides the others; the last two made when first wanted."""
-
-    VEIL = 64
+    """Selected rows: as flags, as bits and as positions; the last two made when first wanted."""
 
     def __init__(self, mask: Mask) -> None:
         self.mask = mask
         self.count = int(np.count_nonzero(mask))
         self.few = self.count < MANY_SELECTED * len(mask)
+        self.handful = self.count * HANDFUL < len(mask)
 
     @cached_property
     def at(self) -> npt.NDArray[np.int64]:
@@ -112,23 +107,20 @@ class Selection:
         return np.flatnonzero(self.mask)
 
     @cached_property
-    def veil(self) -> npt.NDArray[np.int8]:
-        """VEIL where a row is not selected, else 0."""
-        return np.asarray((~self.mask).view(np.int8) * np.int8(self.VEIL), np.int8)
-
-    def of(self, column: AnyColumn) -> AnyColumn:
-        """The selected rows of a column."""
-        if self.count == len(self.mask):
-            return column
-        return column.take(self.at)  # type: ignore[return-value]
+    def bits(self) -> Words:
+        """The flags, 64 to a word."""
+        return pack(self.mask)
 
 
-def count_codes(column: npt.NDArray[np.int8], chosen: Selection, codes: int) -> list[int]:
-    """How often each code from 0 (below VEIL) occurs among the selected. A comparison of bytes and a count run at memory speed;
-    a bincount would widen the column first."""
-    whole = chosen.few or chosen.count == len(chosen.mask)
-    looked_at = chosen.of(column) if whole else column | chosen.veil
-    return [int(np.count_nonzero(looked_at == code)) for code in range(codes)]
+def tally(column: npt.NDArray[np.integer[Any]], chosen: Selection, codes: int) -> npt.NDArray[np.int64]:
+    """How often each code from 0 occurs among the selected."""
+    if chosen.count == len(column):
+        return np.bincount(column, minlength=codes)
+    if chosen.few:
+        return np.bincount(column[chosen.at], minlength=codes)
+    found = np.bincount(column * chosen.mask, minlength=codes)  # who is not selected is counted as a 0
+    found[0] -= len(column) - chosen.count
+    return found
 
 
 def inside(corners: Sequence[tuple[float, float]], lat: npt.NDArray[np.float64], lon: npt.NDArray[np.float64]) -> Mask:
@@ -142,12 +134,12 @@ def inside(corners: Sequence[tuple[float, float]], lat: npt.NDArray[np.float64],
 
 
 class Categories:
-    """A text column as codes into a list of its values."""
+    """A text column as codes into a list of its values; the codes take a byte each while there are few values."""
 
     def __init__(self) -> None:
         self.values: list[str] = []
         self.codes: dict[str, int] = {}
-        self._column = np.zeros(0, np.int32)
+        self._column: npt.NDArray[np.integer[Any]] = np.zeros(0, np.uint8)
 
     def grow(self, room: int) -> None:
         """Make room for more rows."""
@@ -159,9 +151,11 @@ class Categories:
             if value not in self.codes:
                 self.codes[value] = len(self.values)
                 self.values.append(value)
+        if len(self.values) > np.iinfo(self._column.dtype).max:
+            self._column = self._column.astype(np.min_scalar_type(len(self.values) * 4))
         self._column[positions] = [self.codes[value] for value in values]
 
-    def column(self, size: int) -> npt.NDArray[np.int32]:
+    def column(self, size: int) -> npt.NDArray[np.integer[Any]]:
         """Codes by position."""
         return self._column[:size]
 
@@ -174,46 +168,102 @@ class Categories:
             places[self.codes[NOT_KNOWN]] = np.nan
         return np.asarray(places[self._column[:size]], np.float64)
 
+    def holding(self, text: str, size: int) -> Mask:
+        """Rows whose value holds a text, in whatever case."""
+        wanted = text.lower()
+        codes = [code for code, value in enumerate(self.values) if value != NOT_KNOWN and wanted in value.lower()]
+        return any_code(self._column[:size], codes)
+
     def counts(self, chosen: Selection) -> dict[str, int]:
         """Value → how many of the selected have it, those that nobody has left out."""
-        tally = np.bincount(chosen.of(self._column[: len(chosen.mask)]), minlength=len(self.values))
-        return {value: int(tally[code]) for code, value in enumerate(self.values) if tally[code]}
+        found = tally(self._column[: len(chosen.mask)], chosen, len(self.values)).tolist()
+        return {value: found[code] for code, value in enumerate(self.values) if found[code]}
+
+    def restore(self, values: Sequence[str], column: npt.NDArray[np.integer[Any]]) -> None:
+        """Take what was kept in a file."""
+        self.values, self._column = list(values), column
+        self.codes = {value: code for code, value in enumerate(self.values)}
+
+
+class Outcomes:
+    """The outcome of every check by position, as three bits of its code."""
+
+    PLANES = 3
+
+    def __init__(self, checks: Sequence[str]) -> None:
+        self._first = {check: number * self.PLANES for number, check in enumerate(checks)}
+        self.bits = BitRows(self.PLANES * len(checks))
+
+    def put(self, at: npt.NDArray[np.int64], codes: Codes) -> None:
+        """Write rows; codes: of `outcome_table`."""
+        planes = np.arange(self.PLANES, dtype=np.int8)
+        self.bits.put(at, (codes.T[:, None, :] >> planes[None, :, None] & 1).reshape(-1, len(at)).astype(np.bool_))
+
+    def codes(self, check: str, size: int) -> Codes:
+        """A check's codes by position; all not asked for a check that there is not."""
+        first = self._first.get(check)
+        if first is None:
+            return np.full(size, NOT_ASKED, np.int8)
+        low, middle, high = (self.bits.mask(first + plane, size).view(np.int8) for plane in range(self.PLANES))
+        return np.asarray(low | middle << 1 | high << 2, np.int8)
+
+    def codes_at(self, check: str, at: npt.NDArray[np.int64]) -> Codes:
+        """A check's codes at some positions."""
+        first = self._first.get(check)
+        if first is None:
+            return np.full(len(at), NOT_ASKED, np.int8)
+        low, middle, high = self.bits.at(slice(first, first + self.PLANES), at).view(np.int8)
+        return np.asarray(low | middle << 1 | high << 2, np.int8)
+
+    def counts(self, check: str, chosen: Selection) -> list[int]:
+        """How often each of OUTCOMES occurs among the selected, by code."""
+        if chosen.handful:
+            few = np.bincount(self.codes_at(check, chosen.at), minlength=len(OUTCOMES) + 1)
+            return [int(number) for number in few[: len(OUTCOMES)]]
+        low, middle, high = (
+            self.bits.words(self._first[check] + plane, len(chosen.mask)) for plane in range(self.PLANES)
+        )
+        above, ones = chosen.bits & high, chosen.bits & ~high & low
+        upper, one = count(above), count(ones)
+        three = count(ones & middle)
+        two_three = count(chosen.bits & ~high & middle)
+        return [
+            chosen.count - upper - one - two_three + three,
+            one - three,
+            two_three - three,
+            three,
+            upper - count(above & low),
+        ]
 
 
 class Groups:
-    """A column of which a row can hold several values: a column of flags a value."""
+    """A column of which a row can hold several values: a row of flags a value."""
 
     def __init__(self) -> None:
-        self._columns: dict[str, Mask] = {}
-        self._of: dict[int, tuple[str, ...]] = {}
-        self._room = 0
+        self._rows: dict[str, int] = {}
+        self.bits = BitRows()
 
-    def grow(self, room: int) -> None:
-        """Make room for more rows."""
-        self._room = room
-        self._columns = {value: add_room(column, room) for value, column in self._columns.items()}
-
-    def put(self, position: int, values: Sequence[str]) -> None:
-        """Write one row: what it had before is taken off."""
-        before = self._of.get(position, ())
-        if before == tuple(values):
-            return
-        for value in before:
-            self._columns[value][position] = False
-        for value in values:
-            if value not in self._columns:
-                self._columns[value] = np.zeros(self._room, np.bool_)
-            self._columns[value][position] = True
-        self._of[position] = tuple(values)
+    def put(self, at: npt.NDArray[np.int64], values: Sequence[Sequence[str]]) -> None:
+        """Write rows: what they had before is taken off."""
+        having: dict[str, list[int]] = {}
+        for number, some in enumerate(values):
+            for value in some:
+                having.setdefault(value, []).append(number)
+        for value in having.keys() - self._rows.keys():
+            self._rows[value] = self.bits.add_row()
+        flags = np.zeros((len(self._rows), len(at)), np.bool_)
+        for value, numbers in having.items():
+            flags[self._rows[value], numbers] = True
+        self.bits.put(at, flags)
 
     def values(self) -> list[str]:
         """Every value that some row has or had."""
-        return list(self._columns)
+        return list(self._rows)
 
     def column(self, value: str, size: int) -> Mask:
         """Who has a value."""
-        column = self._columns.get(value)
-        return np.zeros(size, np.bool_) if column is None else column[:size]
+        row = self._rows.get(value)
+        return np.zeros(size, np.bool_) if row is None else self.bits.mask(row, size)
 
     def any_of(self, values: Sequence[str], size: int) -> Mask:
         """Who has one of the values."""
@@ -226,37 +276,16 @@ class Groups:
         """Value → how many of the selected have it. Where values are demanded together, how many would be left with one more."""
         counted = kept if pick is not None and pick.must and not pick.any else chosen
         size = len(chosen.mask)
-        found = {value: int(np.count_nonzero(counted.of(column[:size]))) for value, column in self._columns.items()}
-        return {value: count for value, count in found.items() if count}
+        found = {value: count(counted.bits & self.bits.words(row, size)) for value, row in self._rows.items()}
+        return {value: number for value, number in found.items() if number}
 
+    def parts(self, size: int) -> tuple[list[str], npt.NDArray[np.uint8]]:
+        """What is to be kept in a file: the values that some row has, and the flags."""
+        rows = self.bits.in_use()
+        name_of = {row: value for value, row in self._rows.items()}
+        return [name_of[row] for row in rows], self.bits.bytes(size)[rows]
 
-class TextColumn:
-    """Lines to be searched: all of them joined, so that one search runs over everything at memory speed."""
-
-    def __init__(self) -> None:
-        self._lines: list[str] = []
-        self._joined: tuple[str, npt.NDArray[np.int64]] | None = None
-
-    def put(self, position: int, line: str) -> None:
-        """Write one row."""
-        while position >= len(self._lines):
-            self._lines.append("")
-        plain = line.lower().replace("\n", " ")
-        if self._lines[position] != plain:
-            self._lines[position], self._joined = plain, None
-
-    def holding(self, text: str, size: int) -> Mask:
-        """Rows that hold `text`, in whatever case."""
-        if self._joined is None:
-            lengths = np.fromiter((len(line) + 1 for line in self._lines), np.int64, len(self._lines))
-            self._joined = "\n".join(self._lines) + "\n", np.cumsum(lengths)
-        joined, ends = self._joined
-        needle = text.lower().replace("\n", " ")
-        found = []
-        at = joined.find(needle)
-        while at != -1:
-            found.append(at)
-            at = joined.find(needle, at + len(needle))
-        mask = np.zeros(size, np.bool_)
-        mask[np.searchsorted(ends, found, side="right")] = True
-        return mask
+    def restore(self, values: Sequence[str], bits: npt.NDArray[np.uint8]) -> None:
+        """Take what was kept in a file."""
+        self._rows = {value: row for row, value in enumerate(values)}
+        self.bits.restore(bits)

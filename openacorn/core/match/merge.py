@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.gather.listing import Listing
 
 FIELDS = tuple(

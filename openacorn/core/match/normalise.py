@@ -11,7 +11,7 @@ from functools import lru_cache
 import phonenumbers
 
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
 from openacorn.core.gather.listing import Listing
 from openacorn.core.trades.catalogue import Catalogue
@@ -46,6 +46,7 @@ _APOSTROPHE = re.compile(r"['’`]")
 _UNIT = re.compile(r"^(?:shop|unit|suite|level|lot)\s*\w+\s*[,/]?\s*|^\w+/(?=\d)")
 _HOUSE = re.compile(r"\d+[a-z]?$")
 _DIGITS = re.compile(r"\D+")
+_LETTER = re.compile(r"[^\W\d_]")
 MIN_PHONE_DIGITS = 7
 
 
@@ -146,7 +147,7 @@ def _phone(raw: str, region: str | None) -> str:
     """E.164, or the bare digits where the number cannot be read without knowing the country."""
     if not raw:
         return ""
-    if any(char.isalpha() for char in raw):
+    if _LETTER.search(raw):
         return parse_phone(raw, region) or ""  # an extension, or letters for digits
     return _number(("+" if raw.lstrip().startswith("+") else "") + _DIGITS.sub("", raw), region)
 
@@ -214,7 +215,8 @@ def record_of(
     written = [] if _is_its_host(listing) else _words(listing.name)
     words = sorted(set(written))
     town = plain(listing.town).strip()
-    dull = trade_words(trades) | common | set(_words(town))
+    known = trade_words(trades)  # as large as a dictionary: asked, not copied
+    dull = {word for word in words if word in known or word in common}.union(_words(town))
     number, street = _address(listing.street, town)
     domain, page = _site(listing.website) if listing.website else ("", "")
     pinned = listing.lat is not None and listing.lon is not None

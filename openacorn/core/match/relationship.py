@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.match.normalise import name_tokens, own_domain, plain
 from openacorn.errors import InvalidInput
 

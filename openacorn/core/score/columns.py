@@ -29,6 +29,16 @@ class ScoreColumns:
     need: Numbers
     value: Numbers
 
+    def with_rows(self, size: int, at: npt.NDArray[np.int64], rows: "ScoreColumns") -> "ScoreColumns":
+        """The same for `size` businesses, those at some positions as `rows` has them; these columns stay as they are."""
+        found = []
+        for held, new in ((self.exact, rows.exact), (self.need, rows.need), (self.value, rows.value)):
+            column = np.full(size, np.nan)
+            column[: len(held)] = held
+            column[at] = new
+            found.append(column)
+        return ScoreColumns(*found)
+
 
 def base_of(fit: Numbers, reach: Numbers) -> Numbers:
     """fit^β · reach^γ, what all services share; NaN where neither was ever computed."""

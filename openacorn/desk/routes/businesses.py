@@ -155,7 +155,7 @@ def points(state: AppDep, request: Request, of: str = "score") -> PointsResponse
     with state.snapshot.current() as grid:
         mask = grid.select(chosen, now().timestamp())
         ids, total = grid.order(mask, "-value", 0, MAX_POINTS), int(mask.sum())
-        numbers = dict(zip(grid.ids[mask].tolist(), grid.numbers_of(of)[mask].tolist(), strict=True))
+        numbers = grid.numbers_for(of, ids)
         behind = grid.behind
     with state.database.read() as conn:
         pins = businesses.points(conn, ids)

@@ -3,16 +3,14 @@
 from typing import Any
 
 from fastapi import APIRouter, Query
-from rapidfuzz import fuzz, process
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, companies
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.gather.coverage import ASSUMPTION
 from openacorn.core.gather.listing import officers_of
 from openacorn.core.geo.geodesy import Point, distance_m
-from openacorn.core.match.normalise import plain
 from openacorn.gather.coverage import compare, coverage_of
 from openacorn.gather.growth import RunGrowth, growth
 from openacorn.gather.reach import source_titles, title_of
@@ -30,7 +28,6 @@ from openacorn.gather.schemas.coverage import (
 from openacorn.runs.store import sweeps
 
 router = APIRouter(route_class=DeskRoute, tags=["gathering"])
-CLOSE_SPELLING = 80
 CHANGES_SHOWN = 500
 NEARBY_DEGREES = 0.25
 """About 28 km of latitude: farther off is not nearby."""
@@ -104,18 +101,17 @@ def find(
     state: AppDep, q: str = Query(min_length=2, max_length=200), limit: int = Query(default=12, ge=1, le=50)
 ) -> list[FoundResponse]:
     """Businesses by name (as typed, else close in spelling), phone or site."""
-    number = parse_phone(q, state.settings.region) or ""
+    text, number = q.strip(), parse_phone(q, state.settings.region) or ""
     with state.database.read() as conn:
-        rows = [dict(row) | {"why": ""} for row in businesses.find_businesses(conn, q.strip(), number, limit)]
-        if len(rows) < limit:
-            known = {row["id"] for row in rows}
-            names = {business: plain(name) for business, name in businesses.names(conn) if business not in known}
-            close = process.extract(
-                plain(q), names, scorer=fuzz.WRatio, limit=limit - len(rows), score_cutoff=CLOSE_SPELLING
-            )
-            more = businesses.get_businesses(conn, [key for _, _, key in close])
-            rows += [dict(row) | {"why": "close in spelling"} for row in more]
-    return [FoundResponse.model_validate({name: row[name] for name in FoundResponse.model_fields}) for row in rows]
+        by_phone = businesses.find_by_phone(conn, number, limit)
+    with state.snapshot.current() as grid:
+        found = list(dict.fromkeys([*by_phone, *grid.find(text, limit)]))[:limit]
+        close = grid.find_close(text, limit - len(found), found) if len(found) < limit else []
+    with state.database.read() as conn:
+        rows = [dict(row) for row in businesses.get_businesses(conn, [*found, *close])]
+    alike = frozenset(close)
+    known = [row | {"why": "close in spelling" if row["id"] in alike else ""} for row in rows]
+    return [FoundResponse.model_validate({name: row[name] for name in FoundResponse.model_fields}) for row in known]
 
 
 @router.get("/sweeps/{sweep_id}/growth")

@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.clock import utc_now
-from openacorn.core.audit.extract.phones import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.outreach.text_gateway import GatewayError, TextGateway, check_gateway
 from openacorn.db import secrets
 from openacorn.outreach.result_files import table_of

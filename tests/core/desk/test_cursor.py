@@ -1,5 +1,7 @@
 """Reading a list page by page, while others come and go: nobody twice, nobody who stayed left out."""
 
+from itertools import count
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -53,6 +55,7 @@ def test_pages_hold_everybody_who_stays_once(held: list[tuple[int, int]], limit:
     there = {number for number, _ in held}
     stay, last, offset = set(there), 0, 0
     seen: list[int] = []
+    fresh = count(101)  # no id is given twice
     for _ in range(200):
         mask = grid.select(Filter(), 0.0)
         start = grid.place_after(mask, "-value", last, offset) if seen else 0
@@ -67,7 +70,7 @@ def test_pages_hold_everybody_who_stays_once(held: list[tuple[int, int]], limit:
             there.discard(gone)
             stay.discard(gone)
         if data.draw(st.booleans()):
-            new = max(100, *there) + 1
+            new = next(fresh)
             grid.put([row(new, data.draw(st.integers(0, 5)))])
             there.add(new)
     assert len(seen) == len(set(seen)), "nobody twice"

@@ -1,5 +1,6 @@
 """The grid against a plain-Python filter, sort and count over the same rows; filters out of addresses and into words."""
 
+import itertools
 import random
 from collections import Counter
 from dataclasses import replace
@@ -14,10 +15,12 @@ from bench.desk import CHECKS, OFFERS, TAGS, TOWNS, TRADES, synthetic_rows
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.desk.filter_words import clauses, sentence
 from openacorn.core.desk.filters import NOT_KNOWN, STATES, Filter, FilterError, Pick, parse_filter
-from openacorn.core.desk.grid import ORDERS_KEPT, Grid
+from openacorn.core.desk.grid import Grid
 from openacorn.core.desk.grid_parts import BINS
 from openacorn.core.desk.grid_row import GridRow
 from openacorn.core.desk.scored_grid import SCORES_KEPT, ScoredGrid
+from openacorn.core.desk.sort_orders import KEPT
+from openacorn.core.desk.text_column import TextColumn
 from openacorn.core.score.service import all_services
 
 ROWS = synthetic_rows(400, seed=3)
@@ -153,6 +156,99 @@ def test_the_grid_follows_changes_drops_and_groups() -> None:
     assert int(grid.select(everything).sum()) == len(ROWS) - 1
 
 
+SORTS = ("-value", "name", "-name,town", "town,-score", "-check.check_01,name", "website")
+STEPS = st.lists(
+    st.tuples(st.sampled_from(["put", "drop", "look", "keep"]), st.sampled_from(SORTS), st.lists(st.integers(0, 399), max_size=9)),
+    max_size=30,
+)  # fmt: skip
+
+
+@settings(max_examples=60, deadline=None)
+@given(STEPS, st.integers(0, 400))
+def test_a_table_that_was_changed_many_times_answers_as_one_that_was_filled_once(steps: Any, begun: int) -> None:
+    """Orders and scores are patched, texts lie beside their block, columns come back out of parts: nothing of that may show."""
+    grid, held = ScoredGrid(CHECKS), {row.id: row for row in ROWS[:begun]}
+    grid.put(held.values())
+    service = all_services()[0]
+    for turn, (step, sort, numbers) in enumerate(steps):
+        rows = [ROWS[number] for number in numbers]
+        if step == "put":
+            other = [ROWS[(row.id + turn) % 400] for row in rows]
+            some = [
+                replace(o, id=r.id, name=o.name.split()[0] if r.id % 3 else "")
+                for r, o in zip(rows, other, strict=True)
+            ]
+            grid.put(some)
+            held |= {row.id: row for row in some}
+        elif step == "drop":
+            grid.drop([row.id for row in rows])
+            held = {number: row for number, row in held.items() if number not in {row.id for row in rows}}
+        elif step == "keep":
+            about, parts = grid.parts()
+            grid = ScoredGrid(CHECKS)
+            grid.restore(about["values"], {name: column.copy() for name, column in parts.items()})
+        grid.order(grid.select(Filter(state="all")), sort, 0, 400)
+        grid.scores(service)
+    fresh = ScoredGrid(CHECKS)
+    fresh.put(held.values())
+    for chosen in (Filter(state="all"), Filter(text="harbour 1"), Filter(picks={"tag": Pick(any=("warm",))})):
+        for sort in SORTS:
+            assert grid.order(grid.select(chosen), sort, 0, 400) == fresh.order(fresh.select(chosen), sort, 0, 400)
+            assert grid.order(grid.select(chosen), sort, 3, 20) == fresh.order(fresh.select(chosen), sort, 3, 20)
+        assert grid.facets(chosen) == fresh.facets(chosen)
+    values = {
+        number: value
+        for number, value in zip(grid.ids.tolist(), grid.scores(service).exact.tolist(), strict=True)
+        if number > 0
+    }
+    expected = dict(zip(fresh.ids.tolist(), fresh.scores(service).exact.tolist(), strict=True))
+    assert values == pytest.approx(expected, nan_ok=True)
+
+
+def test_the_order_of_names_is_that_of_pythons_own_sort() -> None:
+    names = TextColumn()
+    rng = random.Random(4)
+    held = [
+        rng.choice(["", "Äpfel", "apple", "Zoo", "zebra", "Ähre", "b\nc"]) + str(rng.randrange(9)) for _ in range(300)
+    ]
+    names.put(range(300), held)
+    names.ranks()
+    for position in rng.sample(range(300), 80):  # among equals, before the first, after the last, the same again
+        held[position] = rng.choice(["", "a", "zz", "Zoo3", "apple", held[position]])
+        names.put([position], [held[position]])
+        if position % 7 == 0:
+            ranks = names.ranks()
+    ranks = names.ranks()
+    plain = [text.lower().replace("\n", " ").encode() for text in held]
+    for one, other in rng.sample(list(itertools.combinations(range(300), 2)), 3000):
+        if plain[one] and plain[other]:
+            assert (ranks[one] < ranks[other]) == (plain[one] < plain[other])
+            assert (ranks[one] == ranks[other]) == (plain[one] == plain[other])
+    assert [bool(np.isnan(rank)) for rank in ranks] == [not text for text in plain]
+
+
+@pytest.mark.parametrize("many", [0, 30_000])
+def test_a_business_is_found_by_letters_of_its_name_or_site_and_by_a_name_spelled_a_little_differently(
+    many: int,
+) -> None:
+    grid = Grid(("title",))
+    known = ["Gull & Heron Vets", "Heron House", "The Blue Heron", "Maple Dental Care", "Café Möwe"]
+    own = [
+        GridRow(n, name, "vets", "Kelpford", f"https://www.h{n}.example/", "", "held", {}, {})
+        for n, name in enumerate(known, 1)
+    ]
+    own[1] = replace(own[1], state="rejected")
+    grid.put([GridRow(n, f"Tamarisk Works {n}", "vets", "", "", "", "held", {}, {}) for n in range(100, 100 + many)])
+    grid.put(own)
+    assert grid.find("HERON", 9) == [1, 3, 2]  # who begins with it would be first, but is rejected
+    assert grid.find("www.h4.ex", 9) == grid.find("https://h4.example/", 9) == [4]
+    assert grid.find("zzz", 9) == []
+    assert grid.find_close("Mapel Dental Care", 9, ())[:1] == [4]
+    assert grid.find_close("cafe mowe", 9, ())[:1] == [5]
+    assert 1 not in grid.find_close("gul heron vets", 9, [1])
+    assert len(grid.find("tamarisk", 9)) == (9 if many else 0)
+
+
 def gull(**numbers: float) -> GridRow:
     return GridRow(1, "Gull Vets", "vets", "Gannet Bay", "", "", "held", numbers, {})
 
@@ -172,7 +268,7 @@ def test_what_was_tried_takes_no_more_room_the_longer_it_goes_on() -> None:
         grid.scores(replace(service, fee=float(fee)))
         grid.order(grid.select(Filter()), ",".join(["name"] * (fee % 40 + 1)), 0, 10)
     assert len(grid._scores) <= SCORES_KEPT
-    assert len(grid._orders) <= ORDERS_KEPT
+    assert len(grid._orders) <= KEPT
     assert grid.scores(service) is grid.scores(service)
 
 

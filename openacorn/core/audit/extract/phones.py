@@ -10,6 +10,7 @@ import phonenumbers
 import re2
 
 from openacorn.core.audit.evidence import Found
+from openacorn.core.audit.extract.phone_numbers import parse_phone
 from openacorn.core.audit.extract.vocabulary import words_of
 
 _LETTER = "0-9A-Za-z\u00c0-\u024f\u0370-\u052f_"
@@ -77,18 +78,6 @@ AREA_CODE = re.compile(r"\(0?\d{1,5}\)\s*$")
 
 MARKED = re.compile(r"[A-Z]{2}\d{2}\s?$")
 _DIGIT_FORMS = str.maketrans("０１２３４５６７８９（）－＋", "0123456789()-+")
-
-
-@lru_cache(maxsize=16384)
-def parse_phone(raw: str, region: str | None) -> str | None:
-    """Return the number as E.164 if it is valid, else None. `region` (ISO 3166) reads national formats."""
-    try:
-        number = phonenumbers.parse(raw, region)
-    except phonenumbers.NumberParseException:
-        return None
-    if not phonenumbers.is_valid_number(number):
-        return None
-    return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
 
 
 def is_national(raw: str) -> bool:
