@@ -39,14 +39,18 @@ class Histogram:
 
 
 def histogram_of(values: npt.NDArray[np.float64]) -> Histogram:
-    """How numbers (NaN where not known) are spread."""
-    known = values[~np.isnan(values)]
+    """How numbers (NaN where not known) are spread. Sorted once, everything else is looked up; NaN sorts last."""
+    ordered = np.sort(values)
+    known = ordered[: np.searchsorted(ordered, np.nan)]
     if not len(known):
         return Histogram(0.0, 1.0, (0,) * BINS, 0, 0)
-    low = float(min(0.0, known.min()))
-    high = max(float(np.quantile(known, TOP_SHARE)), low + 1.0)
-    bins, _ = np.histogram(known[known <= high], BINS, (low, high))
-    return Histogram(low, high, tuple(int(n) for n in bins), int((known > high).sum()), len(known))
+    low = float(min(0.0, known[0]))
+    at, part = divmod(TOP_SHARE * (len(known) - 1), 1)
+    top = float(known[int(at)] + part * (known[min(int(at) + 1, len(known) - 1)] - known[int(at)]))
+    high = max(top, low + 1.0)
+    edges = np.searchsorted(known, np.linspace(low, high, BINS + 1))
+    edges[-1] = np.searchsorted(known, high, side="right")
+    return Histogram(low, high, tuple(np.diff(edges).tolist()), len(known) - int(edges[-1]), len(known))
 
 
 def add_room(column: AnyColumn, room: int) -> AnyColumn:
