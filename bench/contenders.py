@@ -30,6 +30,7 @@ def _go(work: Callable[[], Awaitable[dict[str, Any]]]) -> None:
 
 def own(job: dict[str, Any]) -> None:
     """The shipped probe: visit, extract, judge."""
+    from openacorn.audit.worker import get_ready
     from openacorn.core.audit.assemble import assemble
     from openacorn.core.audit.check import run_checks
     from openacorn.core.audit.evidence import ListingFacts
@@ -37,6 +38,7 @@ def own(job: dict[str, Any]) -> None:
     from openacorn.net.probes.site import SiteProbe
 
     settings = Settings.model_validate(job["settings"])
+    get_ready()  # as a worker does before its first audit
 
     async def work() -> dict[str, Any]:
         limit, read = asyncio.Semaphore(IN_FLIGHT), 0

@@ -8,10 +8,11 @@ from typing import Any
 from openacorn.audit.lookups import PeopleFinder
 from openacorn.business.store.audits import StoredAudit, pack_crawl, pack_offsite
 from openacorn.clock import utc_now
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.assemble import not_fetched
 from openacorn.core.audit.evidence import Crawl, ListingFacts, Rendered, Visit
 from openacorn.core.audit.finding import Outcome
-from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
+from openacorn.core.audit.hosts import borrowed, registrable_domain
 from openacorn.core.audit.name_candidates import name_domains
 from openacorn.core.audit.offsite import DomainNames, SiteSearch
 from openacorn.core.audit.reconcile import judged

@@ -7,6 +7,7 @@ does the worker: a killed parent leaves none behind.
 
 import asyncio
 import base64
+import gc
 import os
 import sys
 from dataclasses import asdict
@@ -37,6 +38,9 @@ BEAT = b"0"
 NICENESS = 10
 """Audits come after what somebody waits for at the screen."""
 
+COLLECT_AFTER = 20_000
+"""Objects made and not yet given back before the collector looks at them: a page has thousands."""
+
 BEAT_S = 2.0
 """Rest between two signs of life."""
 
@@ -61,6 +65,14 @@ def encode(result: StoredAudit) -> bytes:
     return orjson.dumps(asdict(result), default=default) + b"\n"
 
 
+def get_ready() -> None:
+    """Load what every audit needs. It stays for good, so the collector of garbage passes it over."""
+    warm_up()
+    gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
+    gc.collect()
+    gc.freeze()
+
+
 async def _lines() -> asyncio.StreamReader:
     reader = asyncio.StreamReader(limit=LINE_LIMIT)
     await asyncio.get_running_loop().connect_read_pipe(lambda: asyncio.StreamReaderProtocol(reader), sys.stdin)
@@ -80,7 +92,7 @@ async def _work() -> None:
     settings = Settings.model_validate_json(await reader.readline())
     out = await _answers()
     allow = settings.world is not None
-    warm_up()
+    get_ready()
     async with Client(settings) as client, Client(settings, allow_private=allow) as sources:
         auditor = Auditor(client, settings, sources)
 

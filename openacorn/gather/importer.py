@@ -160,7 +160,7 @@ class FileLane:
                 await fetch_list(client, wanted.address, folder_of(self._database) / str(wanted.id))
             except FileError as error:
                 await aside(self._fetch_failed, error)
-        await aside(self._read)
+        await aside(self.read)
         while self.down is None and not self._ends() and await aside(self._merge_some):
             pass
 
@@ -185,7 +185,8 @@ class FileLane:
                 tasks.fail(conn, unit.id, str(error), remedy)
             sweeps.add_note(conn, self._id, utc_now(), "failed", str(error), remedy)
 
-    def _read(self) -> None:
+    def read(self) -> None:
+        """Read the file to its end into the store, its rows ready to be merged."""
         if self.down is not None:
             return
         with self._database.write() as conn:

@@ -9,8 +9,8 @@ from typing import Any
 from openacorn.business.store import audits, businesses, decisions, listings, own_trades, relationships
 from openacorn.business.store.listings import StoredListing
 from openacorn.clock import now
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.extract.text import visible_text
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.cluster import cluster
 from openacorn.core.match.compare import MAX_BLOCK

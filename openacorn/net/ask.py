@@ -8,8 +8,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from urllib.parse import urlencode, urljoin
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import Failure
-from openacorn.core.audit.hosts import host_of
 from openacorn.gather.sources._source import Drawing, Request, SourceFailure, SourceReply
 from openacorn.net.client import SENT_ON, Answer, Client
 from openacorn.net.errors import FetchError

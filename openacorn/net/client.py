@@ -128,6 +128,7 @@ class Client:
     ) -> None:
         self._beating.cancel()
         await self._session.close()
+        await self._resolver.close()
 
     async def draw(self, url: str, *, rows: str, more: str, most: int) -> Drawn:
         """A page as a browser draws it, with what scrolling and clicking brings (`probes.drawing.draw`)."""

@@ -8,10 +8,10 @@ import asyncio
 import ipaddress
 import socket
 from collections.abc import Iterable
+from typing import Any
 
-import dns.asyncresolver
-import dns.exception
-import dns.resolver
+import aiodns
+import pycares
 from aiohttp.abc import AbstractResolver, ResolveResult
 
 from openacorn.core.audit.evidence import Failure
@@ -20,8 +20,9 @@ from openacorn.net.errors import FetchError
 from openacorn.settings import World
 
 RESOLVE_SECONDS = 5.0
-DNS_ANSWERS = 1_000
-"""Answers kept: a site's four or five are asked for again within its audit, hardly ever after it, and each holds some 10 kB."""
+TRIES = 2
+NOTHING_THERE = frozenset({pycares.errno.ARES_ENOTFOUND, pycares.errno.ARES_ENODATA})
+"""The name is not there, or has no record of the kind."""
 
 WORLD_SUFFIX = ".example"
 
@@ -55,21 +56,23 @@ class GuardedResolver(AbstractResolver):
         self._world = world
         self._allow_private = allow_private
         self._trusted = frozenset(host.lower() for host in trusted)
-        self._system = self._make_system()
-        self._coast = dns.asyncresolver.Resolver(configure=False)
-        if world is not None:
-            self._coast.nameservers = ["127.0.0.1"]
-            self._coast.port = world.dns_port
-        self._coast.cache = dns.resolver.LRUCache(DNS_ANSWERS)
+        self._servers: dict[bool, aiodns.DNSResolver] = {}
 
-    @staticmethod
-    def _make_system() -> dns.asyncresolver.Resolver | None:
-        try:
-            resolver = dns.asyncresolver.Resolver()
-        except dns.resolver.NoResolverConfiguration:
-            return None
-        resolver.cache = dns.resolver.LRUCache(DNS_ANSWERS)
-        return resolver
+    def _asked(self, name: str) -> aiodns.DNSResolver:
+        """The name servers that know a name; made when first asked, since they belong to the loop that runs then."""
+        coast = self._coast_knows(name)
+        if coast not in self._servers:
+            own = [f"127.0.0.1:{self._world.dns_port}"] if coast and self._world else None
+            self._servers[coast] = self.servers(own)
+        return self._servers[coast]
+
+    def servers(self, own: list[str] | None) -> aiodns.DNSResolver:
+        """Name servers ("address:port"), the machine's if None. They keep answers for as long as these say."""
+        flags = pycares.ARES_FLAG_NOSEARCH | pycares.ARES_FLAG_EDNS
+        return aiodns.DNSResolver(own, timeout=self._seconds / (TRIES + 1), tries=TRIES, flags=flags)
+
+    def _coast_knows(self, name: str) -> bool:
+        return self._world is not None and (name.endswith(WORLD_SUFFIX) or name in self._world.stands_in)
 
     def trusts(self, host: str, port: int) -> bool:
         """Did the user name this host, or this port of it, as one of their own?"""
@@ -111,16 +114,13 @@ class GuardedResolver(AbstractResolver):
                 return [_result(host, "127.0.0.1", port)]
             if self.trusts(host, port):
                 return [_result(host, address, port) for address in await self._by_the_machine(host)]
-            if self._world is not None and (host.endswith(WORLD_SUFFIX) or host in self._world.stands_in):
-                addresses = await self._addresses(self._coast, host)
+            addresses = await self._addresses(host)
+            if self._world is not None and self._coast_knows(host):
                 ports = {80: self._world.http_port, 443: self._world.https_port, 25: self._world.smtp_port}
                 mapped = ports.get(port, port)
                 if mapped not in ports.values():
                     raise FetchError(Failure.PRIVATE, f"port {port} of this machine is none of the simulated world's")
                 return [_result(host, address, mapped) for address in addresses]
-            if self._system is None:
-                raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")
-            addresses = await self._addresses(self._system, host)
             for address in addresses:
                 self.check(host, port, address)
             return [_result(host, address, port) for address in addresses]
@@ -132,28 +132,37 @@ class GuardedResolver(AbstractResolver):
 
         Raises FetchError if the name servers did not answer.
         """
-        coast = self._world is not None and name.endswith(WORLD_SUFFIX)
-        resolver = self._coast if coast else self._system
-        if resolver is None:
-            raise FetchError(Failure.DNS_UNAVAILABLE, "this machine has no name server configured")
         try:
-            answer = await resolver.resolve(name, kind, lifetime=self._seconds, search=False)
-        except (dns.resolver.NXDOMAIN, dns.resolver.NoAnswer):
-            return []
-        except dns.exception.DNSException as error:
-            raise FetchError(Failure.DNS_UNAVAILABLE, f"{name}: {type(error).__name__}") from error
+            found = await self._records(name, kind)
+        except FetchError as error:
+            if error.failure is Failure.NO_SUCH_NAME:
+                return []
+            raise
         if kind == "MX":
-            return [str(r.exchange).rstrip(".") or "." for r in sorted(answer, key=lambda record: record.preference)]
-        return [b"".join(record.strings).decode("utf-8", "replace") for record in answer]
+            return [record.exchange.rstrip(".") or "." for record in sorted(found, key=lambda record: record.priority)]
+        return [record.data.decode("utf-8", "replace") for record in found]
 
-    async def _addresses(self, resolver: dns.asyncresolver.Resolver, host: str) -> list[str]:
+    async def _addresses(self, host: str) -> list[str]:
+        return [record.addr for record in await self._records(host, "A")]
+
+    async def _records(self, name: str, kind: str) -> list[Any]:
+        """Data of the records of one kind. Raises FetchError(NO_SUCH_NAME) if there are none."""
+        wanted = getattr(pycares, f"QUERY_TYPE_{kind}")
         try:
-            answer = await resolver.resolve(host, "A", lifetime=self._seconds, search=False)
-            return [str(record) for record in answer]
-        except (dns.resolver.NXDOMAIN, dns.resolver.NoAnswer) as error:
-            raise FetchError(Failure.NO_SUCH_NAME, f"{host}: {type(error).__name__}") from error
-        except dns.exception.DNSException as error:
-            raise FetchError(Failure.DNS_UNAVAILABLE, f"{host}: {type(error).__name__}") from error
+            async with asyncio.timeout(self._seconds):
+                answer = await self._asked(name).query_dns(name, kind)
+        except aiodns.error.DNSError as error:
+            nothing = error.args[0] in NOTHING_THERE
+            failure = Failure.NO_SUCH_NAME if nothing else Failure.DNS_UNAVAILABLE
+            raise FetchError(failure, f"{name}: {error.args[1]}") from error
+        except (TimeoutError, UnicodeError) as error:
+            raise FetchError(
+                Failure.DNS_UNAVAILABLE, f"{name}: no name server answered in {self._seconds:g} s"
+            ) from error
+        found = [record.data for record in answer.answer if record.type == wanted]
+        if not found:
+            raise FetchError(Failure.NO_SUCH_NAME, f"{name}: there is no {kind} record")
+        return found
 
     async def _by_the_machine(self, host: str) -> list[str]:
         """Addresses of a host in the user's own network, also one that stands in the machine's hosts file alone."""
@@ -163,8 +172,15 @@ class GuardedResolver(AbstractResolver):
             raise FetchError(Failure.NO_SUCH_NAME, f"{host}: {error.strerror or error}") from error
         return list(dict.fromkeys(str(entry[4][0]) for entry in found))
 
+    async def aclose(self) -> None:
+        """The same, by the name that `contextlib.aclosing` calls."""
+        await self.close()
+
     async def close(self) -> None:
-        """Nothing is held open."""
+        """End what was asked and not answered."""
+        for servers in self._servers.values():
+            await servers.close()
+        self._servers = {}
 
 
 def _result(host: str, address: str, port: int) -> ResolveResult:

@@ -2,6 +2,7 @@
 
 import ssl
 from dataclasses import replace
+from functools import lru_cache
 
 from cryptography import x509
 from cryptography.x509.oid import NameOID
@@ -43,6 +44,7 @@ def problem_of(error: BaseException) -> TlsProblem:
     return TlsProblem.HANDSHAKE
 
 
+@lru_cache(maxsize=1024)  # every answer of a site shows the same one
 def read_certificate(der: bytes | None) -> Certificate | None:
     """Return what a certificate says of itself, unjudged; None if none was shown."""
     if not der:

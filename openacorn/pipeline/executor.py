@@ -13,7 +13,7 @@ from openacorn.audit.reputation import ReputationAuditor
 from openacorn.business.store import businesses, listings, own_trades
 from openacorn.business.store.audits import StoredAudit
 from openacorn.clock import utc_now
-from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.address import host_of
 from openacorn.core.match.relevance import reads_pages
 from openacorn.db.database import Database
 from openacorn.db.secrets import SealBroken

@@ -1,12 +1,11 @@
 """The guard on names: one that resolves to a private address, changes its answer, or asks for a port that is not the coast's."""
 
 import asyncio
+import contextlib
 from collections.abc import Awaitable, Callable
 
-import dns.asyncresolver
-import dns.resolver
 import pytest
-from dnslib import RR, A, DNSRecord
+from dnslib import MX, QTYPE, RCODE, RR, TXT, A, DNSRecord
 from pydantic import ValidationError
 
 from openacorn.core.audit.evidence import Failure
@@ -42,13 +41,11 @@ def with_names(answers: list[list[str]], work: Callable[[GuardedResolver], Await
         loop = asyncio.get_running_loop()
         transport, _ = await loop.create_datagram_endpoint(lambda: _Names(answers), local_addr=("127.0.0.1", 0))
         guarded = GuardedResolver(None, allow_private=False)
-        system = dns.asyncresolver.Resolver(configure=False)
-        system.nameservers, system.port = ["127.0.0.1"], transport.get_extra_info("sockname")[1]
-        system.cache = dns.resolver.LRUCache(100)
-        guarded._system = system
+        guarded._servers[False] = guarded.servers([f"127.0.0.1:{transport.get_extra_info('sockname')[1]}"])
         try:
             return await work(guarded)
         finally:
+            await guarded.close()
             transport.close()
 
     return asyncio.run(run())
@@ -137,3 +134,41 @@ def test_a_trusted_host_is_a_host_and_no_address() -> None:
     for wrong in ("http://maps.lan/", "maps.lan/x", "*.lan", "maps.lan:port", ""):
         with pytest.raises(ValidationError):
             Settings(trusted_hosts=[wrong])
+
+
+def test_a_long_policy_comes_whole_and_a_name_that_is_not_there_has_no_records() -> None:
+    """dnslib (PyPI) writes the answers: a TXT record in several strings, as SPF policies of more than 255 bytes are (RFC 7208, 3.3)."""
+    policy = "v=spf1 " + " ".join(f"ip4:192.0.2.{number}" for number in range(20)) + " -all"
+
+    class Server(asyncio.DatagramProtocol):
+        def connection_made(self, transport: asyncio.BaseTransport) -> None:
+            self.transport = transport
+
+        def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
+            question = DNSRecord.parse(data)
+            reply, kind = question.reply(), QTYPE[question.q.qtype]
+            if str(question.q.qname).startswith("gone"):
+                reply.header.rcode = RCODE.NXDOMAIN
+            elif str(question.q.qname).startswith("broken"):
+                reply.header.rcode = RCODE.SERVFAIL
+            elif kind == "TXT":
+                reply.add_answer(
+                    RR(question.q.qname, QTYPE.TXT, rdata=TXT([policy[:140].encode(), policy[140:].encode()]), ttl=9)
+                )
+            elif kind == "MX":
+                for rank, host in ((20, "second.gull.com"), (10, "first.gull.com")):
+                    reply.add_answer(RR(question.q.qname, QTYPE.MX, rdata=MX(host, rank), ttl=9))
+            self.transport.sendto(reply.pack(), addr)  # type: ignore[attr-defined]
+
+    async def ask() -> list[object]:
+        transport, _ = await asyncio.get_running_loop().create_datagram_endpoint(Server, local_addr=("127.0.0.1", 0))
+        async with contextlib.aclosing(GuardedResolver(None, allow_private=False, seconds=2.0)) as guarded:
+            guarded._servers[False] = guarded.servers([f"127.0.0.1:{transport.get_extra_info('sockname')[1]}"])
+            found: list[object] = [await guarded.records("gull.com", kind) for kind in ("TXT", "MX")]
+            found.append(await guarded.records("gone.com", "TXT"))
+            with pytest.raises(FetchError) as broken:
+                await guarded.records("broken.com", "TXT")
+            transport.close()
+            return [*found, broken.value.failure]
+
+    assert asyncio.run(ask()) == [[policy], ["first.gull.com", "second.gull.com"], [], Failure.DNS_UNAVAILABLE]

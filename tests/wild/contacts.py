@@ -13,8 +13,8 @@ from urllib.parse import unquote
 import phonenumbers
 from phonenumbers import Leniency, PhoneNumberMatcher
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import PageFacts
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.geo.region import region_of_page
 from tests.wild.judging import facts_of
 from tests.wild.pages import WildPage

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.check import Absent, EvidenceSet
 from openacorn.core.audit.evidence import (
     Crawl,
@@ -14,7 +15,7 @@ from openacorn.core.audit.evidence import (
     Visit,
     Weights,
 )
-from openacorn.core.audit.hosts import borrowed, host_of
+from openacorn.core.audit.hosts import borrowed
 from openacorn.core.audit.offsite import Crawling, DomainNames, MailDomain, SiteSearch
 
 PAGE_EVIDENCE = (PageFacts, Pages, Weights, Rendered)

@@ -1,8 +1,6 @@
 """Whose address is it: an own domain, a page on a shared host, or a page on a social network."""
 
-import re
 from functools import cache, lru_cache
-from urllib.parse import urlsplit
 
 import tldextract
 
@@ -28,10 +26,6 @@ KNOWN_HOSTS = dict.fromkeys(DIRECTORY_HOSTS, "listing page") | dict.fromkeys(
 """Whose hosts are known → what a page below one is."""
 
 
-USUAL_URL = re.compile(r"https?://([a-z0-9.-]+)(?::\d{1,5})?(?:/|$)")
-"""What needs no parser: half the time of normalising a listing went into splitting addresses (measured)."""
-
-
 @cache
 def _extract() -> tldextract.TLDExtract:
     return tldextract.TLDExtract(suffix_list_urls=(), cache_dir=None, include_psl_private_domains=True)
@@ -55,17 +49,6 @@ def registrable_domain(host: str) -> str | None:
         return parts.top_domain_under_public_suffix or None
     labels = name.split(".")
     return ".".join(labels[-2:]) if len(labels) > 1 and all(labels) else None
-
-
-def host_of(url: str) -> str:
-    """Return the host in lower case, "" if there is none."""
-    usual = USUAL_URL.match(url)
-    if usual:
-        return usual[1]
-    try:
-        return (urlsplit(url).hostname or "").lower()
-    except ValueError:
-        return ""
 
 
 @lru_cache(maxsize=65536)

@@ -7,8 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from openacorn.core import gather
-from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.address import AddressError, clean_url, host_of
 from openacorn.core.audit.tables import rows_of
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.one_cell import Address, split_address

@@ -9,8 +9,8 @@ from urllib.parse import parse_qsl, urljoin, urlsplit
 import orjson
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.extract.emails import find_emails
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.gather.recipe import LINK, TEXT, FieldRule, Recipe
 from openacorn.core.gather.structured_rows import rows_of, value_at
 

@@ -6,9 +6,10 @@ from urllib.parse import urlsplit
 
 from selectolax.lexbor import LexborHTMLParser
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.extract.page import read_page
 from openacorn.core.audit.extract.site_name import SEPARATORS, site_name
-from openacorn.core.audit.hosts import borrowed, host_of
+from openacorn.core.audit.hosts import borrowed
 from openacorn.core.gather.file_columns import RowError, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.pasted import LISTICLE

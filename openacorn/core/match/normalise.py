@@ -10,9 +10,9 @@ from functools import lru_cache
 
 import phonenumbers
 
-from openacorn.core.audit.address import AddressError, clean_url
+from openacorn.core.audit.address import AddressError, clean_url, host_of
 from openacorn.core.audit.extract.phone_numbers import parse_phone
-from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
+from openacorn.core.audit.hosts import borrowed, registrable_domain
 from openacorn.core.gather.listing import Listing
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import normal_words, singular

@@ -1,6 +1,6 @@
 """Sentences of an owner's page that depend on what is known, in the owner's language."""
 
-from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.address import host_of
 from openacorn.core.languages.catalogue import Translator
 from openacorn.core.report.owners_page import OwnersFacts, Peers
 

@@ -9,7 +9,7 @@ import phonenumbers
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
-from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.address import host_of
 from openacorn.core.languages.catalogue import ENGLISH, Translator
 from openacorn.core.report.letterhead import Letterhead, readable, text_on
 from openacorn.core.report.owners_page import OwnersFacts

@@ -13,7 +13,7 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 from PIL import Image, ImageDraw
 
-from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.address import host_of
 from openacorn.core.languages.catalogue import LANGUAGES, Translator
 from openacorn.core.report.render import dialled, national
 from openacorn.core.starter.colours import Colours, colour_set

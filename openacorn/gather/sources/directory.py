@@ -3,8 +3,8 @@
 from dataclasses import replace
 
 from openacorn.clock import utc_now
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.extract.decode import decode_html
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.gather.file_columns import RowError, read_row
 from openacorn.core.gather.listing import Listing
 from openacorn.core.gather.planning import Query

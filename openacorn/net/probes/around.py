@@ -8,8 +8,8 @@ from email.utils import parsedate_to_datetime
 from urllib.parse import urljoin, urlsplit
 
 from openacorn.clock import now
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import Failure, FileKind, PageFacts, Weighed, Weights
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.offsite import Crawling
 from openacorn.net.client import SENT_ON, Answer, Client
 from openacorn.net.errors import FetchError

@@ -10,13 +10,13 @@ from dataclasses import dataclass, field, replace
 from urllib.parse import urljoin, urlsplit
 
 from openacorn.clock import utc_now
-from openacorn.core.audit.address import AddressError, clean_url
+from openacorn.core.audit.address import AddressError, clean_url, host_of
 from openacorn.core.audit.evidence import Certificate, Crawl, Failure, PageFacts, Pages, TlsProblem, Visit
 from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.audit.extract.libraries import may_carry_tags
 from openacorn.core.audit.extract.links import site_links
 from openacorn.core.audit.extract.page import read_page
-from openacorn.core.audit.hosts import borrowed, host_of
+from openacorn.core.audit.hosts import borrowed
 from openacorn.core.audit.offsite import Crawling
 from openacorn.net.client import SENT_ON, Answer, Client
 from openacorn.net.errors import FetchError

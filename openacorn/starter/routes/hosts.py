@@ -10,7 +10,7 @@ from openacorn.api.deps import AppDep, AppState
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import businesses, pipeline
 from openacorn.clock import utc_now
-from openacorn.core.audit.hosts import host_of
+from openacorn.core.audit.address import host_of
 from openacorn.db import secrets
 from openacorn.net.destinations.destination import DestinationError
 from openacorn.net.destinations.sftp import fingerprint

@@ -8,10 +8,9 @@ import textstat
 from hypothesis import given
 from hypothesis import strategies as st
 
-from openacorn.core.audit.address import USUAL, _parsed, clean_url
+from openacorn.core.audit.address import USUAL, _parsed, clean_url, host_of
 from openacorn.core.audit.checks import spf
 from openacorn.core.audit.freemail import is_freemail
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.mail_records import read_dmarc, read_spf
 from openacorn.core.audit.name_candidates import name_domains, name_labels
 from openacorn.core.audit.offsite import MailDomain

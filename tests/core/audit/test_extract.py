@@ -2,6 +2,7 @@
 
 import re
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import phonenumbers
 import publicsuffixlist
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.audit.extract.decode import decode_html
 from openacorn.core.audit.extract.emails import clean_email, unprotect
+from openacorn.core.audit.extract.links import _joined_by_parser, _where, absolute
 from openacorn.core.audit.extract.phones import dialled, find_phones
 from openacorn.core.audit.extract.placeholder import find_placeholder
 from openacorn.core.audit.extract.site_name import site_name
@@ -279,3 +281,24 @@ def test_a_site_names_its_owner_where_it_says_so(result: str | None, title: str 
 def test_only_what_a_visitor_reads_is_text() -> None:
     page = "<body>Caf\xe9 <script>var slipway</script><style>.crew{}</style><noscript>moorings</noscript> open</body>"
     assert visible_text(page.encode("latin-1"), "text/html; charset=iso-8859-1") == "Café open"
+
+
+@given(st.text(st.sampled_from("ab./:?#&;=_-%@\\ Aä\t"), max_size=16), st.sampled_from(["", "http://", "https://b.a/", "/", "tel:", "//"]),
+       st.sampled_from(["http://a.b/", "https://a.b:8443/x/y?z=1", "https://A.b/x/../y", "http://[::1]/", "about:blank"]))  # fmt: skip
+def test_a_link_is_joined_as_the_standard_librarys_parser_joins_it(rest: str, begin: str, base: str) -> None:
+    link = begin + rest
+    assert list(absolute(base, [link])) == [
+        joined for joined in [_joined_by_parser(base, link.strip())] if joined and link
+    ]
+
+
+@given(
+    st.text(st.sampled_from("ab./:?#&=-%9"), max_size=14), st.sampled_from(["http://a.b", "https://", "http://b.a:80/"])
+)
+def test_where_a_link_leads_is_what_the_parser_says(rest: str, begin: str) -> None:
+    try:
+        parts = urlsplit(begin + rest)
+        expected = (parts.hostname, parts.path.rstrip("/"), parts.query)
+    except ValueError:
+        return
+    assert _where(begin + rest) == expected

@@ -1,9 +1,9 @@
 """May search engines show the page?"""
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Pages, Visit
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, partial
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.readable import hidden
 
 

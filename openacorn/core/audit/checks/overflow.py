@@ -1,10 +1,10 @@
 """Does the page fit a phone?"""
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import FileKind, Rendered
 from openacorn.core.audit.extract.parties import is_own
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok, unknown
-from openacorn.core.audit.hosts import host_of
 
 SLACK_PX = 4
 """Rounding and shadows stick out by a few pixels on pages that fit (ours)."""

@@ -1,9 +1,10 @@
 """Does the site stand on the business's own domain?"""
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Destination
 from openacorn.core.audit.finding import Evidence, Finding, gap, ok
-from openacorn.core.audit.hosts import borrowed, host_of, registrable_domain
+from openacorn.core.audit.hosts import borrowed, registrable_domain
 
 
 def evaluate(destination: Destination) -> Finding:

@@ -2,11 +2,12 @@
 
 import re
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.check import Check, Group
 from openacorn.core.audit.evidence import Pages
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.finding import Evidence, Finding, ok, unknown
-from openacorn.core.audit.hosts import borrowed, host_of
+from openacorn.core.audit.hosts import borrowed
 from openacorn.core.audit.tag_evidence import all_tags
 
 VERSION = re.compile(r"^(.*?)[\s/v]*(\d+(?:\.\d+)+|\d+)?\s*(?:[(;,].*)?$")

@@ -2,10 +2,10 @@
 
 import re
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import ListingFacts, Pages
 from openacorn.core.audit.finding import Evidence, Finding, gap, not_applicable, ok, unknown
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.audit.readable import hidden
 from openacorn.core.trades.trade import normal_words
 

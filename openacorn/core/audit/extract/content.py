@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
+from functools import lru_cache
 
 from selectolax.lexbor import LexborHTMLParser
 
@@ -65,14 +66,23 @@ def _insecure(tree: LexborHTMLParser, base: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys(found))
 
 
-def _is_action(kind: str, label: str, address: str, codes: frozenset[str]) -> bool:
-    """Is it a link or button of a kind: by its words, by its whole label, or by its address?"""
-    long = kind == "privacy"  # its word says what the link is, however much stands beside it
-    brief = 0 < len(label) <= (LABEL_CHARS if long else BRIEF_CHARS) and (long or label.count(" ") < BRIEF_WORDS)
-    whole = label.strip(" .:»›>→-!()0123456789").lower()
-    if brief and (says(kind, label, codes) or whole in words_of(f"{kind}_label", codes)):
-        return True
-    return bool(ACTION_PATHS[kind].search(address.split("?")[0]))
+@lru_cache(maxsize=8192)
+def _said(label: str, codes: frozenset[str]) -> frozenset[str]:
+    """Kinds of action that a link or button is by its words or by its whole label. A site's pages carry the same ones."""
+    found, whole = [], label.strip(" .:»›>→-!()0123456789").lower()
+    for kind in ACTION_KINDS:
+        long = kind == "privacy"  # its word says what the link is, however much stands beside it
+        brief = 0 < len(label) <= (LABEL_CHARS if long else BRIEF_CHARS) and (long or label.count(" ") < BRIEF_WORDS)
+        if brief and (says(kind, label, codes) or whole in words_of(f"{kind}_label", codes)):
+            found.append(kind)
+    return frozenset(found)
+
+
+@lru_cache(maxsize=8192)
+def _led_to(address: str) -> frozenset[str]:
+    """Kinds of action that a link is by its address."""
+    path = address.split("?")[0]
+    return frozenset(kind for kind in ACTION_KINDS if ACTION_PATHS[kind].search(path))
 
 
 def find_actions(anchors: Iterable[tuple[str, str]], base: str, spoken: frozenset[str]) -> tuple[Found, ...]:
@@ -81,8 +91,9 @@ def find_actions(anchors: Iterable[tuple[str, str]], base: str, spoken: frozense
     found: dict[str, Found] = {}
     codes = spoken | {"en"}
     for href, label in anchors:
-        for kind in ACTION_KINDS:
-            if kind not in found and _is_action(kind, label, href, codes):
+        kinds = _said(label, codes) | _led_to(href)
+        for kind in ACTION_KINDS if kinds else ():
+            if kind in kinds and kind not in found:
                 there = next(absolute(base, [href]), href)
                 found[kind] = Found(label[:80] or href[:80], there[:160], kind)
     return tuple(found.values())
@@ -128,9 +139,9 @@ def read_markup(tree: LexborHTMLParser, base: str, meta: Mapping[str, str]) -> P
 
 def _prose(lines: str) -> str:
     """The pieces that are sentences: some words long, and with an end."""
-    pieces = (" ".join(line.split()) for line in lines.splitlines())
-    sentences = [piece for piece in pieces if piece[-1:] in ".!?…" and piece.count(" ") >= SENTENCE_WORDS - 1]
-    return " ".join(sentences)[:TEXT_CHARS]
+    ends = (line for line in map(str.rstrip, lines.splitlines()) if line.endswith((".", "!", "?", "…")))
+    pieces = (" ".join(line.split()) for line in ends)
+    return " ".join(piece for piece in pieces if piece.count(" ") >= SENTENCE_WORDS - 1)[:TEXT_CHARS]
 
 
 def read_text(text: str, lines: str, markup: PageContent, spoken: frozenset[str]) -> PageContent:

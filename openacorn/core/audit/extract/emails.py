@@ -34,6 +34,9 @@ AT_WORDS = re.compile(
     r"([\w.+-]{1,64})\s*[\[({<]\s*(?:at|@)\s*[\])}>]\s*([\w-]+(?:(?:\.|\s*[\[({<]\s*dot\s*[\])}>]\s*)[\w-]+)+)",
     re.IGNORECASE,
 )
+AT_WORD = re.compile(r"[\[({<]\s*(?:at|@)\s*[\])}>]", re.IGNORECASE)
+"""What AT_WORDS holds in its middle: looked for first, since it begins with a mark and not with any word of the page."""
+
 DOT_WORDS = re.compile(r"\s*[\[({<]\s*dot\s*[\])}>]\s*", re.IGNORECASE)
 JOINED = re.compile(r"""(['"][^'"\n]{0,80}['"](?:\s*\+\s*['"][^'"\n]{0,80}['"]){1,12})""")
 QUOTED = re.compile(r"""['"]([^'"\n]*)['"]""")
@@ -111,7 +114,7 @@ def find_emails(text: str, links: Iterable[str], protected: Iterable[str], scrip
         add(unprotect(encoded), encoded, "protected")
     for raw, start in _around_at(text):
         add(raw, text[max(0, start - SNIPPET) : start + len(raw) + SNIPPET], "text")
-    for match in AT_WORDS.finditer(text):
+    for match in AT_WORDS.finditer(text) if AT_WORD.search(text) else ():
         add(f"{match.group(1)}@{DOT_WORDS.sub('.', match.group(2))}", match.group(0), "written out")
     for raw, snippet in _from_scripts(scripts):
         add(raw, snippet, "script")

@@ -4,11 +4,11 @@ from dataclasses import dataclass, replace
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import FileKind, Subresource
 from openacorn.core.audit.extract.links import absolute
 from openacorn.core.audit.extract.nodes import attribute
 from openacorn.core.audit.extract.parties import OWN_IN_SCRIPT, PICTURE, Loaded, sort_loaded
-from openacorn.core.audit.hosts import host_of
 
 
 def in_noscript(node: LexborNode) -> bool:

@@ -1,10 +1,10 @@
 """Which tags a site's own scripts carry."""
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import PageFacts
 from openacorn.core.audit.extract.parties import sort_loaded
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.extract.tags import find_tags
-from openacorn.core.audit.hosts import host_of
 
 CARRIED = frozenset(
     {

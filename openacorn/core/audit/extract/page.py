@@ -7,6 +7,7 @@ from urllib.parse import unquote
 
 from selectolax.lexbor import LexborHTMLParser, LexborNode
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import PageFacts
 from openacorn.core.audit.extract.bounded import bounded
 from openacorn.core.audit.extract.content import find_actions, read_markup, read_text
@@ -24,7 +25,6 @@ from openacorn.core.audit.extract.structured import find_items, find_types, read
 from openacorn.core.audit.extract.tags import find_tags
 from openacorn.core.audit.extract.videos import VIDEO_HOSTS
 from openacorn.core.audit.extract.vocabulary import base_language, count_words, language_of
-from openacorn.core.audit.hosts import host_of
 from openacorn.core.geo.region import region_of_page
 
 APP_ROOTS = (

@@ -11,11 +11,12 @@ from functools import cache, lru_cache
 from typing import NamedTuple
 
 from openacorn.core.audit import vendors
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import TagHit
 from openacorn.core.audit.extract.libraries import may_carry_tags
 from openacorn.core.audit.extract.signatures import TagKind
 from openacorn.core.audit.extract.tags import find_tags
-from openacorn.core.audit.hosts import host_of, registrable_domain
+from openacorn.core.audit.hosts import registrable_domain
 from openacorn.core.audit.tables import by_ending, rows_of
 
 

@@ -78,6 +78,7 @@ AREA_CODE = re.compile(r"\(0?\d{1,5}\)\s*$")
 
 MARKED = re.compile(r"[A-Z]{2}\d{2}\s?$")
 _DIGIT_FORMS = str.maketrans("０１２３４５６７８９（）－＋", "0123456789()-+")
+_OTHER_DIGITS = re.compile("[０-９（）－＋]")
 
 
 def is_national(raw: str) -> bool:
@@ -233,7 +234,7 @@ def find_phones(text: str, links: Iterable[str], region: str | None) -> tuple[tu
 
 def _everywhere(text: str) -> Iterator[_Candidate]:
     """Candidates in each piece of the text with the words before it, then those that only the pieces put together make."""
-    text = text.translate(_DIGIT_FORMS)
+    text = text.translate(_DIGIT_FORMS) if _OTHER_DIGITS.search(text) else text
     before, parted_code = "", False
     alone = set()
     for line in text.splitlines():

@@ -4,7 +4,8 @@ import re
 
 from rapidfuzz import fuzz
 
-from openacorn.core.audit.hosts import host_of, registrable_domain
+from openacorn.core.audit.address import host_of
+from openacorn.core.audit.hosts import registrable_domain
 
 SEPARATORS = re.compile(r"\s+[|–—·•:»-]+\s+|\s*[|»]\s*")
 ALIKE = 70.0

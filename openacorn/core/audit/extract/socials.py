@@ -2,8 +2,10 @@
 
 import re
 from collections.abc import Iterable
+from functools import lru_cache
 from urllib.parse import parse_qs, urlsplit
 
+from openacorn.core.audit.address import host_of
 from openacorn.core.audit.evidence import Found
 from openacorn.core.audit.tables import by_ending
 
@@ -75,6 +77,7 @@ SUB_PATHS = {
 HANDLE = re.compile(r"^@?[\w.%+-]{2,100}$")
 
 
+@lru_cache(maxsize=8192)
 def network_of(host: str) -> str | None:
     """Return the social network that `host` (lower case) belongs to, or None."""
     return by_ending(host, _BY_DOMAIN)
@@ -82,14 +85,11 @@ def network_of(host: str) -> str | None:
 
 def profile_of(url: str) -> tuple[str, str] | None:
     """Return (network, address without query) if `url` is somebody's page on a network, else None."""
-    try:
-        parts = urlsplit(url)
-        host = (parts.hostname or "").lower()
-    except ValueError:
-        return None
+    host = host_of(url)
     network = network_of(host)
     if network is None:
         return None
+    parts = urlsplit(url)
     path = [part for part in parts.path.split("/") if part]
     if network == "facebook" and path[:1] == ["profile.php"]:
         ids = parse_qs(parts.query).get("id", [])
@@ -114,7 +114,7 @@ def profile_of(url: str) -> tuple[str, str] | None:
 def find_socials(links: Iterable[str]) -> tuple[Found, ...]:
     """Return the profile links among `links` (absolute addresses), each once; `how` is the network."""
     seen: dict[tuple[str, str], Found] = {}
-    for link in links:
+    for link in dict.fromkeys(links):
         profile = profile_of(link)
         if profile:
             key = (profile[0], profile[1].lower())
