@@ -18,6 +18,12 @@ def _desk() -> tuple[Figures, str]:
     return bench_desk()
 
 
+def _import() -> tuple[Figures, str]:
+    from bench.importing import bench_import
+
+    return bench_import()
+
+
 def _match() -> tuple[Figures, str]:
     from bench.match import bench_match
 
@@ -54,6 +60,12 @@ def _plans() -> tuple[Figures, str]:
     return bench_plans()
 
 
+def _profile() -> tuple[Figures, str]:
+    from bench.profiling import bench_profile
+
+    return bench_profile()
+
+
 def _team() -> tuple[Figures, str]:
     from bench.team import bench_team
 
@@ -75,12 +87,14 @@ def _wild() -> tuple[Figures, str]:
 BENCHES: dict[str, Callable[[], tuple[Figures, str]]] = {
     "audit": _audit,
     "desk": _desk,
+    "import": _import,
     "match": _match,
     "memory": _memory,
     "messages": _messages,
     "opening": _opening,
     "pages": _pages,
     "plans": _plans,
+    "profile": _profile,
     "team": _team,
     "websites": _websites,
     "wild": _wild,

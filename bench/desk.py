@@ -174,24 +174,42 @@ def _queries(grid: ScoredGrid, frame: pl.DataFrame, connection: Any, rounds: int
     return result
 
 
-def _measure(size: int) -> dict[str, Any]:
-    """All figures of one size."""
+def _rows(size: int) -> list[GridRow]:
     scored = sorted({rule.check for service in all_services() for rule in service.rules} | {"real_site"})
-    rows = synthetic_rows(size, checks=(*CHECKS, *scored) if size == SIZES[0] else CHECKS)
-    checks = tuple(rows[0].outcomes)
-    grid = ScoredGrid(checks)
+    return synthetic_rows(size, checks=(*CHECKS, *scored) if size == SIZES[0] else CHECKS)
+
+
+def _filled(rows: list[GridRow]) -> tuple[ScoredGrid, float]:
+    """(the grid, seconds to fill it)."""
+    grid = ScoredGrid(tuple(rows[0].outcomes))
     started = time.perf_counter()
     grid.put(rows)
-    loading = time.perf_counter() - started
-    frame = _frame(rows)
-    connection = duckdb.connect()
+    return grid, time.perf_counter() - started
+
+
+def _compared(folder: Path, rows: list[GridRow], grid: ScoredGrid) -> dict[str, dict[str, float]]:
+    frame, connection = _frame(rows), duckdb.connect()
+    path = folder / "rows.csv"
+    frame.write_csv(path)
+    connection.execute(f"CREATE TABLE rows AS SELECT * FROM read_csv('{path}', quote='\"', nullstr='no such text')")
+    return _queries(grid, frame, connection, ROUNDS if len(rows) == SIZES[0] else 3)
+
+
+def measure_queries(size: int) -> dict[str, dict[str, float]]:
+    """Query → contender → median milliseconds."""
+    rows = _rows(size)
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "rows.csv"
-        frame.write_csv(path)
-        connection.execute(f"CREATE TABLE rows AS SELECT * FROM read_csv('{path}', quote='\"', nullstr='no such text')")
-        queries = _queries(grid, frame, connection, ROUNDS if size == SIZES[0] else 3)
+        return _compared(Path(folder), rows, _filled(rows)[0])
+
+
+def _measure(size: int) -> dict[str, Any]:
+    """All figures of one size."""
+    rows = _rows(size)
+    grid, loading = _filled(rows)
+    with tempfile.TemporaryDirectory() as folder:
+        queries = _compared(Path(folder), rows, grid)
         far = deep_page(Path(folder), rows, grid)
-    del rows, frame
+    del rows
     gc.collect()
     return {
         "loading_s": round(loading, 2),

@@ -231,15 +231,24 @@ def bench(
     what: Annotated[
         str,
         typer.Argument(
-            metavar="audit|match|desk|memory|messages|opening|pages|plans|team|websites|wild",
+            metavar="audit|desk|import|match|memory|messages|opening|pages|plans|profile|team|websites|wild",
             help="Which part to measure.",
         ),
-    ],
+    ] = "",
     as_json: AsJson = False,
+    check: Annotated[
+        bool, typer.Option("--check", help="Compare ratios with those on record; fail if one fell by more than 15 %.")
+    ] = False,
 ) -> None:
     """Print how right and how fast a part is, beside ceilings and other libraries."""
     from bench import BENCHES
 
+    if check:
+        from bench.check import bench_check
+
+        figures, text, held = bench_check()
+        print(orjson.dumps(figures, option=orjson.OPT_INDENT_2).decode() if as_json else text)
+        raise typer.Exit(0 if held else 1)
     if what not in BENCHES:
         raise CommandError(f"there is no bench {what!r}; choose from {', '.join(BENCHES)}")
     figures, text = BENCHES[what]()
