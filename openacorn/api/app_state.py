@@ -14,7 +14,7 @@ from openacorn.agency.backing_up import BackingUp
 from openacorn.agency.leaving import Leaving
 from openacorn.api.deps import AppState
 from openacorn.api.metrics import Metrics
-from openacorn.audit.pool import Pool
+from openacorn.audit.cluster import pool_for
 from openacorn.business.snapshot import Snapshot
 from openacorn.core.audit.check import check_ids
 from openacorn.db.database import Database
@@ -117,7 +117,7 @@ async def open_app_state(
     asyncio.get_running_loop().set_exception_handler(pass_over_lost)
     # threads that wait for their turn to write must not keep the others from beginning
     asyncio.get_running_loop().set_default_executor(ThreadPoolExecutor(THREADS, "aside"))
-    database, pool = Database(folder / DATABASE), Pool(settings)
+    database, pool = Database(folder / DATABASE), pool_for(settings)
     runs = Runs(database, settings, pool)
     scheduling = Scheduling(database, settings, runs.start)
     keeping = Keeping(folder, database, settings)

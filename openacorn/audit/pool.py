@@ -6,7 +6,7 @@ import contextlib
 import sys
 import time
 from dataclasses import asdict
-from typing import Any
+from typing import Any, Protocol
 
 import orjson
 from pydantic import TypeAdapter
@@ -148,6 +148,21 @@ class _Worker:
         """Tell the process that nothing more comes, which ends it."""
         if self.process.stdin is not None:
             self.process.stdin.close()
+
+
+class AuditPool(Protocol):
+    """Makes audits elsewhere than in the application's own process. capacity: tasks worth having in flight."""
+
+    capacity: int
+
+    async def audit(self, task: AuditTask) -> StoredAudit:
+        """Have one business audited. Raises AuditFailed, WorkerLost; it can be given again."""
+
+    def renew(self) -> None:
+        """Have later audits made by the settings as they are now."""
+
+    async def close(self) -> None:
+        """End what was begun for it."""
 
 
 class Pool:

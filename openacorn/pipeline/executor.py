@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from openacorn.audit.auditor import AuditTask, audit_task, audit_task_key
-from openacorn.audit.pool import AuditFailed, Pool
+from openacorn.audit.pool import AuditFailed, AuditPool
 from openacorn.audit.reaudit import add_look, queue_looks, replace_audit
 from openacorn.audit.reputation import ReputationAuditor
 from openacorn.business.store import businesses, listings, own_trades
@@ -52,7 +52,7 @@ class RunExecutor:
     """One run: gathering and auditing side by side."""
 
     def __init__(
-        self, run_id: int, stop: asyncio.Event, database: Database, settings: Settings, pool: Pool, pace: Pace
+        self, run_id: int, stop: asyncio.Event, database: Database, settings: Settings, pool: AuditPool, pace: Pace
     ) -> None:
         self._id, self._stop, self._database, self._settings, self._pool = run_id, stop, database, settings, pool
         self._pace = pace

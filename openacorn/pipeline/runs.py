@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 from openacorn.acting import acting_account
-from openacorn.audit.pool import Pool
+from openacorn.audit.pool import AuditPool
 from openacorn.audit.reaudit import queue_again
 from openacorn.clock import utc_now
 from openacorn.core.team.allowance import Allowance
@@ -47,7 +47,12 @@ class Runs:
     """All runs of this process. Made on the event loop that carries them out; `start`, `resume` and so on block, for threads."""
 
     def __init__(
-        self, database: Database, settings: Settings, pool: Pool, *, ended: Callable[[int], None] = lambda _run: None
+        self,
+        database: Database,
+        settings: Settings,
+        pool: AuditPool,
+        *,
+        ended: Callable[[int], None] = lambda _run: None,
     ) -> None:
         """`ended` is called with the id of each run that ends, on the loop."""
         self.ended = ended
