@@ -15,6 +15,9 @@ Ints = npt.NDArray[np.int64]
 Floats = npt.NDArray[np.float64]
 Bytes = npt.NDArray[np.int8]
 
+MANY = 20_000
+"""Fewer texts are compared sooner by one thread than threads are begun, beside other work above all (measured in a run)."""
+
 MAX_BLOCK = 60
 """Larger blocks are left out: a word so common tells nothing, and pairs grow with the square."""
 
@@ -126,7 +129,8 @@ def _likeness(a: Ints, b: Ints, texts: Sequence[str], scorer: Any) -> Floats:
     scores = np.zeros(len(codes))
     if known.any():
         left, right = [texts[i] for i in low[known]], [texts[i] for i in high[known]]
-        scores[known] = process.cpdist(left, right, scorer=scorer, dtype=np.float32, workers=-1)
+        workers = -1 if len(left) > MANY else 1
+        scores[known] = process.cpdist(left, right, scorer=scorer, dtype=np.float32, workers=workers)
     return scores[back]
 
 
