@@ -6,7 +6,6 @@ from pathlib import Path
 
 from fastapi import Depends, FastAPI
 from fastapi.responses import FileResponse, JSONResponse, Response
-from fastapi.staticfiles import StaticFiles
 
 from openacorn import __version__
 from openacorn.agency.leaving import Leaving
@@ -17,6 +16,7 @@ from openacorn.api.document import ABOUT, complete, operation_id
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
 from openacorn.api.metrics import Measure, Metrics
+from openacorn.api.packed import LEAST_BYTES, PackAnswers, assets
 from openacorn.api.permissions import permissions_needed
 from openacorn.api.routers import operations, routers
 from openacorn.api.who import Identify, changed_by, check_permission
@@ -98,6 +98,7 @@ def create_app(
     app.add_middleware(Identify)
     app.add_middleware(Refuse, settings=settings)
     app.add_middleware(Measure, metrics=metrics)
+    app.add_middleware(PackAnswers, minimum_size=LEAST_BYTES, compresslevel=5)
     app.add_middleware(Tell, headers=HEADERS, settings=settings)
     parts = routers()
     for part in parts:
@@ -116,8 +117,7 @@ def _serve_pages(app: FastAPI) -> None:
     def unknown_api(path: str) -> JSONResponse:
         return JSONResponse(errors.body(f"there is no /api/{path}", "address", "see /api/openapi.json"), 404)
 
-    if (PAGES / "assets").is_dir():
-        app.mount("/assets", StaticFiles(directory=PAGES / "assets"))
+    app.include_router(assets(PAGES / "assets"))
 
     # the files are known beforehand: no address, however odd, is ever looked up on the disk
     files = {str(file.relative_to(PAGES)): file for file in PAGES.glob("*") if file.is_file()}

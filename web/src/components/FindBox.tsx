@@ -1,8 +1,9 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { host, phone } from "../lib/format";
+import { host } from "../lib/format";
 import { useFind } from "../queries/gathering";
+import { Phone } from "./Phone";
 
 /** One business by name, phone or site, from anywhere. */
 export default function FindBox() {
@@ -36,7 +37,10 @@ export default function FindBox() {
           >
             {item.name} <span className="text-soft">{item.town}</span>
             <span className="block truncate text-xs text-soft">
-              {[item.why, phone(item.phone), item.website && host(item.website)].filter(Boolean).join(" · ")}
+              {item.why && `${item.why} · `}
+              {item.phone && <Phone number={item.phone} />}
+              {item.phone && item.website && " · "}
+              {item.website && host(item.website)}
             </span>
           </ComboboxOption>
         ))}

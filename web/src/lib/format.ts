@@ -1,10 +1,3 @@
-import {
-  type CountryCode,
-  getCountryCallingCode,
-  isSupportedCountry,
-  parsePhoneNumberFromString,
-} from "libphonenumber-js/min";
-
 /** How the agency's country writes things: set as soon as the application has said which it is. */
 const here = { locale: "en", country: "", whole: new Intl.NumberFormat("en") };
 
@@ -14,6 +7,9 @@ export function setHere(locale: string, country: string) {
   here.country = country;
   here.whole = new Intl.NumberFormat(locale);
 }
+
+/** ISO 3166 code of the agency's country, "" if it is not set. */
+export const ownCountry = (): string => here.country;
 
 export const count = (value: number): string => here.whole.format(value);
 
@@ -68,17 +64,6 @@ export function ago(iso: string, now = Date.now()): string {
   const days = Math.floor((now - Date.parse(iso)) / 86_400_000);
   if (days < 1) return "today";
   return days < 60 ? `${days} d ago` : `${Math.round(days / 30)} mo ago`;
-}
-
-const codeOf = (country: string) =>
-  isSupportedCountry(country) ? getCountryCallingCode(country as CountryCode) : "";
-
-/** As the agency dials it: its own country's numbers without the country's code. */
-export function phone(e164: string): string {
-  const number = parsePhoneNumberFromString(e164);
-  if (!number) return e164;
-  const home = here.country !== "" && number.countryCallingCode === codeOf(here.country);
-  return home ? number.formatNational() : number.formatInternational();
 }
 
 const NAMES = new Intl.DisplayNames(["en"], { type: "region" });

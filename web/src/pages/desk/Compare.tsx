@@ -1,9 +1,11 @@
+import type { ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Business, CheckInfo } from "../../api/client";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import Mark from "../../components/Mark";
-import { count, distance, host, money, phone } from "../../lib/format";
+import { Phone } from "../../components/Phone";
+import { count, distance, host, money } from "../../lib/format";
 import type { Outcome } from "../../lib/outcome";
 import { useTitle } from "../../lib/useTitle";
 import { useChecks, useCurrency, useServices } from "../../queries/catalogue";
@@ -25,12 +27,12 @@ export default function Compare() {
   const all = query.data ?? [];
   const best = (business: Business) => business.opportunities.find((item) => item.service === business.offer);
   const title = (id: string) => services.find((service) => service.id === id)?.title ?? "–";
-  const rows: [string, (business: Business) => string][] = [
+  const rows: [string, (business: Business) => ReactNode][] = [
     ["Trade", (b) => b.trade_label],
     ["Town", (b) => b.town],
     ["Away", (b) => distance(b.distance_m)],
     ["Website", (b) => (b.website ? host(b.website) : "none listed")],
-    ["Phone", (b) => (b.phone ? phone(b.phone) : "–")],
+    ["Phone", (b) => (b.phone ? <Phone number={b.phone} /> : "–")],
     ["Best offer", (b) => title(b.offer)],
     ["Score", (b) => String(best(b)?.score ?? "–")],
     ["Value", (b) => money(best(b)?.value, currency)],

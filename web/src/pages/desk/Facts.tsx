@@ -1,8 +1,9 @@
 import { Link } from "react-router";
 import type { Business } from "../../api/client";
 import May from "../../components/May";
+import { Phone } from "../../components/Phone";
 import SiteLink from "../../components/SiteLink";
-import { distance, phone } from "../../lib/format";
+import { distance } from "../../lib/format";
 
 /** What stands under a business's name: trade, place, site, phone, and what holds it back. */
 export default function Facts({ business }: { business: Business }) {
@@ -18,7 +19,11 @@ export default function Facts({ business }: { business: Business }) {
         ) : (
           <span className="text-acorn">no website listed</span>
         )}
-        {business.phone && <span>{phone(business.phone)}</span>}
+        {business.phone && (
+          <span>
+            <Phone number={business.phone} />
+          </span>
+        )}
         <May what="people">
           <Link to={`/outreach/page/${business.id}`} className="text-leaf-dark hover:underline">
             Owner’s page

@@ -1,5 +1,6 @@
 import type { Business } from "../../api/client";
-import { host, phone, when } from "../../lib/format";
+import { Phone } from "../../components/Phone";
+import { host, when } from "../../lib/format";
 import { webAddress } from "../../lib/link";
 import { useMay } from "../../queries/team";
 
@@ -19,7 +20,7 @@ export default function Reach({ business }: { business: Business }) {
         {business.channels.map((channel) => (
           <li key={channel.kind} className="flex justify-between gap-2 py-0.5">
             <span className={`min-w-0 truncate ${channel.assumed ? "text-soft italic" : ""}`}>
-              {phone(channel.value)}
+              <Phone number={channel.value} />
             </span>
             <span className="text-soft">
               {channel.kind}, {Math.round(channel.chance * 100)} %
@@ -65,7 +66,9 @@ export default function Reach({ business }: { business: Business }) {
           <ul className="mt-1">
             {business.contacts.map((contact) => (
               <li key={`${contact.kind}${contact.value}`} className="py-0.5">
-                <span className="break-all">{phone(contact.value)}</span>
+                <span className="break-all">
+                  <Phone number={contact.value} />
+                </span>
                 {contact.nature && <span className="text-soft"> {contact.nature}</span>}
                 {contact.verified && (
                   <span

@@ -1,7 +1,8 @@
 import type { ReactNode } from "react";
 import type { CheckInfo, Schemas, Service, Trade } from "../../api/client";
+import { Phone } from "../../components/Phone";
 import Strip from "../../components/Strip";
-import { ago, count, day, distance, money, phone, when } from "../../lib/format";
+import { ago, count, day, distance, money, when } from "../../lib/format";
 import { groupsOf } from "../../lib/outcome";
 import type { Row } from "../../queries/businesses";
 import SitePeek from "./SitePeek";
@@ -36,8 +37,8 @@ const dash = <span className="text-soft">–</span>;
 
 /** A column as the application describes it, drawn by its kind alone. */
 function ofRegistry({ id, heading, kind, sort, width }: Schemas["BusinessColumnResponse"]): Column {
-  const written: Record<string, (cell: string | number) => string> = {
-    phone: (cell) => phone(String(cell)),
+  const written: Record<string, (cell: string | number) => ReactNode> = {
+    phone: (cell) => <Phone number={String(cell)} />,
     count: (cell) => count(Number(cell)),
     day: (cell) => day(String(cell)),
     share: (cell) => `${Math.round(Number(cell) * 100)} %`,

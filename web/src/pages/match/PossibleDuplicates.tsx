@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -5,7 +6,8 @@ import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { Key } from "../../components/Key";
-import { count, distance, host, phone } from "../../lib/format";
+import { Phone } from "../../components/Phone";
+import { count, distance, host } from "../../lib/format";
 import { useTitle } from "../../lib/useTitle";
 import { useTrades } from "../../queries/catalogue";
 import { usePossibleDuplicates, useVerdict } from "../../queries/gathering";
@@ -97,11 +99,11 @@ const LINES: [keyof Side & string, string][] = [
 
 function Comparison({ pair }: { pair: Doubt }) {
   const trades = useTrades().data ?? [];
-  const shown = (side: Side, field: string): string => {
+  const shown = (side: Side, field: string): ReactNode => {
     const value = String(side[field as keyof Side] ?? "");
     if (field === "trade") return trades.find((trade) => trade.id === value)?.label ?? value;
     if (field === "website") return value ? host(value) : "";
-    return field === "phone" ? phone(value) : value;
+    return field === "phone" && value ? <Phone number={value} /> : value;
   };
   return (
     <table className="mt-3 w-full max-w-[980px] table-fixed bg-sheet">

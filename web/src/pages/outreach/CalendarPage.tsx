@@ -3,7 +3,8 @@ import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
-import { day, hour, phone } from "../../lib/format";
+import { Phone } from "../../components/Phone";
+import { day, hour } from "../../lib/format";
 import { author } from "../../lib/session";
 import { type Appointment, useAppointments, useCalendarFeed, useSetFeed } from "../../queries/appointments";
 import Nav from "./Nav";
@@ -35,7 +36,9 @@ export default function CalendarPage() {
                   <Link to={`/businesses/${item.business_id}`} className="w-56 truncate hover:underline">
                     {item.business}
                   </Link>
-                  <span className="w-36 text-soft">{phone(item.phone)}</span>
+                  <span className="w-36 text-soft">
+                    <Phone number={item.phone} />
+                  </span>
                   <span className="min-w-0 flex-1">{item.note}</span>
                   <span className="text-soft">{item.by}</span>
                 </li>

@@ -2,8 +2,9 @@ import type { ReactNode } from "react";
 import type { Service } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Phone } from "../../components/Phone";
 import SiteLink from "../../components/SiteLink";
-import { day, host, money, phone, sentence, when } from "../../lib/format";
+import { day, host, money, sentence, when } from "../../lib/format";
 import { useAuditAgain } from "../../queries/audits";
 import type { CallSheet as Sheet } from "../../queries/outreach";
 import OwnerLanguage from "./OwnerLanguage";
@@ -54,7 +55,7 @@ export default function CallSheet({ sheet, services, service, onService, currenc
                 href={`tel:${first.value}`}
                 className="block text-[22px] leading-tight font-semibold hover:underline"
               >
-                {phone(first.value)}
+                <Phone number={first.value} />
               </a>
               <span className="text-soft">
                 {first.line}
@@ -63,7 +64,7 @@ export default function CallSheet({ sheet, services, service, onService, currenc
               </span>
               {others.map((number) => (
                 <span key={number.value} className="block">
-                  {phone(number.value)} <span className="text-soft">{number.line}</span>
+                  <Phone number={number.value} /> <span className="text-soft">{number.line}</span>
                   {number.register && <span className="text-alarm"> do not call: {number.register}</span>}
                 </span>
               ))}

@@ -2,7 +2,8 @@ import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
-import { count, money, phone } from "../../lib/format";
+import { Phone } from "../../components/Phone";
+import { count, money } from "../../lib/format";
 import { PAGE, useGrid } from "../../queries/businesses";
 import { useCurrency, useServices } from "../../queries/catalogue";
 import { useRemoveMembers } from "../../queries/shortlists";
@@ -54,7 +55,9 @@ export default function Members({ shortlist }: { shortlist: number }) {
                   </Link>
                 </td>
                 <td className="px-2 py-1">{row.town}</td>
-                <td className="px-2 py-1 whitespace-nowrap">{phone(row.phone)}</td>
+                <td className="px-2 py-1 whitespace-nowrap">
+                  <Phone number={row.phone} />
+                </td>
                 <td className="px-2 py-1">
                   {services.find((service) => service.id === row.offer)?.title ?? "–"}
                 </td>

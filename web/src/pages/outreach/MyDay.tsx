@@ -2,7 +2,8 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
-import { count, day, hour, phone, when } from "../../lib/format";
+import { Phone } from "../../components/Phone";
+import { count, day, hour, when } from "../../lib/format";
 import { author } from "../../lib/session";
 import { useServices } from "../../queries/catalogue";
 import { useMyDay } from "../../queries/sharing";
@@ -45,7 +46,9 @@ export default function MyDay() {
                   <Link to={`/businesses/${one.business_id}`} className={NAME}>
                     {one.business}
                   </Link>
-                  <span className={PHONE}>{phone(one.phone)}</span>
+                  <span className={PHONE}>
+                    <Phone number={one.phone} />
+                  </span>
                   <span className={WHEN}>{hour(one.at)}</span>
                   <span className="min-w-0 flex-1 truncate">{one.place || one.note}</span>
                 </li>
@@ -72,7 +75,9 @@ export default function MyDay() {
                   <Link to={`/outreach/call?b=${one.id}`} className={NAME}>
                     {one.name}
                   </Link>
-                  <span className={PHONE}>{phone(one.phone)}</span>
+                  <span className={PHONE}>
+                    <Phone number={one.phone} />
+                  </span>
                   <span className={WHEN}>{day(one.follow_up)}</span>
                   <span className="min-w-0 flex-1 truncate">{one.stage}</span>
                 </li>
@@ -84,7 +89,9 @@ export default function MyDay() {
                   <Link to={`/outreach/call?shortlist=${one.shortlist}&b=${one.id}`} className={NAME}>
                     {one.name}
                   </Link>
-                  <span className={PHONE}>{phone(one.phone)}</span>
+                  <span className={PHONE}>
+                    <Phone number={one.phone} />
+                  </span>
                   <span className={WHEN}>{one.town}</span>
                   <span className="min-w-0 flex-1 truncate">
                     {services.find((service) => service.id === one.offer)?.title ?? "–"}

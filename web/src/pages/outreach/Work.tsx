@@ -2,9 +2,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
+import { Phone } from "../../components/Phone";
 import ResultButtons, { useResults } from "../../components/Results";
 import UndoNote, { useActionLog } from "../../components/UndoNote";
-import { phone } from "../../lib/format";
 import { ASKED_STAGES } from "../../lib/results";
 import { author } from "../../lib/session";
 import { useCurrency, useServices } from "../../queries/catalogue";
@@ -47,7 +47,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
         </Button>
       </div>
       <p className="text-soft">
-        {member.town} · {phone(member.phone)}
+        {member.town} · <Phone number={member.phone} />
       </p>
       <p className="flex flex-wrap gap-x-3">
         {[
