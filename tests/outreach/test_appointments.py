@@ -58,3 +58,12 @@ def test_a_moment_that_is_none_says_how_to_write_one(app: Application, at: str) 
     status, body = failing(app, "POST", f"/api/businesses/{ids_of(app)[0]}/appointments", {"at": at})
     assert status == 422
     assert "2026-12-01T14:30+10:00" in str(body)
+
+
+def test_what_nobody_has_is_on_nobodys_day(app: Application) -> None:
+    mine, nobodys = ids_of(app)[4:6]
+    number = make_list(app, "Whose day", [mine, nobodys])
+    app.post(f"/api/shortlists/{number}/members/move", {"ids": [mine], "owner": "Ada", "by": "Ada"})
+    assert mine in [one["id"] for one in app.get("/api/my-day?name=Ada")["new"]]
+    unnamed = app.get("/api/my-day")
+    assert [unnamed[part] for part in ("due", "new", "answers", "page_replies", "appointments")] == [[], [], [], [], []]

@@ -59,13 +59,15 @@ def hand_out(state: AppDep, shortlist_id: int, by: str = Query(default="", max_l
 def my_day(state: AppDep, name: str = Query(default="", max_length=60)) -> MyDay:
     """What is due, agreed, answered and new for you. name: whose day, where nobody signs in."""
     who = acting() or name.strip()
+    if not who:  # what nobody has is nobody's day
+        return MyDay(name="", due=[], appointments=[], answers=[], page_replies=[], new=[], more={})
     with state.database.read() as conn:
-        agreed = appointments.list_appointments(conn, 0, by=who, since=midnight()) if who else []
+        agreed = appointments.list_appointments(conn, 0, by=who, since=midnight())
         tomorrow = next_midnight()
         answers = assignment.answers_for(conn, who, SHOWN + 1, on_pages=False)
         replies = assignment.answers_for(conn, who, SHOWN + 1, on_pages=True)
         new = assignment.new_for(conn, who, 10 * SHOWN)
-    due = calls_now(state, 0, who) if who else []
+    due = calls_now(state, 0, who)
     lists: dict[str, Sequence[object]] = {"due": due, "answers": answers, "page_replies": replies, "new": new}
     return MyDay(
         name=who,
