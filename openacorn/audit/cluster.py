@@ -29,7 +29,7 @@ class NoCluster(InvalidInput):
     """The settings name a cluster and the library for it is not installed."""
 
     where = "cluster"
-    remedy = "install Dask (pip install 'distributed'), or empty the setting “Cluster”"
+    remedy = "install Dask (pip install 'distributed'), or empty the setting “Other computers for audits”"
 
 
 class _There:
