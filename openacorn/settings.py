@@ -168,7 +168,7 @@ class Settings(BaseModel):
     sites_in_flight: int = _setting(60, "Websites audited at once by one process", section="audits", ge=1, le=400)
     workers: int = _setting(2, "Audit processes", "One for each processor core.", section="audits", ge=1, le=16)
     cluster: str = _setting(
-        "", "Other computers for audits", "Address of a Dask scheduler, such as tcp://10.0.0.5:8786. Its workers then make all audits.",
+        "", "Other computers for audits", "A Dask scheduler, such as tcp://10.0.0.5:8786. Its workers then make all audits.",
         section="audits", restart=True, pattern=r"^((tcp|tls|ws|wss)://\S+:\d+)?$",
     )  # fmt: skip
     registry: str = _setting(
