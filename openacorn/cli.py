@@ -250,7 +250,9 @@ def bench(
         print(orjson.dumps(figures, option=orjson.OPT_INDENT_2).decode() if as_json else text)
         raise typer.Exit(0 if held else 1)
     if what not in BENCHES:
-        raise CommandError(f"there is no bench {what!r}; choose from {', '.join(BENCHES)}")
+        raise CommandError(
+            f"{f'there is no bench {what!r}' if what else 'say what to measure'}; choose from {', '.join(BENCHES)}"
+        )
     figures, text = BENCHES[what]()
     print(orjson.dumps(figures, option=orjson.OPT_INDENT_2).decode() if as_json else text)
 

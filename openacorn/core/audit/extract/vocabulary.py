@@ -26,7 +26,7 @@ OPEN_ENDED = frozenset({"contact", "about", "team", "imprint", "privacy"})
 SURE_CHARS = 40
 """A text with fewer letters does not tell its language."""
 
-READ_CHARS = 2000
+READ_CHARS = 3000
 MIXED_UP = {
     "gl": "es",
     "nb": "no",
