@@ -48,22 +48,28 @@ def process(*command: str, ready: str = "") -> Iterator[subprocess.Popen[str]]:
         running.communicate()
 
 
+def _wired(name: str, wire: str, here: str, there: str) -> bool:
+    """Make a network namespace with a wire to this machine; False where that cannot be done."""
+    return (
+        _ip("netns", "add", name)
+        and _ip("link", "add", wire, "type", "veth", "peer", "name", "out", "netns", name)
+        and _ip("addr", "add", f"{here}/30", "dev", wire)
+        and _ip("link", "set", wire, "up")
+        and _ip("-n", name, "addr", "add", f"{there}/30", "dev", "out")
+        and _ip("-n", name, "link", "set", "out", "up")
+        and _ip("-n", name, "link", "set", "lo", "up")
+    )
+
+
 @contextmanager
 def machine(number: int, ports: list[int]) -> Iterator[tuple[list[str], str]]:
     """(what to run a command by there, the address of this machine as seen from there)."""
     name, here, there = f"acorn{os.getpid()}{number}", f"10.213.77.{number * 4 + 1}", f"10.213.77.{number * 4 + 2}"
-    if not _ip("netns", "add", name):
-        yield [], "127.0.0.1"
-        return
-    inside, wire = ["ip", "netns", "exec", name], f"acorn{number}w{os.getpid() % 10_000}"
+    inside, wanted = ["ip", "netns", "exec", name], [str(port) for port in ports]
     try:
-        assert _ip("link", "add", wire, "type", "veth", "peer", "name", "out", "netns", name)
-        assert _ip("addr", "add", f"{here}/30", "dev", wire)
-        assert _ip("link", "set", wire, "up")
-        assert _ip("-n", name, "addr", "add", f"{there}/30", "dev", "out")
-        assert _ip("-n", name, "link", "set", "out", "up")
-        assert _ip("-n", name, "link", "set", "lo", "up")
-        wanted = [str(port) for port in ports]
+        if not _wired(name, f"acorn{number}w{os.getpid() % 10_000}", here, there):
+            yield [], "127.0.0.1"
+            return
         with (
             process(PYTHON, str(RELAY), here, "127.0.0.1", *wanted, ready="ready"),
             process(*inside, PYTHON, str(RELAY), "127.0.0.1", here, *wanted, ready="ready"),
