@@ -12,12 +12,11 @@ from pathlib import Path
 from typing import Any
 
 import orjson
-import phonenumbers
 
 from bench.audit import measure_throughput
 from bench.desk import SIZES, measure_queries
 from bench.rerank import measure_rerank
-from openacorn.core.audit.extract.phone_numbers import parse_phone
+from openacorn.core.audit.extract.phone_numbers import parse_phone, read_by_library
 from openacorn.settings import Settings
 from openacorn.sim.generate import make_world
 from openacorn.sim.run import running_world
@@ -46,19 +45,11 @@ def _table() -> dict[str, float]:
     return found | {"re-ranking: polars' time over ours": measure_rerank(SIZES[0])["times"]}
 
 
-def _by_library(raw: str) -> str | None:
-    try:
-        number = phonenumbers.parse(raw, "AU")
-    except phonenumbers.NumberParseException:
-        return None
-    return phonenumbers.format_number(number, 0) if phonenumbers.is_valid_number(number) else None
-
-
 def _numbers() -> dict[str, float]:
     raw = [f"(03) 5550 {number:04d}" for number in range(NUMBERS)]
     readers: dict[str, Callable[[str], str | None]] = {
         "own": lambda text: parse_phone(text, "AU"),
-        "library": _by_library,
+        "library": lambda text: read_by_library(text, "AU"),
     }
     times: dict[str, list[float]] = {name: [] for name in readers}
     for _ in range(ROUNDS):

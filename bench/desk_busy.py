@@ -5,8 +5,6 @@ import http.client
 import json
 import os
 import statistics
-import subprocess
-import sys
 import tempfile
 import threading
 import time
@@ -17,13 +15,13 @@ from pathlib import Path
 from typing import Any
 
 from bench.coast import AREA
+from bench.filled import running_on
 from openacorn.core.trades.catalogue import OWN
 from openacorn.db.database import Database
 from openacorn.demo.agency import DIRECTORY_PLAN, demo_settings, prepare_world
 from openacorn.gather.store import places, recipes
 from openacorn.settings_file import save_settings
 from openacorn.sim.run import running_world
-from openacorn.sim.serve import free_ports
 
 READERS, PDFS, RESCORED = 20, 60, 30
 REST_S = 1.0
@@ -70,18 +68,8 @@ def running_application(folder: Path) -> Iterator[tuple[int, int]]:
             places.replace_places(conn, json.loads((world_folder / "places.json").read_text(encoding="utf-8")))
             recipes.insert_recipe(conn, DIRECTORY_PLAN, "now")
         database.close()
-        port = free_ports(1)[0]
-        command = [sys.executable, "-m", "openacorn.cli", "serve", "--data", str(folder), "--port", str(port)]
-        server = subprocess.Popen(command, env=os.environ, stdout=subprocess.PIPE)
-        try:
-            if server.stdout is None or not server.stdout.readline():
-                raise RuntimeError("the application did not start")
-            yield port, server.pid
-        finally:
-            server.terminate()
-            server.wait(timeout=60)
-            if server.stdout:
-                server.stdout.close()
+        with running_on(folder) as (url, process_id):
+            yield int(url.rpartition(":")[2]), process_id
 
 
 def _read_while(port: int, work: Callable[[], None]) -> dict[str, Any]:

@@ -7,6 +7,7 @@ on each machine. Dask gives a dead worker's tasks to the others; here stands onl
 import asyncio
 import importlib.util
 import threading
+from collections.abc import Coroutine
 from typing import Any
 
 import orjson
@@ -14,10 +15,9 @@ import uvloop
 
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.audit.pool import AuditFailed, AuditPool, Pool, WorkerLost, decode
-from openacorn.audit.worker import TASK, encode, get_ready, seconds_for
+from openacorn.audit.worker import answer, open_auditor
 from openacorn.business.store.audits import StoredAudit
 from openacorn.errors import InvalidInput
-from openacorn.net.client import Client
 from openacorn.settings import Settings
 
 CONNECT_S = 10.0
@@ -36,17 +36,18 @@ class _There:
     """What a Dask worker keeps from one audit to the next: a loop in a thread of its own, with a client and an auditor."""
 
     def __init__(self, settings: Settings) -> None:
-        self._settings = settings
-        self.loop = uvloop.new_event_loop()
-        threading.Thread(target=self.loop.run_forever, name="audits", daemon=True).start()
-        self.auditor = asyncio.run_coroutine_threadsafe(self._open(), self.loop).result()
+        self._settings, self._opened = settings, open_auditor(settings)
+        self._loop = uvloop.new_event_loop()
+        threading.Thread(target=self._loop.run_forever, name="audits", daemon=True).start()
+        self._auditor: Auditor = self._done(self._opened.__aenter__())
 
-    async def _open(self) -> Auditor:
-        get_ready()
-        client = await Client(self._settings).__aenter__()
-        allow = self._settings.world is not None
-        sources = await Client(self._settings, allow_private=allow).__aenter__()
-        return Auditor(client, self._settings, sources)
+    def _done(self, work: Coroutine[Any, Any, Any]) -> Any:
+        return asyncio.run_coroutine_threadsafe(work, self._loop).result()
+
+    def answer(self, task: bytes) -> bytes:
+        """Make one audit; this thread waits for it."""
+        answered: bytes = self._done(answer(self._auditor, self._settings, task))
+        return answered
 
 
 _there: dict[bytes, _There] = {}
@@ -60,10 +61,7 @@ def audit_there(settings: bytes, task: bytes) -> bytes:
             _there.clear()  # other settings than before: theirs are not needed any more
             _there[settings] = _There(Settings.model_validate_json(settings))
         there = _there[settings]
-    wanted = TASK.validate_json(task)
-    seconds = seconds_for(wanted, there._settings)
-    made = asyncio.run_coroutine_threadsafe(asyncio.wait_for(there.auditor.audit(wanted), seconds), there.loop)
-    return encode(made.result())
+    return there.answer(task)
 
 
 class ClusterPool:

@@ -10,6 +10,8 @@ import base64
 import gc
 import os
 import sys
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from dataclasses import asdict
 from typing import Any
 
@@ -86,25 +88,39 @@ async def _answers() -> asyncio.StreamWriter:
     return asyncio.StreamWriter(transport, protocol, None, loop)
 
 
+@asynccontextmanager
+async def open_auditor(settings: Settings) -> AsyncIterator[Auditor]:
+    """An auditor with its clients, ready for its first audit."""
+    get_ready()
+    allow = settings.world is not None
+    async with Client(settings) as client, Client(settings, allow_private=allow) as sources:
+        yield Auditor(client, settings, sources)
+
+
+async def answer(auditor: Auditor, settings: Settings, body: bytes) -> bytes:
+    """Make the audit that a line asks for; the result as one line. Raises TimeoutError where it takes too long."""
+    task = TASK.validate_json(body)
+    seconds = seconds_for(task, settings)
+    try:
+        async with asyncio.timeout(seconds):
+            return encode(await auditor.audit(task))
+    except TimeoutError:
+        raise TimeoutError(f"it was not done after {seconds:g} s") from None
+
+
 async def _work() -> None:
     asyncio.get_running_loop().set_exception_handler(pass_over_lost)
     reader = await _lines()
     settings = Settings.model_validate_json(await reader.readline())
     out = await _answers()
-    allow = settings.world is not None
-    get_ready()
-    async with Client(settings) as client, Client(settings, allow_private=allow) as sources:
-        auditor = Auditor(client, settings, sources)
+    async with open_auditor(settings) as auditor:
 
         async def one(line: bytes) -> None:
             serial, _, body = line.partition(b" ")
             try:
-                task = TASK.validate_json(body)
-                seconds = seconds_for(task, settings)
-                async with asyncio.timeout(seconds):
-                    reply = encode(await auditor.audit(task))
-            except TimeoutError:
-                reply = FAILED + f"it was not done after {seconds:g} s\n".encode()
+                reply = await answer(auditor, settings, body)
+            except TimeoutError as late:
+                reply = FAILED + f"{late}\n".encode()
             except Exception as error:  # every task is answered: who waits for it must learn at once that it failed
                 reply = (
                     FAILED + f"{type(error).__name__}: {error}".replace("\n", " ").encode("utf-8", "replace") + b"\n"

@@ -172,10 +172,6 @@ class GuardedResolver(AbstractResolver):
             raise FetchError(Failure.NO_SUCH_NAME, f"{host}: {error.strerror or error}") from error
         return list(dict.fromkeys(str(entry[4][0]) for entry in found))
 
-    async def aclose(self) -> None:
-        """The same, by the name that `contextlib.aclosing` calls."""
-        await self.close()
-
     async def close(self) -> None:
         """End what was asked and not answered."""
         for servers in self._servers.values():

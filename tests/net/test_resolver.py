@@ -1,7 +1,6 @@
 """The guard on names: one that resolves to a private address, changes its answer, or asks for a port that is not the coast's."""
 
 import asyncio
-import contextlib
 from collections.abc import Awaitable, Callable
 
 import pytest
@@ -162,13 +161,16 @@ def test_a_long_policy_comes_whole_and_a_name_that_is_not_there_has_no_records()
 
     async def ask() -> list[object]:
         transport, _ = await asyncio.get_running_loop().create_datagram_endpoint(Server, local_addr=("127.0.0.1", 0))
-        async with contextlib.aclosing(GuardedResolver(None, allow_private=False, seconds=2.0)) as guarded:
+        guarded = GuardedResolver(None, allow_private=False, seconds=2.0)
+        try:
             guarded._servers[False] = guarded.servers([f"127.0.0.1:{transport.get_extra_info('sockname')[1]}"])
             found: list[object] = [await guarded.records("gull.com", kind) for kind in ("TXT", "MX")]
             found.append(await guarded.records("gone.com", "TXT"))
             with pytest.raises(FetchError) as broken:
                 await guarded.records("broken.com", "TXT")
-            transport.close()
             return [*found, broken.value.failure]
+        finally:
+            await guarded.close()
+            transport.close()
 
     assert asyncio.run(ask()) == [[policy], ["first.gull.com", "second.gull.com"], [], Failure.DNS_UNAVAILABLE]

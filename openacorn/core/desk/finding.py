@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 from rapidfuzz import fuzz, process
 
-from openacorn.core.desk.text_column import TextColumn
+from openacorn.core.desk.text_column import TextColumn, as_held
 from openacorn.core.match.normalise import plain
 
 Positions = npt.NDArray[np.int64]
@@ -34,7 +34,7 @@ def holding(names: TextColumn, sites: TextColumn, name: str, site: str, most: in
     """Positions whose name holds `name` or whose site holds `site`: names that begin with it first, then by name."""
     by_name = names.some_holding(name, READ_FOR_A_PIECE).tolist()
     by_site = sites.some_holding(site, most).tolist() if site else []
-    begins = name.lower().encode()
+    begins = as_held(name)
 
     def rank(position: int) -> tuple[bool, bytes]:
         text = names.text(position)

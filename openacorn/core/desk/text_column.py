@@ -19,7 +19,7 @@ CLOSE = 1e-6
 """Ranks that lie closer have no room between them: the order is made again."""
 
 
-def plain(text: str) -> bytes:
+def as_held(text: str) -> bytes:
     """A text as it is held and looked for."""
     return text.lower().replace("\n", " ").encode()
 
@@ -49,7 +49,7 @@ class TextColumn:
     def put(self, positions: Sequence[int], texts: Sequence[str]) -> None:
         """Write rows; new positions follow the last one without holes."""
         size = self._size
-        for position, text in zip(positions, map(plain, texts), strict=True):
+        for position, text in zip(positions, map(as_held, texts), strict=True):
             if position < size and self.text(position) == text:
                 continue
             self._changed[position] = text
@@ -68,7 +68,7 @@ class TextColumn:
 
     def holding(self, wanted: str, size: int) -> Mask:
         """Rows that hold a text."""
-        needle, mask = plain(wanted), np.zeros(size, np.bool_)
+        needle, mask = as_held(wanted), np.zeros(size, np.bool_)
         mask[self._found(needle)] = True
         for position, text in self._changed.items():
             mask[position] = needle in text
@@ -76,7 +76,7 @@ class TextColumn:
 
     def some_holding(self, wanted: str, most: int) -> Positions:
         """Positions of `most` rows at most that hold a text, those that begin with it first."""
-        needle = plain(wanted)
+        needle = as_held(wanted)
         block = np.concatenate((self._found(b"\n" + needle, most) + 1, self._found(needle, most)))
         found = dict.fromkeys(block.tolist())
         if self._block.startswith(needle):

@@ -144,7 +144,7 @@ async def in_browser(
     if paths is None:
         raise NoBrowser("no browser is installed: on Debian, apt-get install chromium chromium-driver")
     resolver = GuardedResolver(settings.world, allow_private, settings.trusted_hosts)
-    async with contextlib.aclosing(resolver), GuardedProxy(resolver) as proxy:
+    async with GuardedProxy(resolver) as proxy:
         session = BrowserSession(paths, proxy.port)
         visit = asyncio.get_running_loop().run_in_executor(None, session.run, work)
         visit.add_done_callback(

@@ -21,7 +21,7 @@ OPENED = b"HTTP/1.1 200 Connection established\r\n\r\n"
 
 
 class GuardedProxy:
-    """An HTTP proxy on loopback for one browser. Use as `async with GuardedProxy(resolver) as proxy`."""
+    """An HTTP proxy on loopback for one browser. Use as `async with GuardedProxy(resolver) as proxy`; the resolver ends with it."""
 
     def __init__(self, resolver: GuardedResolver) -> None:
         self._resolver = resolver
@@ -40,6 +40,7 @@ class GuardedProxy:
         for task in self._open:
             task.cancel()
         await asyncio.gather(*self._open, return_exceptions=True)
+        await self._resolver.close()
 
     @property
     def port(self) -> int:

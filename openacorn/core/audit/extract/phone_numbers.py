@@ -92,10 +92,11 @@ def parse_phone(raw: str, region: str | None) -> str | None:
         read = _read(raw, region)
         if read is not None:
             return read or None
-    return _read_by_library(raw, region)
+    return read_by_library(raw, region)
 
 
-def _read_by_library(raw: str, region: str | None) -> str | None:
+def read_by_library(raw: str, region: str | None) -> str | None:
+    """The same by the library alone."""
     try:
         number = phonenumbers.parse(raw, region)
     except phonenumbers.NumberParseException:
