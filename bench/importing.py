@@ -11,8 +11,9 @@ from bench.noisy_listings import EASY, noisy_listings
 from openacorn.business.store.listings import put_listings
 from openacorn.core.gather.file_columns import read_row
 from openacorn.core.gather.listing import Listing
+from openacorn.db.batches import batches
 from openacorn.db.database import Database
-from openacorn.gather.importer import FileLane, batches, folder_of
+from openacorn.gather.importer import FileLane, folder_of
 from openacorn.gather.store import imports
 from openacorn.match.merging import merge_new_listings
 from openacorn.runs.store import sweeps, tasks

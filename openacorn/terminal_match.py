@@ -11,8 +11,7 @@ from openacorn.core.gather.listing import Listing
 from openacorn.core.match.cluster import Clusters, match_all
 from openacorn.gather.tables import headings_of
 from openacorn.gather.tables.child import read_rows
-
-SAMPLE = 200
+from openacorn.gather.tables.limits import SAMPLE
 
 
 def read_listings(path: Path, region: str | None = None) -> tuple[dict[int, Listing], list[str]]:

@@ -1,19 +1,18 @@
 """Import a file: all of its rows or none, then merge them piece by piece, so that rows are usable while it goes on."""
 
 import tempfile
-from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
 from datetime import timedelta
-from itertools import islice
 from pathlib import Path
-from typing import IO, TypeVar
+from typing import IO
 
 import orjson
 
 from openacorn.clock import now, utc_now
 from openacorn.core.audit.extract.phones import is_national
-from openacorn.core.gather.file_columns import ColumnsError, RowError, checked_columns, guess_columns, read_row
-from openacorn.core.gather.listing import Listing
+from openacorn.core.gather.file_columns import ColumnsError, guess_columns
+from openacorn.db.batches import batches
 from openacorn.db.database import Database
 from openacorn.db.folder import FOLDER_MODE
 from openacorn.errors import InvalidInput
@@ -23,7 +22,9 @@ from openacorn.gather.sources._source import SourceFailure
 from openacorn.gather.store import imports
 from openacorn.gather.store.imports import Import
 from openacorn.gather.tables import FileError, Row, headings_of
-from openacorn.gather.tables.child import read_rows
+from openacorn.gather.tables.as_listings import ReadAs
+from openacorn.gather.tables.child import read_listings, read_rows
+from openacorn.gather.tables.limits import SAMPLE
 from openacorn.match.merging import merge_new_listings
 from openacorn.net.client import Client
 from openacorn.net.pace import Pace
@@ -33,7 +34,6 @@ from openacorn.runs.store.sweeps import Plan
 from openacorn.runs.store.tasks import Task
 from openacorn.settings import Settings
 
-SAMPLE = 200
 CHUNK = 5_000
 MERGED_AT_ONCE = 400
 MOST_REFUSED_KEPT = 10_000
@@ -45,16 +45,6 @@ class CountryWanted(InvalidInput):
 
     where = "country"
     remedy = "choose your country, or import the numbers as they are written"
-
-
-T = TypeVar("T")
-
-
-def batches(items: Iterable[T], size: int) -> Iterator[list[T]]:
-    """Lists of up to `size` items."""
-    source = iter(items)
-    while batch := list(islice(source, size)):
-        yield batch
 
 
 def folder_of(database: Database) -> Path:
@@ -97,43 +87,21 @@ def national_phones(sample: Iterable[Row], columns: Mapping[str, str]) -> list[s
     return [text for text in found if is_national(text)]
 
 
-def rows_of(path: Path, item: Import, headings: list[str], country: str) -> Iterator[tuple[int, Listing | str]]:
-    """(line, listing, or the reason why there is none) of every row. country: of its addresses. Raises FileError, ColumnsError."""
-    fields = {field: heading for field, heading in checked_columns(item.columns, headings).items() if field != "source"}
-    for row in read_rows(path, item.file, item.encoding):
-        try:
-            if row.error:
-                raise RowError(row.error)
-            listing = read_row(row.cells, fields, item.source, str(row.line), country)
-            yield row.line, listing if not item.address else _recognisable(listing, row.line)
-        except RowError as error:
-            yield row.line, str(error)
+def _read_whole(path: Path, item: Import, good: IO[bytes], country: str) -> tuple[list[tuple[int, str]], int]:
+    """Read a file to its end before any of it is kept: the good rows into `good`, some [id in the file, listing] a line of JSON.
 
-
-def _recognisable(listing: Listing, line: int) -> Listing:
-    """A row of a list that is read again: known by what it says, not by a line that others may push down."""
-    if listing.source_id != str(line):
-        return listing
-    return replace(listing, source_id=listing.printed_id)
-
-
-def _read_whole(path: Path, item: Import, good: IO[bytes], country: str) -> tuple[int, list[tuple[int, str]], int]:
-    """Read a file to its end before any of it is kept: the good rows into `good`, a line of JSON each: [id in the file, listing].
-
-    Returns (good rows, the first refused with the reason, how many were refused). Raises FileError, ColumnsError.
+    country: of its addresses. Returns (the first refused with the reason, how many were refused). Raises FileError, ColumnsError.
     """
-    headings, _ = headings_of(read_rows(path, item.file, item.encoding), SAMPLE)
-    taken = refused = 0
+    refused = 0
     wrong: list[tuple[int, str]] = []
-    for line, answer in rows_of(path, item, headings, country):
-        if isinstance(answer, Listing):
-            good.write(orjson.dumps([answer.source_id, orjson.dumps(answer).decode()]) + b"\n")
-            taken += 1
+    wanted = ReadAs(item.columns, item.source, country, read_again=bool(item.address))
+    for answer in read_listings(path, item.file, item.encoding, wanted):
+        if isinstance(answer, bytes):
+            good.write(answer + b"\n")
         else:
-            refused += 1
-            if refused <= MOST_REFUSED_KEPT:
-                wrong.append((line, answer))
-    return taken, wrong, refused
+            refused += len(answer)
+            wrong += answer[: MOST_REFUSED_KEPT - len(wrong)]
+    return wrong, refused
 
 
 class FileLane:
@@ -196,9 +164,9 @@ class FileLane:
             path = folder_of(self._database) / str(item.id)
             try:
                 with tempfile.TemporaryFile(dir=path.parent) as good:
-                    taken, wrong, refused = _read_whole(path, item, good, self._settings.region or "")
+                    wrong, refused = _read_whole(path, item, good, self._settings.region or "")
                     good.seek(0)
-                    self._take(item, good)
+                    taken = self._take(item, good)
             except (FileError, ColumnsError, OSError) as error:
                 self._give_up([unit], error, "correct the file and import it again")
                 continue
@@ -211,17 +179,20 @@ class FileLane:
                     sweeps.add_note(conn, self._id, utc_now(), "failed", text, "see the list of lines under Import")
             path.unlink(missing_ok=True)  # every row is in the store now
 
-    def _take(self, item: Import, good: Iterable[bytes]) -> None:
-        """Put rows into the store, a transaction each CHUNK: done again after a kill, it finds the same rows there."""
-        for number, lines in enumerate(batches(good, CHUNK)):
-            rows = [(str(source_id), str(body)) for source_id, body in map(orjson.loads, lines)]
+    def _take(self, item: Import, good: Iterable[bytes]) -> int:
+        """Put rows into the store, a transaction each CHUNK, the same rows if done again after a kill; return how many."""
+        taken = 0
+        rows: Iterable[list[str]] = (row for line in good for row in orjson.loads(line))
+        for number, some in enumerate(batches(rows, CHUNK)):
+            taken += len(some)
             with self._database.write() as conn:
-                ids = imports.count_row(conn, self._id, item, rows, utc_now())
+                ids = imports.count_row(conn, self._id, item, some, utc_now())
                 work = (
                     (f"{self.source_id}/{number}.{part}", orjson.dumps(piece).decode())
                     for part, piece in enumerate(batches(ids, MERGED_AT_ONCE))
                 )
                 tasks.add_tasks(conn, self._id, "merge", work, lane=self.source_id)
+        return taken
 
     def _merge_some(self) -> bool:
         """Merge one piece; False if nothing is left."""

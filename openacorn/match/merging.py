@@ -13,14 +13,14 @@ from openacorn.core.audit.address import host_of
 from openacorn.core.audit.extract.text import visible_text
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.cluster import cluster
-from openacorn.core.match.compare import MAX_BLOCK
 from openacorn.core.match.merge import Fact, merge
-from openacorn.core.match.normalise import block_keys, record_of
+from openacorn.core.match.normalise import block_keys
 from openacorn.core.match.relationship import marks_of, standing_among
 from openacorn.core.match.relevance import reads_pages, rejected_by
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import names_trade
 from openacorn.gather.sources._source import joined_sources
+from openacorn.match.records import ListingRecords
 from openacorn.runs.store import sweeps
 from openacorn.runs.store.sweeps import Plan
 from openacorn.settings import Settings
@@ -111,25 +111,26 @@ class RelevanceEvaluator:
 def merge_new_listings(conn: sqlite3.Connection, new: Sequence[int], settings: Settings) -> list[int]:
     """Merge the listings `new` with what they touch; return the businesses that were written.
 
-    Only neighbours (listings that share a block key, and their businesses) are compared, so the work of a page does
-    not grow with what is held. Whether a business is kept is judged by every sweep that saw it.
+    They are compared with their neighbours (listings that share a block key); businesses that one of them may belong to are
+    put together again, and no others, so that the work of a page does not grow with what is held. Whether a business is kept
+    is judged by every sweep that saw it.
     """
     apart = joined_sources()
     entering = [held for held in listings.get_listings(conn, new) if held.listing.source not in apart]
-    new = [held.id for held in entering]
-    trades = own_trades.trades_there(conn)
-    for held in entering:
-        listings.put_keys(conn, held.id, block_keys(record_of(held.id, held.listing, settings.region, trades)))
-    ids = affected_listings(conn, [*new, *listings.neighbours(conn, new, MAX_BLOCK)])
-    return recluster_listings(conn, listings.get_listings(conn, ids), set(new), settings)
+    records = ListingRecords(conn, settings)
+    made = records.make(entering)
+    records.keep(made.values())
+    for record in made.values():
+        listings.put_keys(conn, record.key, block_keys(record))
+    ids = affected_listings(conn, made, settings)
+    return recluster_listings(conn, listings.get_listings(conn, ids), set(made), settings)
 
 
-def affected_listings(conn: sqlite3.Connection, ids: Iterable[int]) -> set[int]:
-    """The listings `ids` with those that the user joined to them, and all listings of the same businesses as these."""
-    known = set(ids)
-    _, together = decisions.decisions_of(conn, known)
-    partners = {listing for pair in together for listing in pair} - known
-    return known | partners | set(listings.neighbours(conn, sorted(partners), MAX_BLOCK))
+def affected_listings(conn: sqlite3.Connection, ids: Iterable[int], settings: Settings) -> list[int]:
+    """The listings `ids`, what may be one with them by their looks or by the user's word, and all of the same businesses."""
+    alike = ListingRecords(conn, settings).partners(ids)
+    _, together = decisions.decisions_of(conn, alike)
+    return listings.with_companions(conn, alike.union(*together))
 
 
 class Regrouping:
@@ -146,12 +147,10 @@ class Regrouping:
         fresh: frozenset[int] = frozenset(),
     ) -> None:
         self._settings = settings
-        self._held = {item.id: item for item in nearby}
+        self._held, self._fresh = {item.id: item for item in nearby}, fresh
         self._decided = decisions.decisions_of(conn, self._held)
         apart, together = self._decided
-        trades = own_trades.trades_there(conn)
-        records = (record_of(item.id, item.listing, settings.region, trades) for item in self._held.values())
-        found = cluster(records, apart=apart, together=together)
+        found = cluster(ListingRecords(conn, settings).of(self._held).values(), apart=apart, together=together)
         self._doubtful = found.doubtful
         self._before: dict[int, set[int]] = defaultdict(set)
         for item in self._held.values():
@@ -196,7 +195,7 @@ class Regrouping:
 
     def write_pairs(self, conn: sqlite3.Connection) -> None:
         """Keep which pairs are to be asked about."""
-        decisions.replace_pairs(conn, self._held, self._doubtful)
+        decisions.replace_pairs(conn, self._fresh, self._held, self._doubtful)
 
 
 def recluster_listings(
@@ -241,5 +240,5 @@ def _write(
         evaluator.rejected(row, trade, sure, seen_by, chain), evaluator.standing(row), [item.listing.source for item in members],
     )  # fmt: skip
     business_id = businesses.save_business(conn, merged, keeper)
-    listings.assign(conn, business_id, merged.listings)
+    listings.assign(conn, business_id, (item.id for item in members if item.business_id != business_id))
     return business_id

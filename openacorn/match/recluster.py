@@ -12,13 +12,18 @@ from openacorn.business.store import businesses, companies, listings, relationsh
 from openacorn.business.store.listings import StoredListing
 from openacorn.clock import utc_now
 from openacorn.core.match.chains import chains
-from openacorn.core.match.compare import MAX_BLOCK
 from openacorn.core.match.normalise import own_domain
+from openacorn.db.batches import batches
 from openacorn.db.database import Database
 from openacorn.gather.gatherer import queue_audits
-from openacorn.gather.importer import batches
 from openacorn.gather.sources._source import joined_sources
-from openacorn.match.merging import Regrouping, RelevanceEvaluator, merge_new_listings, trade_by_words
+from openacorn.match.merging import (
+    Regrouping,
+    RelevanceEvaluator,
+    affected_listings,
+    merge_new_listings,
+    trade_by_words,
+)
 from openacorn.match.registers import register_matches
 from openacorn.runs.store import sweeps
 from openacorn.settings import Settings
@@ -43,18 +48,17 @@ def recluster(database: Database, settings: Settings, *, run_id: int | None = No
     return written
 
 
-def _around(conn: sqlite3.Connection, run_id: int | None) -> list[StoredListing]:
+def _around(conn: sqlite3.Connection, run_id: int | None, settings: Settings) -> list[StoredListing]:
     """The listings that are merged again: all, or in a large store those around what a run saw."""
     ids = listings.all_ids(conn, but=joined_sources())
     if run_id is not None and len(ids) > WHOLE_UP_TO:
-        seen = listings.seen_in(conn, run_id)
-        ids = sorted({*seen, *listings.neighbours(conn, seen, MAX_BLOCK)})
+        ids = affected_listings(conn, listings.seen_in(conn, run_id), settings)
     return listings.get_listings(conn, ids)
 
 
 def _merge_anew(database: Database, settings: Settings, run_id: int | None) -> list[int]:
     with database.read() as conn:
-        found = Regrouping(conn, _around(conn, run_id), settings)
+        found = Regrouping(conn, _around(conn, run_id, settings), settings)
     written: list[int] = []
     moved: list[int] = []
     for groups in batches(found.groups, AT_ONCE):

@@ -6,7 +6,6 @@ from typing import Any
 
 from openacorn.business.store import businesses, decisions, listings
 from openacorn.core.audit.address import AddressError, clean_url
-from openacorn.core.match.compare import MAX_BLOCK
 from openacorn.core.match.merge import FIELDS
 from openacorn.errors import InvalidInput, NotFound
 from openacorn.match.merging import affected_listings, recluster_listings
@@ -26,7 +25,7 @@ class DecisionError(InvalidInput):
 
 def _again(conn: sqlite3.Connection, touched: Sequence[int], settings: Settings) -> list[int]:
     """Merge again what stands around the listings `touched`; return the businesses written."""
-    ids = affected_listings(conn, [*touched, *listings.neighbours(conn, touched, MAX_BLOCK)])
+    ids = affected_listings(conn, touched, settings)
     written = recluster_listings(conn, listings.get_listings(conn, ids), set(), settings)
     Scorer(conn).score(written)
     return written

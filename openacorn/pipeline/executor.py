@@ -15,10 +15,11 @@ from openacorn.business.store.audits import StoredAudit
 from openacorn.clock import utc_now
 from openacorn.core.audit.address import host_of
 from openacorn.core.match.relevance import reads_pages
+from openacorn.db.batches import batches
 from openacorn.db.database import Database
 from openacorn.db.secrets import SealBroken
 from openacorn.gather.gatherer import Lane
-from openacorn.gather.importer import FileLane, batches
+from openacorn.gather.importer import FileLane
 from openacorn.gather.look_ups import LookUp, own_look_ups
 from openacorn.match.merging import rebuild_businesses
 from openacorn.match.recluster import recluster_run, refresh_relevance

@@ -8,7 +8,8 @@ import orjson
 
 Pair = tuple[int, int]
 
-DROP_PAIRS = "DELETE FROM doubt WHERE {side} IN (SELECT value FROM json_each(?))"
+DROP_PAIRS = "DELETE FROM doubt WHERE {side} IN (SELECT value FROM json_each(?)){more}"
+AMONG = " AND b IN (SELECT value FROM json_each(?))"
 ADD_PAIR = "INSERT OR REPLACE INTO doubt (a, b, probability) VALUES (?, ?, ?)"
 OPEN = """
 SELECT max(doubt.probability) AS probability, doubt.a, doubt.b,
@@ -44,11 +45,14 @@ class PossibleDuplicate:
     second: int
 
 
-def replace_pairs(conn: sqlite3.Connection, around: Iterable[int], pairs: Iterable[tuple[int, int, float]]) -> None:
-    """Replace what was doubtful among the listings `around`."""
-    ids = orjson.dumps(list(around)).decode()
+def replace_pairs(
+    conn: sqlite3.Connection, fresh: Iterable[int], among: Iterable[int], pairs: Iterable[tuple[int, int, float]]
+) -> None:
+    """Replace what was doubtful about the listings `fresh`, and among the listings `among`."""
+    new, ids = orjson.dumps(list(fresh)).decode(), orjson.dumps(list(among)).decode()
     for side in ("a", "b"):
-        conn.execute(DROP_PAIRS.format(side=side), (ids,))
+        conn.execute(DROP_PAIRS.format(side=side, more=""), (new,))
+    conn.execute(DROP_PAIRS.format(side="a", more=AMONG), (ids, ids))
     conn.executemany(ADD_PAIR, pairs)
 
 

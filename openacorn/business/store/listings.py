@@ -24,16 +24,18 @@ SEEN_BEFORE = "SELECT 1 FROM seen WHERE listing_id = ? AND run_id < ? LIMIT 1"
 NOTE_CHANGE = "INSERT OR REPLACE INTO listing_change (run_id, listing_id, field, before, after) VALUES (?, ?, ?, ?, ?)"
 DROP_KEYS = "DELETE FROM listing_key WHERE listing_id = ?"
 ADD_KEY = "INSERT INTO listing_key (key, listing_id) VALUES (?, ?)"
-NEIGHBOURS = """
-WITH shared AS (
-  SELECT key FROM listing_key
-  WHERE key IN (SELECT key FROM listing_key WHERE listing_id IN (SELECT value FROM json_each(?)))
-  GROUP BY key HAVING count(*) BETWEEN 2 AND ?
-), met AS (
-  SELECT DISTINCT listing.id, listing.business_id FROM shared
-  JOIN listing_key USING (key) JOIN listing ON listing.id = listing_key.listing_id
+MEETINGS = """
+WITH own AS (
+  SELECT key, listing_id FROM listing_key WHERE listing_id IN (SELECT value FROM json_each(?))
+), shared AS (
+  SELECT key FROM listing_key WHERE key IN (SELECT key FROM own) GROUP BY key HAVING count(*) BETWEEN 2 AND ?
 )
-SELECT id FROM met UNION SELECT other.id FROM met JOIN listing AS other ON other.business_id = met.business_id
+SELECT DISTINCT min(own.listing_id, other.listing_id), max(own.listing_id, other.listing_id)
+FROM shared JOIN own USING (key) JOIN listing_key AS other USING (key) WHERE other.listing_id != own.listing_id
+"""
+COMPANIONS = """
+SELECT value FROM json_each(?1) UNION SELECT other.id FROM listing
+JOIN listing AS other USING (business_id) WHERE listing.id IN (SELECT value FROM json_each(?1))
 """
 SELECT = """
 SELECT id, trade, body, seen_at, business_id FROM listing WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id
@@ -126,12 +128,17 @@ def put_keys(conn: sqlite3.Connection, listing_id: int, keys: Iterable[str]) -> 
     conn.executemany(ADD_KEY, ((key, listing_id) for key in keys))
 
 
-def neighbours(conn: sqlite3.Connection, ids: Sequence[int], max_block: int) -> list[int]:
-    """Ids of listings that share a key with one of `ids`, and of all listings of the same businesses as these.
+def meetings(conn: sqlite3.Connection, ids: Iterable[int], max_block: int) -> list[tuple[int, int]]:
+    """Pairs (id, larger id) of listings that share a key, at least one of them of `ids`; each pair once.
 
     Keys that more than `max_block` listings have are passed over, as the matcher does.
     """
-    return [int(row[0]) for row in conn.execute(NEIGHBOURS, (orjson.dumps(list(ids)).decode(), max_block))]
+    return [(a, b) for a, b in conn.execute(MEETINGS, (orjson.dumps(list(ids)).decode(), max_block))]
+
+
+def with_companions(conn: sqlite3.Connection, ids: Iterable[int]) -> list[int]:
+    """`ids` and all listings of the same businesses."""
+    return [int(row[0]) for row in conn.execute(COMPANIONS, (orjson.dumps(list(ids)).decode(),))]
 
 
 def get_listings(conn: sqlite3.Connection, ids: Iterable[int]) -> list[StoredListing]:

@@ -182,14 +182,12 @@ def read_row(row: Mapping[str, str], fields: Mapping[str, str], source: str, ser
 
     country: ISO 3166, by whose rules an address in one cell is taken apart; "" if it is not known.
     """
-    cells = {field: _cell(row.get(heading) or "") for field, heading in fields.items()}
+    cells = {field: _cell(text) for field, heading in fields.items() if (text := row.get(heading))}
     name, website = cells.get("name", ""), cells.get("website", "")
     if not name and not website:
         raise RowError("neither a name nor a website")
-    lat, lon = (
-        _decimal(cells.get("lat", ""), -90, 90, "latitude"),
-        _decimal(cells.get("lon", ""), -180, 180, "longitude"),
-    )
+    lat = _decimal(cells.get("lat", ""), -90, 90, "latitude")
+    lon = _decimal(cells.get("lon", ""), -180, 180, "longitude")
     reviews = _decimal(cells.get("reviews", "").replace(",", ""), 0, 1e8, "review count")
     place = _place(cells, country)
     email = cells.get("email", "").partition(";")[0].strip()  # several in one cell: the first

@@ -8,7 +8,7 @@ import numpy as np
 from rapidfuzz.fuzz import partial_ratio
 
 from openacorn.core.gather.listing import Listing
-from openacorn.core.match.compare import ALIKE, candidate_pairs, columns_of, compare
+from openacorn.core.match.compare import ALIKE, Ints, candidate_pairs, columns_of, compare
 from openacorn.core.match.estimate import estimate
 from openacorn.core.match.normalise import ListingRecord, common_words, record_of, region_of_phones
 from openacorn.core.match.weights import ASK_AT, MERGE_AT, SHIPPED, probability
@@ -32,14 +32,28 @@ class Clusters:
 def likely_pairs(
     records: Sequence[ListingRecord], least: float, *, learn: bool = False
 ) -> list[tuple[int, int, float]]:
-    """(key, larger key, probability) of the pairs that meet in a block and reach `least`: the surest first, then by key."""
-    a, b = candidate_pairs(records)
+    """(key, larger key, probability) of the pairs that meet in a block and reach `least`: the surest first, then as the
+    records stand."""
+    return _likely(records, *candidate_pairs(records), least, learn=learn)
+
+
+def likely_of(records: Mapping[int, ListingRecord], met: Sequence[Pair], least: float) -> list[tuple[int, int, float]]:
+    """The same of the pairs `met`, by key, that somebody else has seen meet."""
+    place = {key: position for position, key in enumerate(records)}
+    a, b = (np.fromiter((place[pair[side]] for pair in met), np.int64, len(met)) for side in (0, 1))
+    return _likely(list(records.values()), a, b, least)
+
+
+def _likely(
+    records: Sequence[ListingRecord], a: Ints, b: Ints, least: float, *, learn: bool = False
+) -> list[tuple[int, int, float]]:
     levels = compare(columns_of(records), a, b)
     chances = probability(levels, estimate(levels, len(records)) if learn else SHIPPED)
     keys = np.fromiter((record.key for record in records), np.int64, len(records))
     kept = chances >= least
-    low, high, chances = np.minimum(keys[a], keys[b])[kept], np.maximum(keys[a], keys[b])[kept], chances[kept]
-    order = np.lexsort((high, low, -chances))
+    a, b, chances = a[kept], b[kept], chances[kept]
+    order = np.lexsort((np.maximum(a, b), np.minimum(a, b), -chances))
+    low, high = np.minimum(keys[a], keys[b]), np.maximum(keys[a], keys[b])
     return list(zip(low[order].tolist(), high[order].tolist(), chances[order].tolist(), strict=True))
 
 
@@ -101,10 +115,10 @@ def cluster(
 
     `learn`: re-estimate the weights from these records, if they are enough; else the shipped ones hold.
 
-    Surest pairs first, ties broken by key, so that the answer does not depend on the order of arrival. A pair that
-    would bring together what must stay apart is asked about, not joined.
+    Surest pairs first, ties broken by the source and its id, so that the answer does not depend on the order of arrival. A
+    pair that would bring together what must stay apart is asked about, not joined.
     """
-    held = sorted(records, key=lambda record: record.key)
+    held = sorted(records, key=lambda record: (record.source, record.source_id, record.key))
     groups = _Groups(held, apart)
     for a, b in sorted(together):
         if a in groups.of and b in groups.of and groups.of[a] != groups.of[b]:

@@ -23,8 +23,17 @@ class Fact:
     others: tuple[str | int | float | bool, ...] = ()
 
 
-def _completeness(listing: Listing) -> int:
-    return sum(1 for field in FIELDS if getattr(listing, field) not in ("", None))
+def _said(listing: Listing, region: str | None) -> tuple[int, dict[str, str | int | float | bool]]:
+    """(how many fields a listing fills, field → what it says): phones as E.164 where they can be read, websites as addresses."""
+    said = {field: value for field in FIELDS if (value := getattr(listing, field)) not in ("", None)}
+    filled = len(said)
+    if said.get("status") == "unknown":
+        del said["status"]
+    if phone := said.get("phone"):
+        said["phone"] = parse_phone(phone, region) or phone
+    if "website" in said and (website := usable_website(said.pop("website"))) is not None:
+        said["website"] = website
+    return filled, said
 
 
 def _shouted(value: object) -> bool:
@@ -48,23 +57,18 @@ def merge(listings: Sequence[Listing], region: str | None) -> dict[str, Fact]:
     The value said most often wins; among equals the one from the fullest listing, then from the lowest source id, so
     that the choice does not depend on order. Phones are compared and kept as E.164 where they can be read.
     """
-    order = sorted(
-        range(len(listings)), key=lambda i: (-_completeness(listings[i]), listings[i].source, listings[i].source_id)
-    )
+    said = [_said(listing, region) for listing in listings]
+    order = sorted(range(len(listings)), key=lambda i: (-said[i][0], listings[i].source, listings[i].source_id))
     facts: dict[str, Fact] = {}
     for field in FIELDS:
-        values: list[tuple[str | int | float | bool, int]] = []
-        for index in order:
-            value = getattr(listings[index], field)
-            if field == "phone" and value:
-                value = parse_phone(value, region) or value
-            if field == "website" and value:
-                value = usable_website(value)
-            if value not in ("", None) and not (field == "status" and value == "unknown"):
-                values.append((value, index))
-        if values:
+        values = [(said[index][1][field], index) for index in order if field in said[index][1]]
+        if not values:
+            continue
+        chosen = values[0]
+        others: tuple[str | int | float | bool, ...] = ()
+        if any(value != chosen[0] for value, _ in values):
             votes = Counter(value for value, _ in values)
             chosen = max(values, key=lambda item: (votes[item[0]], not _shouted(item[0])))
             others = tuple(value for value in votes if value != chosen[0])
-            facts[field] = Fact(chosen[0], chosen[1], others)
+        facts[field] = Fact(chosen[0], chosen[1], others)
     return facts

@@ -13,7 +13,7 @@ INSERT INTO listing (source, source_id, trade, body, seen_at) VALUES (?, ?, ?, ?
 ON CONFLICT (source, source_id) DO UPDATE SET body = excluded.body, seen_at = excluded.seen_at
 """
 IDS = "SELECT id FROM listing WHERE source = ? AND source_id IN (SELECT value FROM json_each(?)) ORDER BY id"
-SEE = "INSERT INTO seen (run_id, listing_id) VALUES (?, ?) ON CONFLICT DO NOTHING"
+SEE = "INSERT INTO seen (run_id, listing_id) SELECT ?, value FROM json_each(?) WHERE true ON CONFLICT DO NOTHING"
 REFUSE = "INSERT OR REPLACE INTO import_refused (import_id, line, reason) VALUES (?, ?, ?)"
 SELECT = "SELECT id, title, file, columns, trade, taken, refused, at, encoding, address FROM import"
 REMEMBER = "INSERT OR REPLACE INTO column_memory (headings, columns) VALUES (?, ?)"
@@ -103,13 +103,13 @@ def remember(conn: sqlite3.Connection, headings: Sequence[str], columns: Mapping
 
 
 def count_row(
-    conn: sqlite3.Connection, run_id: int, taken: Import, rows: Sequence[tuple[str, str]], at: str
+    conn: sqlite3.Connection, run_id: int, taken: Import, rows: Sequence[Sequence[str]], at: str
 ) -> list[int]:
     """Keep some rows, (id in the file, listing as JSON), as seen by a run; return the ids of their listings, ascending."""
     conn.executemany(TAKE, ((taken.source, source_id, taken.trade, body, at) for source_id, body in rows))
     asked = (taken.source, orjson.dumps([source_id for source_id, _ in rows]).decode())
     ids = [int(row[0]) for row in conn.execute(IDS, asked)]
-    conn.executemany(SEE, ((run_id, listing_id) for listing_id in ids))
+    conn.execute(SEE, (run_id, orjson.dumps(ids).decode()))
     return ids
 
 

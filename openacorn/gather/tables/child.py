@@ -1,7 +1,9 @@
 """Files are read in a process of its own with limits: whatever a file does to its reader, the application goes on.
 
-`read_rows` runs here; `python -m openacorn.gather.tables.child` is the process. It reads [path, name, encoding] from standard input
-and says each piece as a line of JSON: {"rows": [[line, error, cells] …]}, {"note": "…"}, {"fault": "…"}, {"done": true}.
+`read_rows` and `read_listings` run here; `python -m openacorn.gather.tables.child` is the process. It reads one line of JSON from
+standard input (path, name, encoding, read_as) and says each piece as a line of JSON: {"rows": [[line, error, cells] …]}, or, if the
+rows are to be read as listings, [[id, listing] …] and {"refused": [[line, reason] …]}; then {"note": "…"}, {"fault": "…"},
+{"columns": "…"} (a fault of the columns) and {"done": true}.
 """
 
 import json
@@ -11,13 +13,16 @@ import select
 import subprocess
 import sys
 from collections.abc import Iterator
+from dataclasses import asdict
 from itertools import islice
 from pathlib import Path
 from typing import IO, Any
 
 import orjson
 
+from openacorn.core.gather.file_columns import ColumnsError
 from openacorn.gather.tables import limits, rows_here
+from openacorn.gather.tables.as_listings import ReadAs, Refused, listings_of
 from openacorn.gather.tables.row import FileError, Row
 
 PIECE = 500
@@ -26,6 +31,7 @@ PIECE = 500
 PATIENCE_S = 60.0
 """A reader that says nothing for so long is ended."""
 
+FAULT, COLUMNS, DONE = b'{"fault":', b'{"columns":', b'{"done":true}'
 ENDED_BY = "it takes more {} to read than a table of listings does; save it as CSV, or split it"
 
 
@@ -35,24 +41,44 @@ def read_rows(path: Path, name: str = "", encoding: str = "", notes: list[str] |
     encoding: of a text file, "" to find it out; notes: takes what is left out, in words. Raises FileError, OSError when the whole
     file cannot be read. The reader ends when nobody asks for the next row any more.
     """
-    name = name or path.name
+    for line in _said(path, name or path.name, encoding, None):
+        message: dict[str, Any] = orjson.loads(line)
+        if "note" in message and notes is not None:
+            notes.append(message["note"])
+        yield from (Row(number, cells, error) for number, error, cells in message.get("rows", ()))
+
+
+def read_listings(path: Path, name: str, encoding: str, wanted: ReadAs) -> Iterator[bytes | Refused]:
+    """Yield the listings of a file, [id in the file, listing as JSON] each, many in a line of JSON; and the rows refused.
+
+    Raises FileError, ColumnsError, OSError as `read_rows` does, also when the file is broken at its end.
+    """
+    for line in _said(path, name, encoding, wanted):
+        if line.startswith(b"["):
+            yield line
+        else:
+            yield orjson.loads(line).get("refused", [])
+
+
+def _said(path: Path, name: str, encoding: str, wanted: ReadAs | None) -> Iterator[bytes]:
+    """Start a reader; yield the lines that it says. Raises what it found wrong."""
     path.stat()  # who cannot find it says so as for every file
     command = [sys.executable, "-m", "openacorn.gather.tables.child"]
     reader = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
     assert reader.stdin is not None
     assert reader.stdout is not None
     with reader.stdin:
-        reader.stdin.write(json.dumps([str(path.absolute()), name, encoding]).encode())
+        asked = [str(path.absolute()), name, encoding, asdict(wanted) if wanted is not None else None]
+        reader.stdin.write(json.dumps(asked).encode())
     try:
         for line in _lines(reader.stdout, name):
-            message: dict[str, Any] = orjson.loads(line)
-            if "fault" in message:
-                raise FileError(message["fault"])
-            if "note" in message and notes is not None:
-                notes.append(message["note"])
-            yield from (Row(number, cells, error) for number, error, cells in message.get("rows", ()))
-            if "done" in message:
+            if line.startswith(FAULT):
+                raise FileError(orjson.loads(line)["fault"])
+            if line.startswith(COLUMNS):
+                raise ColumnsError(orjson.loads(line)["columns"])
+            if line == DONE:
                 return
+            yield line
         why = "memory" if reader.wait() == limits.OUT_OF_MEMORY else "time"
         raise FileError(f"{name}: {ENDED_BY.format(why)}")
     finally:
@@ -84,29 +110,40 @@ def _limit(path: Path) -> None:
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
 
 
+def _pieces(rows: Iterator[Row], wanted: ReadAs | None) -> Iterator[object]:
+    """What is said of the rows."""
+    if wanted is None:
+        while piece := list(islice(rows, PIECE)):
+            yield {"rows": [(row.line, row.error, row.cells) for row in piece]}
+        return
+    for good, refused in listings_of(rows, wanted, PIECE):
+        if good:
+            yield good
+        if refused:
+            yield {"refused": refused}
+
+
 def main() -> None:
     """Read the file that standard input names, and say what is in it."""
-    where, name, encoding = json.load(sys.stdin)  # a path may hold what UTF-8 does not
+    where, name, encoding, read_as = json.load(sys.stdin)  # a path may hold what UTF-8 does not
     path = Path(where)
     out = sys.stdout.buffer
+    notes: list[str] = []
 
-    def tell(message: dict[str, Any]) -> None:
+    def tell(message: object) -> None:
+        while notes:
+            out.write(orjson.dumps({"note": notes.pop(0)}) + b"\n")
         out.write(orjson.dumps(message) + b"\n")
         out.flush()
 
-    notes: list[str] = []
-    sent = 0
     try:
         _limit(path)
         rows = rows_here(path, name, encoding, notes)
-        while piece := list(islice(rows, PIECE)):
-            for note in notes[sent:]:
-                tell({"note": note})
-            sent = len(notes)
-            tell({"rows": [(row.line, row.error, row.cells) for row in piece]})
-        for note in notes[sent:]:
-            tell({"note": note})
+        for piece in _pieces(rows, ReadAs(**read_as) if read_as is not None else None):
+            tell(piece)
         tell({"done": True})
+    except ColumnsError as error:
+        tell({"columns": str(error)})
     except FileError as error:
         tell({"fault": str(error)})
     except OSError as error:

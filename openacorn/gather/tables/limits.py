@@ -1,5 +1,8 @@
 """How much of a file is read, and what reading it may take."""
 
+SAMPLE = 200
+"""The first rows, which tell what columns there are."""
+
 COLUMNS = 1_000
 """No table of listings has more; workbooks can say that they have 16,384, and CSV anything."""
 

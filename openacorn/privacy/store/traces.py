@@ -23,6 +23,7 @@ TITLES = {
     "listing": "What a source listed",
     "listing_change": "What a source changed",
     "listing_key": "Matching",
+    "listing_record": "Matching",
     "contact": "Contacts on a website",
     "audit": "A website as it was read",
     "raw_page": "Pages of a website",
@@ -53,6 +54,9 @@ TITLES = {
 WHEN = ("at", "seen_at", "made_at", "sent_at", "added_at", "started_at")
 WHENCE = ("url", "source", "how", "by")
 AROUND = 40
+REMADE = frozenset({"raw_page", "listing_record"})
+"""Pages are read again at the next audit, records made again when listings are compared."""
+
 PACKED = b"\x78"
 """How what zlib compressed begins (RFC 1950, 2.2)."""
 
@@ -133,10 +137,10 @@ def find_traces(conn: sqlite3.Connection, pattern: re.Pattern[str], business: in
 
 
 def erase_trace(conn: sqlite3.Connection, pattern: re.Pattern[str], trace: Trace) -> None:
-    """Take somebody out of one place. A row whose key they are goes; so do stored pages, which are read again at the next audit."""
+    """Take somebody out of one place. A row whose key they are goes; so does what is made again from the rest."""
     where = " AND ".join(f'"{name}" = ?' for name, _ in trace.key)
     values = [value for _, value in trace.key]
-    if trace.table == "raw_page" or trace.column in {name for name, _ in trace.key}:
+    if trace.table in REMADE or trace.column in {name for name, _ in trace.key}:
         conn.execute(f'DELETE FROM "{trace.table}" WHERE {where}', values)
         return
     row = conn.execute(f'SELECT "{trace.column}" FROM "{trace.table}" WHERE {where}', values).fetchone()

@@ -1,0 +1,51 @@
+"""Listings in the form in which they are compared: each is put into it once, as long as it is made in the same way."""
+
+import sqlite3
+from collections.abc import Iterable
+from hashlib import blake2b
+
+from openacorn import __version__
+from openacorn.business.store import listings, own_trades, records
+from openacorn.business.store.listings import StoredListing
+from openacorn.core.match.cluster import likely_of
+from openacorn.core.match.compare import MAX_BLOCK
+from openacorn.core.match.normalise import ListingRecord, record_of
+from openacorn.core.match.weights import ASK_AT
+from openacorn.db.batches import batches
+from openacorn.settings import Settings
+
+AT_ONCE = 2_000
+"""Listings whose neighbours are held in memory at a time."""
+
+
+class ListingRecords:
+    """The records of listings under one region, one set of trades and one version of the application."""
+
+    def __init__(self, conn: sqlite3.Connection, settings: Settings) -> None:
+        self._conn, self._region = conn, settings.region
+        self._trades = own_trades.trades_there(conn)
+        way = repr((__version__, settings.region, own_trades.own_trades(conn)))
+        self._way = int.from_bytes(blake2b(way.encode(), digest_size=7).digest())
+
+    def make(self, held: Iterable[StoredListing]) -> dict[int, ListingRecord]:
+        """Listing → its record, put together anew."""
+        return {item.id: record_of(item.id, item.listing, self._region, self._trades) for item in held}
+
+    def keep(self, made: Iterable[ListingRecord]) -> None:
+        """Keep records for later; the connection must be one that may write."""
+        records.put_records(self._conn, self._way, made)
+
+    def of(self, ids: Iterable[int]) -> dict[int, ListingRecord]:
+        """Listing → its record: as kept, or made now."""
+        wanted = list(ids)
+        known = records.get_records(self._conn, self._way, wanted)
+        return known | self.make(listings.get_listings(self._conn, (item for item in wanted if item not in known)))
+
+    def partners(self, ids: Iterable[int]) -> set[int]:
+        """`ids` and the listings that may be the same business as one of them, surely or in doubt."""
+        found: set[int] = set()
+        for some in batches(ids, AT_ONCE):
+            met = listings.meetings(self._conn, some, MAX_BLOCK)
+            alike = likely_of(self.of({listing for pair in met for listing in pair}), met, ASK_AT)
+            found.update(some, *((a, b) for a, b, _ in alike))
+        return found
