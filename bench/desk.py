@@ -52,7 +52,7 @@ def synthetic_rows(count: int, seed: int = 1, checks: Sequence[str] = CHECKS) ->
         GridRow(
             id=number, name=f"{rng.choice(('Harbour', 'Anchor', 'Lantern', 'Gannet'))} {number}", trade=rng.choice(TRADES),
             town=rng.choice(TOWNS), website="https://a.example/" if rng.random() < 0.8 else "", offer=rng.choice(OFFERS),
-            state=rng.choices(("held", "rejected", "standing"), (93, 5, 2))[0],
+            state=rng.choices(("held", "rejected", "relationship"), (93, 5, 2))[0],
             numbers={"score": float(rng.randrange(101)), "value": rng.random() * 200, "reviews": float(rng.randrange(500)),
                      "rating": rng.random() * 5, "distance": rng.random() * 9e4, "audited": 1.7e9 + 8e4 * rng.randrange(30),
                      "fit": 0.05 + 0.9 * rng.random(), "reach": 0.05 + 0.9 * rng.random()},

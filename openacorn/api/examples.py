@@ -32,7 +32,7 @@ EXAMPLES: dict[str, dict[str, Any]] = {
     "territories-add-territory": {"name": "Port Ellery", "areas": [AROUND]},
     "catalogue-add-trade": {"label": "Kite maker", "plural": "Kite makers", "words": ["kites", "kite workshop"]},
     "imports-paste": {"kind": "list", "text": "Name,Town,Website\nKites of Kelpford,Kelpford,https://kites-of-kelpford.example\n"},
-    "standings-add-relationships": {"kind": "client", "text": "gullhaven-vets.example\n+61 3 5550 0100"},
+    "relationships-add-relationships": {"kind": "client", "text": "gullhaven-vets.example\n+61 3 5550 0100"},
     "exports-put-preset": {
         "name": "New this month", "format": "csv", "filter": {"seen": "..31"}, "only_new": True, "link": True,
     },

@@ -61,16 +61,18 @@ def queue_again(
     whole: bool = False,
     held_back: bool = False,
 ) -> int:
-    """A run that audits these businesses again, however fresh their audit is; whoever has a standing is held back, unless
+    """A run that audits these businesses again, however fresh their audit is; the marked are held back, unless
     `held_back` lets in all but those who refused.
 
     rendered: open the sites in a browser too; whole: read every page of them up to the limit. Returns its id.
     Raises NothingToAudit.
     """
     allowed = ALL_BUT_REFUSED if held_back else {""}
-    rows = [row for row in businesses.get_businesses(conn, ids) if row["standing"] in allowed]
+    rows = [row for row in businesses.get_businesses(conn, ids) if row["relationship"] in allowed]
     if not rows:
-        raise NothingToAudit("nobody is left to audit: they are held back by their standing, or there are none")
+        raise NothingToAudit(
+            "nobody is left to audit: all are clients, in conversation or do-not-contact, or there are none"
+        )
     more = (*(["whole_site"] if whole else []), *(["browser"] if rendered else []))
     sweep = sweeps.gathering_nothing(conn, AGAIN[more], (*DEFAULT, *more), utc_now())
     run_id = sweeps.add_run(conn, sweep, utc_now())

@@ -205,8 +205,8 @@ class TakingIn:
         self._trades = frozenset(item.id for item in own_trades.trades_there(conn).trades)
         held = relationships.known_relationships(conn)
         for mark in header.relationships:
-            if (mark.known_by, mark.value) not in held:
-                shown = [(Identifier(mark.known_by, mark.value), mark.shown)]
+            if (mark.identifier_type, mark.value) not in held:
+                shown = [(Identifier(mark.identifier_type, mark.value), mark.shown)]
                 relationships.insert_relationships(conn, mark.kind, shown, at)
         here = source_titles(conn) if header.agency == self._settings.agency else {}
         self._own = frozenset(

@@ -39,7 +39,8 @@ def _header(conn: sqlite3.Connection, settings: Settings) -> dict[str, Any]:
             for trade in own_trades.own_trades(conn)
         ],
         "relationships": [
-            {"kind": mark.kind, "known_by": mark.known_by, "value": mark.value, "shown": mark.shown} for mark in marks
+            {"kind": mark.kind, "identifier_type": mark.identifier_type, "value": mark.value, "shown": mark.shown}
+            for mark in marks
         ],
     }
 
@@ -69,7 +70,7 @@ def _people(parts: dict[str, Any]) -> list[dict[str, str]]:
 def _line(conn: sqlite3.Connection, row: dict[str, Any], scorer: Scorer) -> dict[str, Any]:
     parts = records.parts_of(conn, row["id"])
     about = {name: row[name] for name in SHOWN}
-    about |= {"relationship": row["standing"], "sources": orjson.loads(row["sources"])}
+    about |= {"relationship": row["relationship"], "sources": orjson.loads(row["sources"])}
     scores = [
         {"service": item.service, "score": item.score, "value": None if item.value is None else round(item.value, 2)}
         for item in scorer.opportunities(row)[0]

@@ -123,7 +123,7 @@ COLUMNS: tuple[BusinessColumn, ...] = (
     C("staff_band", "Staff", file="staff", export=CHOSEN, table=True, width=52),
     C("sources", "Sources", Kind.COUNT, export=CHOSEN, table=True, width=58, needs=("sources",),
       read=lambda row, _: len(orjson.loads(row["sources"]))),
-    C("standing", "Relationship", file="relationship", export=CHOSEN, table=True, width=92),
+    C("relationship", "Relationship", file="relationship", export=CHOSEN, table=True, width=92),
     C("hours", "Hours", export=CHOSEN), C("email"), C("price_band"),
     C("lat", "Latitude", Kind.NUMBER, file="latitude", export=USUAL),
     C("lon", "Longitude", Kind.NUMBER, file="longitude", export=USUAL),

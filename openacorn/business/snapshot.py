@@ -40,7 +40,7 @@ def _seconds(moment: str | None) -> float | None:
 def _state(row: Mapping[str, Any]) -> str:
     if row["rejected"]:
         return "rejected"
-    return "standing" if row["standing"] else "held"
+    return "relationship" if row["relationship"] else "held"
 
 
 def grid_row(row: dict[str, Any], groups: Mapping[str, Sequence[str]]) -> GridRow:

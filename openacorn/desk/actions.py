@@ -81,7 +81,9 @@ def _put_on(conn: sqlite3.Connection, ids: Sequence[int], shortlist_id: int, at:
     return f"put {_many(len(new))} on a shortlist", {"kind": "unlist", "shortlist": shortlist_id, "ids": new}
 
 
-def _standing(conn: sqlite3.Connection, ids: Sequence[int], word: str, at: str, settings: Settings) -> tuple[str, Undo]:
+def _relationship(
+    conn: sqlite3.Connection, ids: Sequence[int], word: str, at: str, settings: Settings
+) -> tuple[str, Undo]:
     if word == REFUSED:  # the same act as when it comes of a call
         scorer = Scorer(conn)
         contacts = [
@@ -90,15 +92,15 @@ def _standing(conn: sqlite3.Connection, ids: Sequence[int], word: str, at: str, 
         learn(conn)
         return f"noted {_many(len(ids))} as refused", {"kind": "contacts", "contacts": contacts}
     if word not in KINDS:
-        raise ActionError(f"a standing is one of {', '.join(KINDS)}")
+        raise ActionError(f"a relationship is one of {', '.join(KINDS)}")
     undo, scorer = [], Scorer(conn)
     for row in businesses.get_businesses(conn, ids):
         undo += results.set_relationship(conn, row, word, at, settings, scorer)
-    return f"noted {_many(len(ids))} as {word}", {"kind": "standings", "before": undo}
+    return f"noted {_many(len(ids))} as {word}", {"kind": "relationships", "before": undo}
 
 
 ACTIONS: dict[str, Do] = {
-    "reject": _reject, "keep": _keep, "tag": _tag, "untag": _untag, "shortlist": _shortlist, "standing": _standing,
+    "reject": _reject, "keep": _keep, "tag": _tag, "untag": _untag, "shortlist": _shortlist, "relationship": _relationship,
 }  # fmt: skip
 
 

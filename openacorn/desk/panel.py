@@ -45,7 +45,7 @@ from openacorn.score.scorer import Scorer
 
 PANEL_FIELDS = (
     "id", "name", "trade", "category", "street", "town", "postcode", "lat", "lon", "distance_m", "phone", "website", "rating",
-    "reviews", "hours", "rejected", "standing", "audited_at", "offer", "first_seen", "platform", "founded", "revenue_band",
+    "reviews", "hours", "rejected", "relationship", "audited_at", "offer", "first_seen", "platform", "founded", "revenue_band",
 )  # fmt: skip
 
 

@@ -35,7 +35,7 @@ def _first_of_pairs(conn: sqlite3.Connection) -> dict[int, int]:
 def coverage_of(conn: sqlite3.Connection, sweep_id: int | None) -> dict[str, Coverage]:
     """Trade ("" for all together) → coverage, over the businesses that a sweep has seen (None: all held).
 
-    Businesses held back for their standing count; rejected ones do not, nor do closed ones.
+    Businesses held back for their relationship count; rejected ones do not, nor do closed ones.
     """
     seen_by = sweeps.sweeps_by_business(conn)
     first = _first_of_pairs(conn)

@@ -231,13 +231,13 @@ class Lane:
 
 
 def queue_audits(conn: sqlite3.Connection, run_id: int, ids: Sequence[int]) -> None:
-    """Queue audits of businesses in view that have none fresh; whoever has a standing is held back."""
+    """Queue audits of businesses in view that have none fresh; who is marked is held back."""
     oldest = (now() - FRESH).isoformat()
     wanted = []
     audited = audits.audited_websites(conn, ids)
     for row in businesses.get_businesses(conn, ids):
         latest = audited.get(row["id"])
-        if row["rejected"] or row["standing"] or (latest and latest[0] == row["website"] and latest[1] > oldest):
+        if row["rejected"] or row["relationship"] or (latest and latest[0] == row["website"] and latest[1] > oldest):
             continue
         wanted.append(audit_task_key(row))
     tasks.add_tasks(conn, run_id, "audit", wanted)

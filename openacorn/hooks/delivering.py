@@ -32,7 +32,7 @@ EVENTS_AT_ONCE, DELIVERIES_AT_ONCE = 200, 200
 KEPT = timedelta(days=30)
 GONE = 410
 COLUMNS = (
-    "id", "name", "trade", "street", "town", "postcode", "phone", "website", "offer", "score", "value", "standing",
+    "id", "name", "trade", "street", "town", "postcode", "phone", "website", "offer", "score", "value", "relationship",
 )  # fmt: skip
 """Columns of a business that an event holds."""
 

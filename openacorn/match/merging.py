@@ -15,7 +15,7 @@ from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.cluster import cluster
 from openacorn.core.match.merge import Fact, merge
 from openacorn.core.match.normalise import block_keys
-from openacorn.core.match.relationship import marks_of, standing_among
+from openacorn.core.match.relationship import identifiers_of, relationship_among
 from openacorn.core.match.relevance import reads_pages, rejected_by
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import names_trade
@@ -49,7 +49,7 @@ class RelevanceEvaluator:
     def __init__(self, conn: sqlite3.Connection, settings: Settings) -> None:
         self._conn, self._settings = conn, settings
         self._plans: dict[int, Plan] = {}
-        self._standings = relationships.known_relationships(conn)
+        self._relationships = relationships.known_relationships(conn)
         self.trades = own_trades.trades_there(conn)
         self._today = now().date()
 
@@ -93,11 +93,11 @@ class RelevanceEvaluator:
         start = Point(*home) if home else self._plan(seen_by[0]).territory.centre
         return distance_m(start, Point(float(row["lat"]), float(row["lon"])))
 
-    def standing(self, row: Mapping[str, Any]) -> str:
+    def relationship(self, row: Mapping[str, Any]) -> str:
         """What the business is to us, by its domain, e-mail, phone, or name with town or postcode."""
-        if not self._standings:
+        if not self._relationships:
             return ""
-        marks = marks_of(
+        marks = identifiers_of(
             self._settings.region,
             name=str(row.get("name") or ""),
             places=(str(row.get("town") or ""), str(row.get("postcode") or "")),
@@ -105,7 +105,7 @@ class RelevanceEvaluator:
             emails=(str(row.get("email") or ""),),
             phones=(str(row.get("phone") or ""),),
         )
-        return standing_among(marks, self._standings)
+        return relationship_among(marks, self._relationships)
 
 
 def merge_new_listings(conn: sqlite3.Connection, new: Sequence[int], settings: Settings) -> list[int]:
@@ -120,15 +120,14 @@ def merge_new_listings(conn: sqlite3.Connection, new: Sequence[int], settings: S
     records = ListingRecords(conn, settings)
     made = records.make(entering)
     records.keep(made.values())
-    for record in made.values():
-        listings.put_keys(conn, record.key, block_keys(record))
-    ids = affected_listings(conn, made, settings)
-    return recluster_listings(conn, listings.get_listings(conn, ids), set(made), settings)
+    listings.put_keys(conn, {key: block_keys(record) for key, record in made.items()})
+    ids = affected_listings(conn, made, records)
+    return recluster_listings(conn, listings.get_listings(conn, ids), set(made), settings, records)
 
 
-def affected_listings(conn: sqlite3.Connection, ids: Iterable[int], settings: Settings) -> list[int]:
+def affected_listings(conn: sqlite3.Connection, ids: Iterable[int], records: ListingRecords) -> list[int]:
     """The listings `ids`, what may be one with them by their looks or by the user's word, and all of the same businesses."""
-    alike = ListingRecords(conn, settings).partners(ids)
+    alike = records.partners(ids)
     _, together = decisions.decisions_of(conn, alike)
     return listings.with_companions(conn, alike.union(*together))
 
@@ -145,12 +144,14 @@ class Regrouping:
         nearby: Iterable[StoredListing],
         settings: Settings,
         fresh: frozenset[int] = frozenset(),
+        records: ListingRecords | None = None,
     ) -> None:
         self._settings = settings
         self._held, self._fresh = {item.id: item for item in nearby}, fresh
         self._decided = decisions.decisions_of(conn, self._held)
         apart, together = self._decided
-        found = cluster(ListingRecords(conn, settings).of(self._held).values(), apart=apart, together=together)
+        records = records or ListingRecords(conn, settings)
+        found = cluster(records.of(self._held).values(), apart=apart, together=together)
         self._doubtful = found.doubtful
         self._before: dict[int, set[int]] = defaultdict(set)
         for item in self._held.values():
@@ -199,10 +200,14 @@ class Regrouping:
 
 
 def recluster_listings(
-    conn: sqlite3.Connection, nearby: Iterable[StoredListing], fresh: set[int], settings: Settings
+    conn: sqlite3.Connection,
+    nearby: Iterable[StoredListing],
+    fresh: set[int],
+    settings: Settings,
+    records: ListingRecords | None = None,
 ) -> list[int]:
     """Cluster listings again and write the businesses that changed, or that hold a `fresh` listing; return their ids."""
-    found = Regrouping(conn, nearby, settings, frozenset(fresh))
+    found = Regrouping(conn, nearby, settings, frozenset(fresh), records)
     written = found.write(conn, found.groups)
     found.write_pairs(conn)
     return written
@@ -226,18 +231,18 @@ def _write(
     row = {field: fact.value for field, fact in facts.items()}
     chain = ""
     if keeper is not None:
-        known = businesses.get_business(conn, keeper)
-        chain = str(known["chain"])
+        known = businesses.carried_over(conn, keeper)
+        chain = str(known.pop("chain"))
         if row.get("name") == host_of(str(row.get("website") or "")) and (named := audits.site_name(conn, keeper)):
             row["name"] = named
             facts["name"] = replace(facts["name"], value=named)
-        row |= {name: known[name] for name in ("id", "founded", "revenue_band")}
-        row |= businesses.corrections_of(conn, keeper)
+        row |= known | businesses.corrections_of(conn, keeper)
     trade, sure = trade_by_words(ordered, str(row["name"]), evaluator.trades)
     seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
     merged = businesses.Merged(
         facts, [item.id for item in ordered], trade, evaluator.distance(row, seen_by),
-        evaluator.rejected(row, trade, sure, seen_by, chain), evaluator.standing(row), [item.listing.source for item in members],
+        evaluator.rejected(row, trade, sure, seen_by, chain), evaluator.relationship(row),
+        [item.listing.source for item in members],
     )  # fmt: skip
     business_id = businesses.save_business(conn, merged, keeper)
     listings.assign(conn, business_id, (item.id for item in members if item.business_id != business_id))

@@ -24,6 +24,7 @@ from openacorn.match.merging import (
     merge_new_listings,
     trade_by_words,
 )
+from openacorn.match.records import ListingRecords
 from openacorn.match.registers import register_matches
 from openacorn.runs.store import sweeps
 from openacorn.settings import Settings
@@ -52,7 +53,7 @@ def _around(conn: sqlite3.Connection, run_id: int | None, settings: Settings) ->
     """The listings that are merged again: all, or in a large store those around what a run saw."""
     ids = listings.all_ids(conn, but=joined_sources())
     if run_id is not None and len(ids) > WHOLE_UP_TO:
-        ids = affected_listings(conn, listings.seen_in(conn, run_id), settings)
+        ids = affected_listings(conn, listings.seen_in(conn, run_id), ListingRecords(conn, settings))
     return listings.get_listings(conn, ids)
 
 
@@ -104,12 +105,12 @@ def refresh_relationships(conn: sqlite3.Connection, settings: Settings) -> list[
 
 def _stand(conn: sqlite3.Connection, rows: Iterable[Mapping[str, Any]], settings: Settings) -> list[int]:
     evaluator = RelevanceEvaluator(conn, settings)
-    found = [(row["id"], answer) for row in rows if (answer := evaluator.standing(row)) != row["standing"]]
+    found = [(row["id"], answer) for row in rows if (answer := evaluator.relationship(row)) != row["relationship"]]
     return [business_id for business_id, answer in found if relationships.set_relationship(conn, business_id, answer)]
 
 
 def refresh_relevance(database: Database, settings: Settings) -> int:
-    """Relevance, chains and standing of everything held; return how many businesses changed."""
+    """Relevance, chains and relationships of everything held; return how many businesses changed."""
     with database.read() as conn:
         judged, grouped = businesses_to_evaluate(conn, settings)
     changed = 0
@@ -130,8 +131,8 @@ def businesses_to_evaluate(conn: sqlite3.Connection, settings: Settings) -> tupl
     for business_id, members in listings.by_business(conn):
         row, chain = rows[business_id], grouped.get(business_id, "")
         rejected = _rejected(evaluator, row, members, seen_by.get(business_id, []), chain)
-        was = (ruled.get(business_id, row["rejected"]), row["chain"], row["standing"])
-        if (rejected, chain, evaluator.standing(row)) != was:
+        was = (ruled.get(business_id, row["rejected"]), row["chain"], row["relationship"])
+        if (rejected, chain, evaluator.relationship(row)) != was:
             found.append(business_id)
     return found, grouped
 
@@ -152,5 +153,5 @@ def _judge(conn: sqlite3.Connection, ids: list[int], grouped: Mapping[int, str],
         seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
         rejected = _rejected(evaluator, row, members, seen_by, chain) if members else row["rejected"]
         judged = businesses.set_relevance(conn, row["id"], rejected, chain)
-        changed += relationships.set_relationship(conn, row["id"], evaluator.standing(row)) or judged
+        changed += relationships.set_relationship(conn, row["id"], evaluator.relationship(row)) or judged
     return changed

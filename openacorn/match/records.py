@@ -11,6 +11,7 @@ from openacorn.core.match.cluster import likely_of
 from openacorn.core.match.compare import MAX_BLOCK
 from openacorn.core.match.normalise import ListingRecord, record_of
 from openacorn.core.match.weights import ASK_AT
+from openacorn.core.trades.catalogue import catalogue
 from openacorn.db.batches import batches
 from openacorn.settings import Settings
 
@@ -19,17 +20,20 @@ AT_ONCE = 2_000
 
 
 class ListingRecords:
-    """The records of listings under one region, one set of trades and one version of the application."""
+    """The records of listings under one region, one set of trades and one version of the application; each is read once."""
 
     def __init__(self, conn: sqlite3.Connection, settings: Settings) -> None:
         self._conn, self._region = conn, settings.region
-        self._trades = own_trades.trades_there(conn)
-        way = repr((__version__, settings.region, own_trades.own_trades(conn)))
-        self._way = int.from_bytes(blake2b(way.encode(), digest_size=7).digest())
+        own = tuple(own_trades.own_trades(conn))
+        self._trades = catalogue(own)
+        self._way = int.from_bytes(blake2b(repr((__version__, settings.region, own)).encode(), digest_size=7).digest())
+        self._known: dict[int, ListingRecord] = {}
 
     def make(self, held: Iterable[StoredListing]) -> dict[int, ListingRecord]:
         """Listing → its record, put together anew."""
-        return {item.id: record_of(item.id, item.listing, self._region, self._trades) for item in held}
+        made = {item.id: record_of(item.id, item.listing, self._region, self._trades) for item in held}
+        self._known |= made
+        return made
 
     def keep(self, made: Iterable[ListingRecord]) -> None:
         """Keep records for later; the connection must be one that may write."""
@@ -38,8 +42,9 @@ class ListingRecords:
     def of(self, ids: Iterable[int]) -> dict[int, ListingRecord]:
         """Listing → its record: as kept, or made now."""
         wanted = list(ids)
-        known = records.get_records(self._conn, self._way, wanted)
-        return known | self.make(listings.get_listings(self._conn, (item for item in wanted if item not in known)))
+        self._known |= records.get_records(self._conn, self._way, [one for one in wanted if one not in self._known])
+        self.make(listings.get_listings(self._conn, [one for one in wanted if one not in self._known]))
+        return {one: self._known[one] for one in wanted}
 
     def partners(self, ids: Iterable[int]) -> set[int]:
         """`ids` and the listings that may be the same business as one of them, surely or in doubt."""

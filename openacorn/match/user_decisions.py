@@ -1,4 +1,4 @@
-"""What the user decides: one business or two, a field's value, a standing. Carried out at once, and held on later runs."""
+"""What the user decides: one business or two, a field's value, a relationship. Carried out at once, and held on later runs."""
 
 import sqlite3
 from collections.abc import Sequence
@@ -9,6 +9,7 @@ from openacorn.core.audit.address import AddressError, clean_url
 from openacorn.core.match.merge import FIELDS
 from openacorn.errors import InvalidInput, NotFound
 from openacorn.match.merging import affected_listings, recluster_listings
+from openacorn.match.records import ListingRecords
 from openacorn.score.scorer import Scorer
 from openacorn.settings import Settings
 
@@ -25,8 +26,9 @@ class DecisionError(InvalidInput):
 
 def _again(conn: sqlite3.Connection, touched: Sequence[int], settings: Settings) -> list[int]:
     """Merge again what stands around the listings `touched`; return the businesses written."""
-    ids = affected_listings(conn, touched, settings)
-    written = recluster_listings(conn, listings.get_listings(conn, ids), set(), settings)
+    records = ListingRecords(conn, settings)
+    ids = affected_listings(conn, touched, records)
+    written = recluster_listings(conn, listings.get_listings(conn, ids), set(), settings, records)
     Scorer(conn).score(written)
     return written
 

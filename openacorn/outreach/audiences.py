@@ -48,7 +48,7 @@ def willing_members(conn: sqlite3.Connection, shortlist_id: int) -> tuple[list[d
     """(everybody on a list who did not refuse, in its order; how many did). Raises NotFound."""
     shortlists.must_exist(conn, shortlist_id)
     rows = businesses.get_businesses(conn, shortlists.member_ids(conn, shortlist_id))
-    kept = [row for row in rows if row["standing"] != REFUSED]
+    kept = [row for row in rows if row["relationship"] != REFUSED]
     return kept, len(rows) - len(kept)
 
 

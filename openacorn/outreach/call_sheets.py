@@ -42,7 +42,7 @@ def sheet_of(pitch: Pitch, pitcher: Pitcher) -> CallSheet:
         town=row["town"],
         website=row["website"],
         hours=row["hours"],
-        standing=row["standing"],
+        relationship=row["relationship"],
         service=service.id if service else "",
         offer=service.title if service else "",
         why=service.sentence if service else "",

@@ -41,7 +41,7 @@ def message_behind(conn: sqlite3.Connection, folder: Path, token: str) -> Messag
 def opt_out(conn: sqlite3.Connection, message: Message, settings: Settings, how: str) -> None:
     """Note that whoever got a message wants no more: at once, for the business, on every list and in every sequence."""
     do_not_contact(conn, message.business_id, settings, how)
-    known_by = "email" if "@" in message.address else "phone"
-    person = Identifier(known_by, message.address.lower())  # also where it is none of the business's own
+    identifier_type = "email" if "@" in message.address else "phone"
+    person = Identifier(identifier_type, message.address.lower())  # also where it is none of the business's own
     relationships.insert_relationships(conn, REFUSED, [(person, message.address)], utc_now())
     enrolments.end_all_of(conn, message.business_id, [message.address], how, When.REPLIED)

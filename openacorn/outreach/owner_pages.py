@@ -74,7 +74,7 @@ def queue_pages(conn: sqlite3.Connection, ids: Sequence[int], wanted: PageOrder)
     Nobody who refused gets a page.
     """
     check_sections(wanted.sections)
-    rows = [row for row in businesses.get_businesses(conn, ids) if row["standing"] != REFUSED]
+    rows = [row for row in businesses.get_businesses(conn, ids) if row["relationship"] != REFUSED]
     if not rows:
         raise PageError("nobody is left to make a page for: they refused, or there are none")
     run_id = sweeps.add_run(conn, sweeps.gathering_nothing(conn, SWEEP, DEFAULT, utc_now()), utc_now())
@@ -123,7 +123,7 @@ def create_page(conn: sqlite3.Connection, payloads: Sequence[str], region: str |
     for payload in payloads:
         asked = orjson.loads(payload)
         for row in businesses.get_businesses(conn, [asked["business"]]):
-            if row["standing"] == REFUSED:
+            if row["relationship"] == REFUSED:
                 notes.append(f"{row['name']}: no page, as they refused")
                 continue
             picture, taken = (
@@ -147,7 +147,7 @@ def share(conn: sqlite3.Connection, page_id: int, by: str) -> None:
     row = businesses.get_business(conn, page.business_id)
     if page.withdrawn_at:
         raise PageError("this page was withdrawn: make a new one, at a new address")
-    if row["standing"] == REFUSED:
+    if row["relationship"] == REFUSED:
         raise PageError(f"{row['name']} asked not to be contacted")
     if too_old(page.made_at, now()):
         raise PageError(f"its facts are more than {MAX_AGE.days} days old: refresh it first")

@@ -67,7 +67,7 @@ def share(conn: sqlite3.Connection, number: int, by: str) -> None:
     """Show it at its address: the business stands at *proposed* then. Raises NotFound, ProposalError."""
     found = proposals.get_proposal(conn, number)
     row = businesses.get_business(conn, found.business_id)
-    if row["standing"] == REFUSED:
+    if row["relationship"] == REFUSED:
         raise ProposalError(f"{row['name']} asked not to be contacted")
     if found.withdrawn_at or found.body.over(now().date()):
         raise ProposalError("it was withdrawn, or its last day has passed: make a new one")

@@ -240,7 +240,7 @@ def stop(state: AppDep, token: str) -> Response:
     if isinstance(found, HTMLResponse):
         return found
     with state.database.read() as conn:
-        refused = businesses.get_business(conn, found[0].business_id)["standing"] == jobs.REFUSED
+        refused = businesses.get_business(conn, found[0].business_id)["relationship"] == jobs.REFUSED
     if not refused:
         with state.database.write() as conn:
             replies.do_not_contact(conn, found[0].business_id, state.settings, "asked for it on the page")

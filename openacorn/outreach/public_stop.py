@@ -40,6 +40,6 @@ def stop(state: AppDep, token: str) -> Response:
     if message is None:
         return no_such_page(state)
     with state.database.write() as conn:
-        if businesses.get_business(conn, message.business_id)["standing"] != jobs.REFUSED:
+        if businesses.get_business(conn, message.business_id)["relationship"] != jobs.REFUSED:
             opt_outs.opt_out(conn, message, state.settings, "asked for it by the link in a message")
     return notice_page(state, "It is noted", "We will not write to you again.", 200, language=message.language)

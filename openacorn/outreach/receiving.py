@@ -95,7 +95,7 @@ def follow(conn: sqlite3.Connection, message: Message, what: Incoming, at: str, 
     elif what.kind in RESULT:
         pipeline.add_activity(conn, business, who, f"wrote: {_short(what)}", at, "reply")
         enrolments.end_all_of(conn, business, [message.address, what.address], "they replied", When.REPLIED)
-        if businesses.get_business(conn, business)["standing"] not in {"client", "refused"}:
+        if businesses.get_business(conn, business)["relationship"] not in {"client", "refused"}:
             report = ContactReport(
                 RESULT[what.kind],
                 message.service,

@@ -10,7 +10,7 @@ from openacorn.business.store import audits, pipeline, relationships, verificati
 from openacorn.core.audit.people import Person
 from openacorn.core.audit.verification import VerificationResult, nature
 from openacorn.core.match.normalise import own_domain
-from openacorn.core.match.relationship import marks_of, standing_among
+from openacorn.core.match.relationship import identifiers_of, relationship_among
 from openacorn.core.outreach.mailing import best_address
 from openacorn.outreach.store import mailings
 from openacorn.settings import Settings
@@ -48,7 +48,7 @@ class Recipients:
 
     def __init__(self, conn: sqlite3.Connection, settings: Settings, since: str) -> None:
         self._conn, self._settings, self._since = conn, settings, since
-        self._standings = relationships.known_relationships(conn)
+        self._relationships = relationships.known_relationships(conn)
 
     @cached_property
     def _written(self) -> set[str]:
@@ -56,8 +56,8 @@ class Recipients:
 
     def not_any_more(self, row: Mapping[str, Any]) -> str:
         """Why nothing more may be written to a business, whenever it was written to last; "" if it may."""
-        if row["standing"]:
-            return f"standing: {row['standing']}"
+        if row["relationship"]:
+            return f"marked as {row['relationship']}"
         stages = {stage for _, stage, _ in pipeline.memberships(self._conn, row["id"])} & CLOSED
         return f"{min(stages)} on a shortlist" if stages else ""
 
@@ -70,9 +70,9 @@ class Recipients:
 
     def address_refused(self, email: str) -> str:
         """Why an address has a relationship to us that forbids writing to it, "" if it has none."""
-        marks = marks_of(self._settings.region, website=f"https://{email.partition('@')[2]}", emails=(email,))
-        standing = standing_among(marks, self._standings)
-        return f"the address's standing: {standing}" if standing else ""
+        marks = identifiers_of(self._settings.region, website=f"https://{email.partition('@')[2]}", emails=(email,))
+        relationship = relationship_among(marks, self._relationships)
+        return f"the address is marked as {relationship}" if relationship else ""
 
     def stopped(self, row: Mapping[str, Any], address: str) -> str:
         """Why nothing more may go to a business at an address, "" if it may."""

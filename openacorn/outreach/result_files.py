@@ -144,7 +144,7 @@ class _Reader:
         row = self._business(cells)
         if row is None:
             return "no business has this reference, number or address"
-        if row["standing"] == "refused" and result != "refused":
+        if row["relationship"] == "refused" and result != "refused":
             return "the business asked not to be contacted"
         if result == BOUNCED:
             return self._bounce(row["id"], cells, keep=keep)

@@ -1,4 +1,4 @@
-"""Note what came of a contact: one act writes the history, moves the business on its lists, sets its standing and teaches."""
+"""Note what came of a contact: one act writes the history, moves the business on its lists, sets its relationship and teaches."""
 
 import sqlite3
 from collections.abc import Mapping, Sequence
@@ -8,7 +8,7 @@ from typing import Any, cast
 from openacorn.business.store import action_log, audits, businesses, outcomes, pipeline, relationships, services
 from openacorn.business.store.outcomes import SalesOutcome, Stage
 from openacorn.business.store.pipeline import Move
-from openacorn.core.match.relationship import Identifier, marks_of
+from openacorn.core.match.relationship import Identifier, identifiers_of
 from openacorn.core.outreach.results import BY_STAGE, ContactResult, ResultError, result_of
 from openacorn.match.recluster import refresh_relationship, refresh_relationships
 from openacorn.outreach.recipients import own_addresses
@@ -56,10 +56,10 @@ def _words(report: ContactReport, title: str) -> str:
 
 
 def identifiers_for(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settings) -> list[Identifier]:
-    """Everything by which a business is recognised as one with a standing."""
+    """Everything by which a business is recognised as one that has a relationship with us."""
     own = own_addresses(audits.list_own_contacts(conn, row["id"]), row["website"])
     return list(
-        marks_of(
+        identifiers_of(
             settings.region,
             name=row["name"],
             places=(row["town"],),
@@ -81,12 +81,15 @@ def set_relationship(
     marks = identifiers_for(conn, row, settings)
     known = relationships.known_relationships(conn)
     if not kind:
-        marks = [mark for mark in marks if known.get((mark.known_by, mark.value)) == CONVERSATION]
-    before = [[mark.known_by, mark.value, known.get((mark.known_by, mark.value), ""), row["name"]] for mark in marks]
+        marks = [mark for mark in marks if known.get((mark.identifier_type, mark.value)) == CONVERSATION]
+    before = [
+        [mark.identifier_type, mark.value, known.get((mark.identifier_type, mark.value), ""), row["name"]]
+        for mark in marks
+    ]
     if kind:
         relationships.insert_relationships(conn, kind, [(mark, row["name"]) for mark in marks], at)
     else:
-        relationships.restore_relationships(conn, [(mark.known_by, mark.value, "", "") for mark in marks], at)
+        relationships.restore_relationships(conn, [(mark.identifier_type, mark.value, "", "") for mark in marks], at)
     scorer.score({row["id"], *refresh_relationship(conn, row, settings)})
     return before
 
@@ -94,7 +97,7 @@ def set_relationship(
 def import_relationships(
     conn: sqlite3.Connection, kind: str, marks: Sequence[tuple[Identifier, str]], at: str, settings: Settings
 ) -> int:
-    """Keep a list of marks (with how they were written) under a standing, and give it to the businesses that answer to one.
+    """Keep a list of marks (with how they were written) under a relationship, and give it to the businesses that answer to one.
 
     Returns how many businesses changed. Those who refused are noted as if they had said so on the phone; for the others the list
     says all there is, so that a line taken out of it holds nobody back any more.
@@ -103,7 +106,7 @@ def import_relationships(
     changed = businesses.get_businesses(conn, refresh_relationships(conn, settings))
     scorer = Scorer(conn)
     for row in changed:
-        if row["standing"] == kind == REFUSED:
+        if row["relationship"] == kind == REFUSED:
             apply_result(conn, row["id"], ContactReport(REFUSED, note="stood in a list"), at, settings, scorer)
     win_model.learn(conn)
     return len(changed)
@@ -118,7 +121,7 @@ def _follow(
     settings: Settings,
     scorer: Scorer,
 ) -> list[list[str]]:
-    """What follows from a result beyond the history: outcome and standing. Returns the standings before."""
+    """What follows from a result beyond the history: outcome and relationship. Returns the relationships before."""
     service = _service(conn, row, report)
     if result.outcome and service:
         reason = (report.note or result.id) if result.outcome == "lost" else ""
@@ -127,8 +130,8 @@ def _follow(
             SalesOutcome(service, None, at, cast(Stage, result.outcome), report.amount, reason, report.channel), scorer,
         )  # fmt: skip
     before: list[list[str]] = []
-    if result.standing is not None:
-        before = set_relationship(conn, row, result.standing, at, settings, scorer)
+    if result.relationship is not None:
+        before = set_relationship(conn, row, result.relationship, at, settings, scorer)
     return before
 
 
@@ -163,7 +166,7 @@ def apply_result(
     before = _follow(conn, row, result, report, at, settings, scorer)
     undo = {
         "kind": "contact", "business": business_id, "steps": [step], "places": places,
-        "outcomes": [asdict(item) for item in kept], "standings": before,
+        "outcomes": [asdict(item) for item in kept], "relationships": before,
     }  # fmt: skip
     return f"{row['name']}: {text}", undo
 
@@ -174,7 +177,7 @@ def undo_result(conn: sqlite3.Connection, what: Mapping[str, Any], at: str, sett
     pipeline.delete_activities(conn, what["steps"])
     pipeline.restore_memberships(conn, business, what["places"])
     outcomes.restore_outcome(conn, business, [SalesOutcome(**item) for item in what["outcomes"]])
-    relationships.restore_relationships(conn, what["standings"], at)
+    relationships.restore_relationships(conn, what["relationships"], at)
     for row in businesses.get_businesses(conn, [business]):
         refresh_relationship(conn, row, settings)
         Scorer(conn).score([business])

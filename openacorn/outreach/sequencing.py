@@ -260,7 +260,7 @@ def may_leave(conn: sqlite3.Connection, recipients: Recipients, message: message
     except NotFound:
         return "the business is gone"
     if message.step == messages.AN_ANSWER:  # whoever we are in conversation with waits for it
-        return "they asked not to be contacted" if row["standing"] == REFUSED else ""
+        return "they asked not to be contacted" if row["relationship"] == REFUSED else ""
     if message.enrolment_id:
         enrolment = sequences.get_enrolment(conn, message.enrolment_id)
         if enrolment.state != "active" or enrolment.business_id != message.business_id:

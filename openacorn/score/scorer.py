@@ -64,7 +64,7 @@ class Scorer:
 
         Nobody is reached who refused.
         """
-        if row["standing"] == REFUSED:
+        if row["relationship"] == REFUSED:
             return []
         contacts = audits.list_own_contacts(self._conn, row["id"])
         values = [(c["kind"], c["value"]) for c in contacts if c["kind"] in {"email", "phone"}]

@@ -162,7 +162,7 @@ def share(conn: sqlite3.Connection, business_id: int, by: str) -> StarterSite:
     """Show the draft, as it stands, at its address; a new one after it was withdrawn. Raises NotFound, SiteError."""
     site = starter_sites.get_site(conn, business_id)
     row = businesses.get_business(conn, business_id)
-    if row["standing"] == REFUSED:
+    if row["relationship"] == REFUSED:
         raise SiteError(f"{row['name']} asked not to be contacted")
     token = secrets.token_urlsafe(TOKEN_BYTES) if site.withdrawn_at else site.token
     starter_sites.share(conn, site.id, utc_now(), token)

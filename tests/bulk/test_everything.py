@@ -23,7 +23,7 @@ PLAN = {
 HEADER = {
     "open_acorn": 1, "made_at": "2026-11-30T09:00:00+00:00", "agency": "Ferris & Lund", "businesses": 2, "sources": {"file:1": "Spring fair"},
     "trades": [{"label": "Kite maker", "plural": "Kite makers", "words": ["kites"]}],
-    "relationships": [{"kind": "refused", "known_by": "domain", "value": "no-thanks.example", "shown": "no-thanks.example"}],
+    "relationships": [{"kind": "refused", "identifier_type": "domain", "value": "no-thanks.example", "shown": "no-thanks.example"}],
 }  # fmt: skip
 
 

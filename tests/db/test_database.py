@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from openacorn.business.store import businesses, listings, outcomes, pipeline, shortlists
+from openacorn.business.store import businesses, listings, outcomes, pipeline, relationships, shortlists
 from openacorn.core.gather.listing import Listing
 from openacorn.core.geo.geodesy import Point
 from openacorn.db.database import MIGRATIONS, Database, DatabaseTooNew
@@ -229,6 +229,40 @@ def test_checks_that_were_renamed_are_found_under_their_new_ids(tmp_path: Path) 
         {"check.site_ownership": "gap"},
     )
     assert json.loads(plan) == {"trades": ["vets"]}  # a run of before has the plan that its sweep had
+
+
+def test_a_relationship_noted_under_its_old_name_is_kept_seen_and_can_be_undone(tmp_path: Path) -> None:
+    path = tmp_path / "old.db"
+    with contextlib.closing(sqlite3.connect(path)) as old:
+        files = [file for file in sorted(MIGRATIONS.glob("*.sql")) if file.name < "0034"]
+        for number, file in enumerate(files, start=1):
+            old.executescript(f"{file.read_text()} PRAGMA user_version = {number};")
+        old.executescript(
+            """
+            INSERT INTO business (id, name, trade, changed, standing) VALUES (1, 'Gull', 'florists', 1, 'client');
+            INSERT INTO standing (kind, known_by, value, shown, at) VALUES ('client', 'domain', 'gull.example', 'gull', '2026');
+            INSERT INTO webhook (id, name, url, events, made_at) VALUES (1, 'w', 'https://w.example/', '[]', '2026');
+            INSERT INTO preset (name, body, made_at) VALUES ('p', '{"columns":["name","standing"]}', '2026');
+            INSERT INTO angle (name, service, line, filter, made_at) VALUES ('A', 'own', 'l', '{"state":"standing"}', '2026');
+            INSERT INTO deed (at, text, undo) VALUES ('2026', 't', '{"kind":"standings","before":[]}');
+            """
+        )
+        old.commit()
+    database = Database(path)
+    with database.write() as conn:
+        assert relationships.known_relationships(conn) == {("domain", "gull.example"): "client"}
+        assert relationships.set_relationship(conn, 1, "refused")  # its event is noted by a trigger of the old schema
+        assert conn.execute("SELECT count(*) FROM event WHERE type = 'business.refused'").fetchone()[0] == 1
+        kept = [
+            conn.execute(query).fetchone()[0]
+            for query in ("SELECT body FROM preset", "SELECT filter FROM angle", "SELECT undo FROM deed")
+        ]
+    database.close()
+    assert [json.loads(text) for text in kept] == [
+        {"columns": ["name", "relationship"]},
+        {"state": "relationship"},
+        {"kind": "relationships", "before": []},
+    ]
 
 
 def test_people_write_before_what_the_program_does_by_itself_and_nobody_waits_for_ever() -> None:

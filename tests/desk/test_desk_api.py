@@ -75,7 +75,7 @@ def test_deeds_change_what_is_shown_and_can_be_undone(app: Application) -> None:
         for kind, word, ids in (
             ("reject", "too small", [first, second]),
             ("tag", "warm", [second, third]),
-            ("standing", "client", [third]),
+            ("relationship", "client", [third]),
         )
     ]
     assert total(app) == everybody - 3  # clients are no prospects
@@ -83,7 +83,7 @@ def test_deeds_change_what_is_shown_and_can_be_undone(app: Application) -> None:
         "by hand: too small"
     }
     assert total(app, "tag=warm&state=all") == 2
-    assert app.get(f"/api/businesses/{third}")["standing"] == "client"
+    assert app.get(f"/api/businesses/{third}")["relationship"] == "client"
     # a verdict by hand stands over the rules, and over merging again
     actions_done.append(app.post("/api/actions", {"kind": "keep", "ids": [first]}))
     assert total(app) == everybody - 2
@@ -93,11 +93,11 @@ def test_deeds_change_what_is_shown_and_can_be_undone(app: Application) -> None:
         assert app.post(f"/api/actions/{action_id['id']}/undo")["undone"]
     assert total(app) == everybody
     assert total(app, "tag=warm&state=all") == 0
-    assert app.get(f"/api/businesses/{third}")["standing"] == ""
+    assert app.get(f"/api/businesses/{third}")["relationship"] == ""
     assert failing(app, "POST", f"/api/actions/{actions_done[0]['id']}/undo", {})[0] == 422
     assert failing(app, "POST", "/api/actions", {"kind": "burn", "ids": [first]})[0] == 422
     assert failing(app, "POST", "/api/actions", {"kind": "tag", "ids": [first]})[0] == 422
-    assert failing(app, "POST", "/api/actions", {"kind": "standing", "word": "friend", "ids": [first]})[0] == 422
+    assert failing(app, "POST", "/api/actions", {"kind": "relationship", "word": "friend", "ids": [first]})[0] == 422
 
 
 def test_a_deed_to_all_that_match_is_one_deed(app: Application) -> None:
@@ -434,11 +434,11 @@ def test_what_came_of_contacts_teaches_the_chance_of_winning_and_the_user_choose
     app.post(f"/api/businesses/{buyers[0]['id']}/contacts", {"result": "talking", "service": service})
     assert result()[0]["trials"] == len(buyers)  # a client who is called again stays one
     assert app.put("/api/win-model", {"goes_by": "prior"})["goes_by"] == "prior"
-    assert total(app, "state=standing") == len(buyers)
+    assert total(app, "state=relationship") == len(buyers)
     app.post(f"/api/actions/{app.get('/api/actions')[0]['id']}/undo")
     for number in reversed(actions_done):
         app.post(f"/api/actions/{number}/undo")
-    assert (total(app, "state=standing"), app.get(f"/api/businesses/{buyers[0]['id']}")["outcomes"]) == (0, [])
+    assert (total(app, "state=relationship"), app.get(f"/api/businesses/{buyers[0]['id']}")["outcomes"]) == (0, [])
     mailed = [
         app.post(f"/api/businesses/{b['id']}/contacts", {"result": "mailed", "service": service})["id"] for b in buyers
     ]
@@ -465,7 +465,7 @@ def test_members_are_moved_given_and_followed_up_and_their_history_is_one_on_all
     assert there["last_text"] == "picked → talking, now with Ada, to follow up on 2026-12-01"
     steps = app.post(f"/api/businesses/{ids[0]}/activities", {"text": "Asked for a quote", "by": "Bo"})
     assert [step["text"] for step in steps] == ["Asked for a quote", there["last_text"]]
-    assert (total(app, "stage=talking"), total(app, "stage=talking&state=standing")) == (
+    assert (total(app, "stage=talking"), total(app, "stage=talking&state=relationship")) == (
         0,
         2,
     )  # spoken with: no longer prospects

@@ -78,7 +78,7 @@ def test_whoever_has_it_sees_the_view_and_nothing_of_people(app: Application, ad
         "stage",
         "tags",
         "shortlists",
-        "standing",
+        "relationship",
         "has",
         "rejected",
         "id",

@@ -95,7 +95,7 @@ def test_what_happens_is_told_once_and_signed(app: Application, listener: Listen
     by_type = {event["type"]: event["data"] for event in events}
     assert by_type["business.won"]["amount"] == 2400
     assert by_type["business.won"]["business"]["id"] == won
-    assert by_type["business.refused"]["business"]["standing"] == "refused"
+    assert by_type["business.refused"]["business"]["relationship"] == "refused"
     moves = [(e["data"]["business"]["id"], e["data"]["after"]) for e in events if e["type"] == "stage.changed"]
     assert (won, "won") in moves
     assert len({headers["webhook-id"] for headers, _ in listener.told}) == len(listener.told), "none twice"

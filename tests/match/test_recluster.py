@@ -9,7 +9,7 @@ import pytest
 
 from openacorn.business.store import businesses, decisions, listings, relationships, verdicts
 from openacorn.core.gather.listing import Listing
-from openacorn.core.match.relationship import marks_in
+from openacorn.core.match.relationship import identifiers_in
 from openacorn.db.database import Database
 from openacorn.match import recluster
 from openacorn.match.merging import merge_new_listings
@@ -96,10 +96,10 @@ def test_what_became_of_a_business_meanwhile_is_not_written_over(
 ) -> None:
     with database.write() as conn:
         merge_new_listings(conn, put(conn, GULL)[1], SETTINGS)
-        conn.execute("UPDATE business SET standing = 'client', rejected = 'an old reason'")  # so that it is judged
+        conn.execute("UPDATE business SET relationship = 'client', rejected = 'an old reason'")  # so that it is judged
 
     def refuse(conn: sqlite3.Connection) -> None:
-        marks, _ = marks_in("(03) 5550 1234", "AU")
+        marks, _ = identifiers_in("(03) 5550 1234", "AU")
         relationships.insert_relationships(conn, "refused", marks, AT)
         verdicts.upsert_verdict(conn, [1], "rejected", "not for us", AT)
 
@@ -107,7 +107,7 @@ def test_what_became_of_a_business_meanwhile_is_not_written_over(
     recluster.refresh_relevance(database, SETTINGS)
     with database.read() as conn:
         row = businesses.get_business(conn, 1)
-    assert (row["standing"], row["rejected"]) == ("refused", "by hand: not for us")
+    assert (row["relationship"], row["rejected"]) == ("refused", "by hand: not for us")
 
 
 def test_no_transaction_of_a_settling_is_larger_than_a_piece(

@@ -1,4 +1,4 @@
-"""What the user decides of pairs, fields and standing: carried out at once, and held when everything is merged again."""
+"""What the user decides of pairs, fields and relationships: carried out at once, and held when everything is merged again."""
 
 import dataclasses
 import sqlite3
@@ -7,7 +7,7 @@ import pytest
 
 from openacorn.business.store import businesses, decisions, listings, relationships
 from openacorn.core.gather.listing import Listing
-from openacorn.core.match.relationship import marks_in
+from openacorn.core.match.relationship import identifiers_in
 from openacorn.db.database import Database
 from openacorn.errors import NotFound
 from openacorn.match import user_decisions
@@ -148,7 +148,7 @@ def test_the_answer_does_not_hang_on_the_order_of_arrival(database: Database, tm
     assert found[0] == found[1] == found[2]
 
 
-def test_standing_rules_and_chains_act_on_what_is_held_and_go_again(database: Database) -> None:
+def test_relationship_rules_and_chains_act_on_what_is_held_and_go_again(database: Database) -> None:
     branch = dataclasses.replace(
         GULL,
         source_id="9",
@@ -165,11 +165,11 @@ def test_standing_rules_and_chains_act_on_what_is_held_and_go_again(database: Da
     with database.write() as conn:
         assert [row["chain"] for row in businesses.get_businesses(conn, [first, second])] == ["Gull Florist"] * 2
         assert len(businesses.list_chain(conn, "Gull Florist")) == 2
-        marks, _ = marks_in("(03) 5550 1234", "AU")
+        marks, _ = identifiers_in("(03) 5550 1234", "AU")
         relationships.insert_relationships(conn, "client", marks, AT)
     assert refresh_relevance(database, SETTINGS) == 1
     with database.write() as conn:
-        assert [row["standing"] for row in businesses.get_businesses(conn, [first, second])] == ["client", ""]
+        assert [row["relationship"] for row in businesses.get_businesses(conn, [first, second])] == ["client", ""]
         entry = relationships.list_relationships(conn, 5)[0][0]
         relationships.delete_relationship(conn, entry.id)
     assert refresh_relevance(database, SETTINGS) == 1

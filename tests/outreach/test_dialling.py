@@ -59,7 +59,7 @@ def test_a_list_out_and_its_results_back(app: Application) -> None:
     assert latest["text"] == "talking: wants a sketch"
     assert len(app.get(f"/api/businesses/{business}/activities")) == len(before) + 1
     refused = int(third["Reference"].removeprefix("acorn-"))
-    assert app.get(f"/api/businesses/{refused}/call-sheet")["standing"] == "refused"
+    assert app.get(f"/api/businesses/{refused}/call-sheet")["relationship"] == "refused"
     assert third["Reference"] not in app.text(f"/api/shortlists/{number}/call-list.csv")
 
     again = app.post("/api/call-results", {**asked, "keep": True, "meanings": {"Zonk": "not interested"}})
@@ -106,11 +106,11 @@ def test_a_mailers_results_by_address_mapped_once(app: Application) -> None:
     assert (shown["noted"], shown["fields"]["amount"]) == (4, "Deal")
     assert app.post("/api/call-results", mapped | {"keep": True})["noted"] == 4
     first, second, *_ = single
-    assert app.get(f"/api/businesses/{first}/call-sheet")["standing"] == "client"
+    assert app.get(f"/api/businesses/{first}/call-sheet")["relationship"] == "client"
     assert "1,200" in app.get(f"/api/businesses/{first}/activities")[0]["text"]
     history = [item["text"] for item in app.get(f"/api/businesses/{second}/activities")]
     assert f"a message to {gone} came back" in history
     sheet = app.get(f"/api/businesses/{second}/call-sheet")
-    assert sheet["standing"] == "", "an address that bounced says nothing of the business"
+    assert sheet["relationship"] == "", "an address that bounced says nothing of the business"
     again = app.post("/api/call-results", {"name": "export.csv", "content": table})
     assert (again["channel"], again["meanings"]["Gekauft"], again["fields"]["email"]) == ("email", "won", "Empfänger")

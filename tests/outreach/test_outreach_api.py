@@ -149,7 +149,7 @@ def test_results_follow_through_and_are_undone(app: Application) -> None:
     assert total(app) == everybody - 2  # the refused and the client are no prospects any more
     assert app.get(f"/api/businesses/{ids[0]}/call-sheet")["numbers"] == []
     (member,) = app.get(f"/api/shortlists/{other}/board")["members"]
-    assert (member["stage"], member["standing"], member["last_by"]) == ("lost", "refused", "Ada")
+    assert (member["stage"], member["relationship"], member["last_by"]) == ("lost", "refused", "Ada")
     assert member["last_text"] == "refused: never again"
     kept = app.get(f"/api/businesses/{ids[2]}")["outcomes"]
     assert [(item["stage"], item["amount"]) for item in kept] == [("won", 2800)]
@@ -281,7 +281,7 @@ def test_what_an_owner_asks_for_is_not_the_agencys_to_undo(app: Application) -> 
     done = app.get("/api/actions")
     for _ in range(3):
         opened(app, f"{path}/stop", {})
-    assert app.get(f"/api/businesses/{business}")["standing"] == "refused"
+    assert app.get(f"/api/businesses/{business}")["relationship"] == "refused"
     assert [step["by"] for step in app.get(f"/api/businesses/{business}/activities")].count("the owner") == 1
     assert app.get("/api/actions") == done
     assert failing(app, "POST", "/api/owner-pages", {"ids": [business]})[0] == 422
@@ -418,7 +418,7 @@ def test_a_mailing_holds_verified_addresses_alone_and_is_remembered(app: Applica
     draft = app.get(f"/api/shortlists/{number}/mailing?days=0")
     assert (draft["sent"] + draft["left_out"], draft["earlier"]) == (len(ids), [])
     out = {letter["id"]: letter["reason"] for letter in draft["letters"] if letter["reason"]}
-    assert out[ids[0]] == "standing: refused"
+    assert out[ids[0]] == "marked as refused"
     assert any("not verified" in reason or "no address" in reason for reason in out.values())
     sent = app.post(f"/api/shortlists/{number}/mailings", {"days": 0, "by": "Ada"})
     rows = rows_of(app, sent["mailing"])

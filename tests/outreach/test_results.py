@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from openacorn.business.store import action_log, businesses, listings, outcomes, pipeline, relationships, shortlists
 from openacorn.business.store.pipeline import Move
 from openacorn.core.gather.listing import Listing
-from openacorn.core.match.relationship import marks_in
+from openacorn.core.match.relationship import identifiers_in
 from openacorn.core.outreach.results import RESULTS, ResultError
 from openacorn.core.score.service import all_services
 from openacorn.db.database import Database
@@ -82,7 +82,7 @@ def state(conn: sqlite3.Connection, ids: list[int]) -> dict[str, Any]:
         "outcomes": [outcomes.get_outcome(conn, business) for business in ids],
         "odds": outcomes.win_probability(conn),
         "marks": relationships.known_relationships(conn),
-        "standings": [businesses.get_business(conn, business)["standing"] for business in ids],
+        "relationships": [businesses.get_business(conn, business)["relationship"] for business in ids],
     }
 
 
@@ -125,15 +125,15 @@ def test_what_follows_from_what_was_said_last(reports: list[tuple[int, ContactRe
             forward = not (result.stage == "contacted" and stages[at] in {"talking", "proposed", "won"})
             stages[at] = result.stage if result.stage and forward else stages[at]
             assert {stage for _, stage, _ in pipeline.memberships(conn, ids[at])} == {stages[at]}  # on every list
-            if result.standing:
-                assert row["standing"] == result.standing
-            if result.standing == "refused":
+            if result.relationship:
+                assert row["relationship"] == result.relationship
+            if result.relationship == "refused":
                 branch = businesses.get_business(conn, ids[2 if at == 0 else at])
-                assert branch["standing"] == "refused"  # under the same domain they are not called either
+                assert branch["relationship"] == "refused"  # under the same domain they are not called either
                 assert Scorer(conn).inputs(row)[2].used == ()
             called = {call.id for call in pipeline.list_calls(conn, 1, "2026-12-01", AT)}
             assert not called & {
-                b for b in ids if businesses.get_business(conn, b)["standing"] in {"refused", "client"}
+                b for b in ids if businesses.get_business(conn, b)["relationship"] in {"refused", "client"}
             }
 
 
@@ -141,14 +141,14 @@ def refused_by(conn: sqlite3.Connection, way: str, business: int) -> None:
     if way == "call":
         results.record_result(conn, business, ContactReport("refused"), AT, SETTINGS)
     elif way == "many at once":
-        desk.apply_action(conn, "standing", [business], "refused", AT, SETTINGS)
+        desk.apply_action(conn, "relationship", [business], "refused", AT, SETTINGS)
     else:
-        marks, _ = marks_in("(03) 5550 1234", "AU")
+        marks, _ = identifiers_in("(03) 5550 1234", "AU")
         results.import_relationships(conn, "refused", marks, AT, SETTINGS)
 
 
 def test_refused_is_one_thing_however_it_became_known() -> None:
-    """By a call, by the table's bulk action, by a list: the same standing, stage, reach and marks, and a line in the history."""
+    """By a call, by the table's bulk action, by a list: the same relationship, stage, reach and marks, and a line in the history."""
     found = {}
     for way in ("call", "many at once", "list"):
         with three() as (conn, (gull, _kelp, branch)):
@@ -156,7 +156,7 @@ def test_refused_is_one_thing_however_it_became_known() -> None:
             rows = {row["id"]: row for row in businesses.get_businesses(conn, [gull, branch])}
             assert pipeline.list_activities(conn, gull)[0].text.startswith("refused")
             found[way] = (
-                [(row["standing"], row["reach"], row["channels"]) for row in rows.values()],
+                [(row["relationship"], row["reach"], row["channels"]) for row in rows.values()],
                 [stage for _, stage, _ in pipeline.memberships(conn, gull)],
                 relationships.known_relationships(conn),
                 [(item.service, item.stage) for item in outcomes.get_outcome(conn, gull)],
@@ -180,10 +180,13 @@ def test_a_card_moved_to_a_stage_does_what_its_contact_does() -> None:
     with three() as (conn, ids):
         assert results.move(conn, 1, ids[:1], Move("talking", "Bo", "2026-12-03"), "Ada", AT, SETTINGS) == 1
         assert pipeline.memberships(conn, ids[0]) == [(1, "talking", "2026-12-03"), (2, "talking", "2026-12-03")]
-        assert businesses.get_business(conn, ids[0])["standing"] == "in conversation"
+        assert businesses.get_business(conn, ids[0])["relationship"] == "in conversation"
         assert pipeline.last_spoken(conn, ids[0]) is not None
         results.move(conn, 1, ids[:1], Move("lost"), "Ada", AT, SETTINGS)
-        assert (businesses.get_business(conn, ids[0])["standing"], relationships.known_relationships(conn)) == ("", {})
+        assert (businesses.get_business(conn, ids[0])["relationship"], relationships.known_relationships(conn)) == (
+            "",
+            {},
+        )
         results.move(conn, 1, ids[:1], Move("parked"), "Ada", AT, SETTINGS)
         assert [stage for _, stage, _ in pipeline.memberships(conn, ids[0])] == [
             "parked",

@@ -132,9 +132,9 @@ def test_ten_days_of_a_sequence(app: Application, coast: Coast) -> None:
     for item in arrived:
         later = [m for m in sent if item["address"] in str(m["To"]) and at(m) > datetime.fromisoformat(item["at"])]
         assert later == [], item["address"]
-    standing = dict(rows(app, "SELECT id, standing FROM business"))
-    assert {standing[item["business_id"]] for item in arrived if item["kind"] == "opt-out"} == {"refused"}
-    assert {standing[item["business_id"]] for item in arrived if item["kind"] == "reply"} == {"in conversation"}
+    relationship = dict(rows(app, "SELECT id, relationship FROM business"))
+    assert {relationship[item["business_id"]] for item in arrived if item["kind"] == "opt-out"} == {"refused"}
+    assert {relationship[item["business_id"]] for item in arrived if item["kind"] == "reply"} == {"in conversation"}
     lines = app.get(f"/api/sequences/{sequence}/enrolments")
     assert all(line["reason"] for line in lines if line["state"] == "stopped")
     assert {line["state"] for line in lines if line["business_id"] in {i["business_id"] for i in arrived}} == {
@@ -222,13 +222,15 @@ def test_the_link_in_a_message_stops_everything_and_a_look_at_it_nothing(app: Ap
     (business,) = rows(app, f"SELECT business_id FROM message WHERE address = '{address}'")[0]
     with urllib.request.urlopen(link, timeout=30) as answer:
         assert "Do not write to me again" in answer.read().decode()
-    assert rows(app, f"SELECT standing FROM business WHERE id = {business}") == [("",)]
+    assert rows(app, f"SELECT relationship FROM business WHERE id = {business}") == [("",)]
     request = urllib.request.Request(link, b"List-Unsubscribe=One-Click", method="POST")
     with urllib.request.urlopen(request, timeout=30) as answer:
         assert answer.status == 200
-    assert rows(app, f"SELECT standing FROM business WHERE id = {business}") == [("refused",)]
+    assert rows(app, f"SELECT relationship FROM business WHERE id = {business}") == [("refused",)]
     assert rows(app, f"SELECT state FROM enrolment WHERE business_id = {business}") == [("stopped",)]
-    assert (address.lower(),) in rows(app, "SELECT value FROM standing WHERE kind = 'refused' AND known_by = 'email'")
+    assert (address.lower(),) in rows(
+        app, "SELECT value FROM relationship WHERE kind = 'refused' AND identifier_type = 'email'"
+    )
     forged = urllib.request.Request(link[:-3] + "abc", b"", method="POST")
     with pytest.raises(urllib.error.HTTPError, match="404"):
         urllib.request.urlopen(forged, timeout=30)
@@ -249,7 +251,7 @@ def test_what_is_won_on_a_call_gets_no_further_message(app: Application) -> None
         )
     )
     reasons = dict(rows(app, f"SELECT business_id, reason FROM enrolment WHERE business_id IN ({won}, {lost})"))
-    assert reasons == {won: "standing: client", lost: "lost on a shortlist"}
+    assert reasons == {won: "marked as client", lost: "lost on a shortlist"}
 
 
 def test_kills_while_sending_double_nothing_and_lose_nothing_unnoted(app: Application, coast: Coast) -> None:

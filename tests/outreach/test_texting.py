@@ -120,7 +120,8 @@ def test_texts_go_to_mobiles_once_and_answers_end_what_they_must(app: Applicatio
         with urllib.request.urlopen(told, timeout=30) as answer:
             assert answer.status == 200
     assert rows(
-        app, f"SELECT standing FROM business WHERE id = (SELECT business_id FROM message WHERE address = '{good[0]}')"
+        app,
+        f"SELECT relationship FROM business WHERE id = (SELECT business_id FROM message WHERE address = '{good[0]}')",
     ) == [("refused",)]
     Gateway.arrived = [{"from": good[1], "text": "Yes, ring me tomorrow", "id": "p1"}]
     set_up(app, gateway, inbox=f"{gateway}/inbox?since={{since}}", key="")

@@ -136,7 +136,7 @@ def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(drive
         call_them(screen, names)
         for query in ("", "shortlist=1", "has=phone", "pages=vet"):
             assert not {names[0], names[1]} & set(selected(screen, query))
-        assert {names[0], names[1]} <= set(selected(screen, "state=standing"))
+        assert {names[0], names[1]} <= set(selected(screen, "state=relationship"))
         screen.open("/outreach")
         screen.until(lambda: names[0] in screen.one("section[aria-label=lost]").text, "lost")
         assert "refused" in screen.one("section[aria-label=lost]").text

@@ -159,7 +159,7 @@ def test_a_directory_is_added_from_a_page_of_results(screen: Screen) -> None:
     screen.until(lambda: any(item["title"] == "New directory" for item in screen.app.get("/api/sources")), "a source")
 
 
-def test_a_standing_list_holds_a_business_back_and_a_pasted_list_comes_in(screen: Screen) -> None:
+def test_a_relationship_list_holds_a_business_back_and_a_pasted_list_comes_in(screen: Screen) -> None:
     row = next(row for row in screen.app.get("/api/businesses?limit=50")["rows"] if row[6])
     screen.open("/sweeps/relationships")
     screen.one("textarea").send_keys(f"{row[6]}\nsomebody")

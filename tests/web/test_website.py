@@ -134,5 +134,5 @@ def test_won_by_a_proposal_accepted_on_a_phone(screen: Screen, app: Application,
         screen.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", DESKTOP)
     screen.open(f"/businesses/{business}/proposals")
     screen.until(lambda: "accepted by Rosa Fern" in screen.text, "who accepted it, and when")
-    assert app.get(f"/api/businesses/{business}/call-sheet")["standing"] == "client"
+    assert app.get(f"/api/businesses/{business}/call-sheet")["relationship"] == "client"
     assert screen.complaints() == []

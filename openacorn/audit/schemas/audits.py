@@ -12,7 +12,7 @@ class AuditsRequest(RequestModel):
     """Which businesses to audit again: these, or all that pass a filter (as the table's page has it); of them, or of all
     where neither is named, only those whose audit is older than so many days.
     rendered: open them in a browser too; whole: read every page of them, up to the limit in the settings; held_back: also
-    those whom a standing holds back, but for who refused."""
+    those who are marked as client or in conversation."""
 
     ids: list[Annotated[int, Field(ge=1, le=2**53)]] = Field(default_factory=list, max_length=1_000_000)
     filter: dict[str, str] | None = None

@@ -31,10 +31,10 @@ class BulkLine(BaseModel):
 
 
 class RelationshipLine(BulkLine):
-    """A client, somebody in conversation, or somebody who refused. known_by: how the business is recognised."""
+    """A client, somebody in conversation, or somebody who refused. identifier_type: how the business is recognised."""
 
     kind: Literal["client", "in conversation", "refused"]
-    known_by: Literal["domain", "email", "phone", "name"]
+    identifier_type: Literal["domain", "email", "phone", "name"]
     value: Name
     shown: Text
 

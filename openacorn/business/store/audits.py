@@ -33,7 +33,7 @@ SAVE_CONTACT = "INSERT OR REPLACE INTO contact (business_id, kind, value, how, u
 SAVE_OUTCOMES = "UPDATE business SET outcomes = ?, audited_at = ?, platform = ?, changed = ? WHERE id = ?"
 MERGE_OUTCOMES = "UPDATE business SET outcomes = ?, changed = ? WHERE id = ?"
 SAVE_TEXT = "INSERT INTO page_text (rowid, text) VALUES (?, ?)"
-SAVE_STANDING = """
+SAVE_SUMMARY = """
 UPDATE business SET offer = ?, score = ?, value = ?, fit = ?, reach = ?, channels = ?, changed = ? WHERE id = ?
 """
 SAVE_OFFER = """
@@ -264,11 +264,11 @@ class ScoreSummary:
     value: float | None = None
 
 
-def save_score_summary(conn: sqlite3.Connection, business: int, standing: ScoreSummary) -> None:
+def save_score_summary(conn: sqlite3.Connection, business: int, summary: ScoreSummary) -> None:
     """Keep what scores are made of, and the best offer, on the wide row."""
-    offer = (standing.offer, standing.score, standing.value)
-    made_of = (standing.fit, standing.reach, orjson.dumps(list(standing.channels)).decode())
-    conn.execute(SAVE_STANDING, (*offer, *made_of, next_change(conn), business))
+    offer = (summary.offer, summary.score, summary.value)
+    made_of = (summary.fit, summary.reach, orjson.dumps(list(summary.channels)).decode())
+    conn.execute(SAVE_SUMMARY, (*offer, *made_of, next_change(conn), business))
 
 
 def save_offers(conn: sqlite3.Connection, offers: Iterable[tuple[int, str, int | None, float | None]]) -> int:

@@ -14,7 +14,7 @@ from openacorn.db.at_once import rows_at_once
 from openacorn.db.changes import next_change
 from openacorn.errors import NotFound
 
-COLUMNS = (*FIELDS, "trade", "distance_m", "rejected", "standing", "sources")
+COLUMNS = (*FIELDS, "trade", "distance_m", "rejected", "relationship", "sources")
 INSERT = f"""
 INSERT INTO business ({", ".join(COLUMNS)}, changed, first_seen) VALUES ({", ".join("?" for _ in COLUMNS)}, ?, ?) RETURNING id
 """
@@ -30,24 +30,21 @@ MOVED = (
 )  # fmt: skip
 """What the user did about a business goes along when it is merged into another."""
 
+CARRIED_OVER = "SELECT id, founded, revenue_band, chain FROM business WHERE id = ?"
 JUDGED = "SELECT * FROM business"
 SET_JUDGEMENT = (
     "UPDATE business SET rejected = ?, chain = ?, changed = ? WHERE id = ? AND (rejected != ? OR chain != ?)"
 )
 BY_IDS = "SELECT * FROM business WHERE id IN (SELECT value FROM json_each(?))"
 FOR_GRID = (
-    "id", "name", "trade", "town", "website", "offer", "rejected", "standing", "outcomes", "score", "value", "reviews", "rating",
-    "reach", "fit", "lat", "lon", "distance_m", "audited_at", "first_seen", "channels", "sources", "platform",
+    "id", "name", "trade", "town", "website", "offer", "rejected", "relationship", "outcomes", "score", "value", "reviews",
+    "rating", "reach", "fit", "lat", "lon", "distance_m", "audited_at", "first_seen", "channels", "sources", "platform",
 )  # fmt: skip
 CHANGED = f"SELECT {', '.join(FOR_GRID)} FROM business WHERE changed > ? ORDER BY changed"
 GONE = "SELECT id FROM business_gone WHERE changed > ?"
 OF_RUN = """
-SELECT count(DISTINCT business.id) FROM seen JOIN listing ON listing.id = seen.listing_id
-JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? AND business.rejected = ''
-"""
-REJECTED_OF_RUN = """
 SELECT business.rejected, count(DISTINCT business.id) FROM seen JOIN listing ON listing.id = seen.listing_id
-JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? AND business.rejected != '' GROUP BY 1
+JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? GROUP BY 1
 """
 IDS_OF_RUN = """
 SELECT DISTINCT listing.business_id FROM seen JOIN listing ON listing.id = seen.listing_id
@@ -67,7 +64,7 @@ class Merged:
     trade: str
     distance_m: float | None
     rejected: str
-    standing: str = ""
+    relationship: str = ""
     sources: Sequence[str] = ()
 
 
@@ -83,7 +80,7 @@ def save_business(conn: sqlite3.Connection, merged: Merged, business_id: int | N
     rejected = (
         verdicts.verdict_over_rules(conn, business_id, merged.rejected) if business_id is not None else merged.rejected
     )
-    values += [merged.trade, merged.distance_m, rejected, merged.standing, sources, next_change(conn)]
+    values += [merged.trade, merged.distance_m, rejected, merged.relationship, sources, next_change(conn)]
     if business_id is None:
         first_seen = listings.seen_first(conn, merged.listings)
         business_id = int(conn.execute(INSERT, [*values, first_seen]).fetchone()[0])
@@ -141,6 +138,11 @@ def get_business(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
     return dict(row)
 
 
+def carried_over(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
+    """What is known of a business from elsewhere than its listings, with its id, for when it is merged again."""
+    return dict(conn.execute(CARRIED_OVER, (business_id,)).fetchone())
+
+
 def get_businesses(conn: sqlite3.Connection, ids: Sequence[int]) -> list[dict[str, Any]]:
     """Businesses in the order of `ids`; ids that are gone are left out."""
     found = {row["id"]: dict(row) for row in conn.execute(BY_IDS, (orjson.dumps(list(ids)).decode(),))}
@@ -163,8 +165,8 @@ def changed_since(conn: sqlite3.Connection, number: int) -> tuple[Iterator[dict[
 
 def held_in_run(conn: sqlite3.Connection, run_id: int) -> tuple[int, dict[str, int]]:
     """(businesses held that the run saw, reason → businesses rejected)."""
-    held = int(conn.execute(OF_RUN, (run_id,)).fetchone()[0])
-    return held, {str(reason): int(count) for reason, count in conn.execute(REJECTED_OF_RUN, (run_id,))}
+    found = {str(reason): int(count) for reason, count in conn.execute(OF_RUN, (run_id,))}
+    return found.pop("", 0), found
 
 
 def ids_of_run(conn: sqlite3.Connection, run_id: int) -> list[int]:
@@ -240,7 +242,7 @@ def similar_names(conn: sqlite3.Connection, row: Mapping[str, Any], domain: str)
 
 
 AROUND = """
-SELECT id, name, town, trade, phone, website, standing, lat, lon FROM business
+SELECT id, name, town, trade, phone, website, relationship, lat, lon FROM business
 WHERE rejected = '' AND id != ? AND lat BETWEEN ? AND ? AND lon BETWEEN ? AND ?
 """
 

@@ -1,7 +1,7 @@
 """Listings as received, and the keys under which doubles meet."""
 
 import sqlite3
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
@@ -22,7 +22,7 @@ RETURNING id
 SEE = "INSERT INTO seen (run_id, listing_id) VALUES (?, ?) ON CONFLICT DO NOTHING"
 SEEN_BEFORE = "SELECT 1 FROM seen WHERE listing_id = ? AND run_id < ? LIMIT 1"
 NOTE_CHANGE = "INSERT OR REPLACE INTO listing_change (run_id, listing_id, field, before, after) VALUES (?, ?, ?, ?, ?)"
-DROP_KEYS = "DELETE FROM listing_key WHERE listing_id = ?"
+DROP_KEYS = "DELETE FROM listing_key WHERE listing_id IN (SELECT value FROM json_each(?))"
 ADD_KEY = "INSERT INTO listing_key (key, listing_id) VALUES (?, ?)"
 MEETINGS = """
 WITH own AS (
@@ -122,10 +122,10 @@ def _note_changes(
     conn.executemany(NOTE_CHANGE, rows)
 
 
-def put_keys(conn: sqlite3.Connection, listing_id: int, keys: Iterable[str]) -> None:
-    """Replace the block keys of a listing."""
-    conn.execute(DROP_KEYS, (listing_id,))
-    conn.executemany(ADD_KEY, ((key, listing_id) for key in keys))
+def put_keys(conn: sqlite3.Connection, keys: Mapping[int, Iterable[str]]) -> None:
+    """Replace the block keys of listings."""
+    conn.execute(DROP_KEYS, (orjson.dumps(list(keys)).decode(),))
+    conn.executemany(ADD_KEY, sorted((key, listing_id) for listing_id, own in keys.items() for key in own))
 
 
 def meetings(conn: sqlite3.Connection, ids: Iterable[int], max_block: int) -> list[tuple[int, int]]:

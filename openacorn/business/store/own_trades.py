@@ -7,6 +7,7 @@ import orjson
 from openacorn.core.trades.catalogue import SHIPPED, Catalogue, catalogue, made_trade
 from openacorn.core.trades.trade import Trade, UnknownTrade
 
+SHIPPED_IDS = frozenset(trade.id for trade in SHIPPED)
 LIST = "SELECT label, plural, words, parent FROM own_trade ORDER BY made_at, id"
 USED = """
 SELECT (SELECT count(*) FROM business WHERE trade = ?)
@@ -17,10 +18,9 @@ ADD = "INSERT INTO own_trade (id, label, plural, words, parent, made_at) VALUES 
 
 def own_trades(conn: sqlite3.Connection) -> list[Trade]:
     """The user's trades, oldest first; one whose wider trade is gone stands by itself."""
-    shipped = {trade.id for trade in SHIPPED}
     found: list[Trade] = []
     for label, plural, words, parent in conn.execute(LIST):
-        wider = parent if parent in shipped else ""
+        wider = parent if parent in SHIPPED_IDS else ""
         found.append(made_trade(label, plural, orjson.loads(words), wider, (trade.id for trade in found)))
     return found
 

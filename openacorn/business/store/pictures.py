@@ -15,7 +15,7 @@ PICTURED = (
 WORTH_A_LOOK = """
 SELECT id, business.website FROM business JOIN audit ON audit.business_id = business.id
 WHERE id IN (SELECT listing.business_id FROM seen JOIN listing ON listing.id = seen.listing_id WHERE seen.run_id = ?)
-AND rejected = '' AND standing = '' AND value IS NOT NULL AND business.website != '' AND audit.website = business.website
+AND rejected = '' AND relationship = '' AND value IS NOT NULL AND business.website != '' AND audit.website = business.website
 AND json_extract(outcomes, '$.answers') IN ('ok', 'partial') AND json_extract(outcomes, '$.real_site') IN ('ok', 'unknown')
 AND NOT EXISTS (SELECT 1 FROM screenshot WHERE screenshot.business_id = business.id AND screenshot.at >= audit.at)
 ORDER BY value DESC, id LIMIT ?

@@ -17,7 +17,7 @@ REACHED = frozenset({"contacted", "talking", "proposed", "won", "lost"})
 """Stages of a business that was spoken or written to."""
 
 MEMBERS = """
-SELECT business.id, name, town, trade, phone, offer, score, value, standing, member.stage, owner, follow_up, added_at,
+SELECT business.id, name, town, trade, phone, offer, score, value, relationship, member.stage, owner, follow_up, added_at,
   coalesce(step.at, '') AS last_at, coalesce(step.by, '') AS last_by, coalesce(step.text, '') AS last_text
 FROM member JOIN business ON business.id = member.business_id
 LEFT JOIN step ON step.id = (
@@ -40,8 +40,8 @@ SELECT business.id, business.name, town, phone, member.stage, owner, follow_up, 
 FROM member JOIN business ON business.id = member.business_id
 JOIN shortlist ON shortlist.id = shortlist_id
 WHERE {shares.seen("shortlist")} AND (:owner = '' OR owner = :owner)
-  AND (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND standing NOT IN ('refused', 'client')
-  AND ((stage = 'picked' AND follow_up <= :today AND standing = '')
+  AND (shortlist_id = :list OR (:list = 0 AND follow_up != '')) AND relationship NOT IN ('refused', 'client')
+  AND ((stage = 'picked' AND follow_up <= :today AND relationship = '')
     OR (stage IN ('contacted', 'talking', 'proposed') AND follow_up != '' AND follow_up <= :today))
 GROUP BY business.id ORDER BY tried_today, follow_up = '', follow_up, value DESC, business.id
 """
@@ -69,7 +69,7 @@ class Member:
     offer: str
     score: int | None
     value: float | None
-    standing: str
+    relationship: str
     stage: str
     owner: str
     follow_up: str

@@ -2,25 +2,22 @@
 
 import sqlite3
 from collections.abc import Iterable
-from operator import attrgetter
+from typing import Any
 
 import orjson
 
 from openacorn.core.match.normalise import ListingRecord
 
-FIELDS = tuple(ListingRecord.__slots__)[1:]
-"""All but the key, which is the listing's id."""
-
+NAN = float("nan")
 PUT = "INSERT OR REPLACE INTO listing_record (listing_id, way, record) VALUES (?, ?, ?)"
 GET = """
 SELECT listing_id, record FROM listing_record WHERE way = ? AND listing_id IN (SELECT value FROM json_each(?))
 """
-_values = attrgetter(*FIELDS)
 
 
 def put_records(conn: sqlite3.Connection, way: int, records: Iterable[ListingRecord]) -> None:
     """Keep records; `way` says how they were made."""
-    conn.executemany(PUT, ((record.key, way, orjson.dumps(_values(record)).decode()) for record in records))
+    conn.executemany(PUT, ((record.key, way, orjson.dumps(record[1:]).decode()) for record in records))
 
 
 def get_records(conn: sqlite3.Connection, way: int, ids: Iterable[int]) -> dict[int, ListingRecord]:
@@ -29,7 +26,7 @@ def get_records(conn: sqlite3.Connection, way: int, ids: Iterable[int]) -> dict[
     return {listing_id: _record(listing_id, orjson.loads(text)) for listing_id, text in rows}
 
 
-def _record(listing_id: int, values: list[object]) -> ListingRecord:
-    *texts, lat, lon = values  # JSON has no nan, which stands for an unknown pin
-    unknown = float("nan")
-    return ListingRecord(listing_id, *texts, unknown if lat is None else lat, unknown if lon is None else lon)  # type: ignore[arg-type,call-arg]
+def _record(listing_id: int, values: list[Any]) -> ListingRecord:
+    if values[-1] is None:  # JSON has no nan, which stands for an unknown pin
+        values[-2:] = (NAN, NAN)
+    return ListingRecord._make((listing_id, *values))

@@ -73,7 +73,7 @@ def _of_range(name: str, low: float | None, high: float | None) -> str:
 
 STATE_WORDS = {
     "rejected": "rejected only",
-    "standing": "held back by their standing",
+    "relationship": "clients & do-not-contact",
     "all": "with all held back",
 }
 

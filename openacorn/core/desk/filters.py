@@ -47,8 +47,8 @@ RANGES: tuple[str, ...] = ("score", "value", "reviews", "rating", "distance", "g
 OTHERS: tuple[str, ...] = ("q", "pages", "state", "ids", "within")
 """What else a filter may say: words of a name, words on the pages, where a business is, ids, a drawn outline."""
 
-STATES = ("held", "rejected", "standing", "all")
-"""Where a business is: held, rejected, or held back by its standing (client, in conversation, refused); "all": anywhere."""
+STATES = ("held", "rejected", "relationship", "all")
+"""Where a business is: held, rejected, or held back by its relationship (client, in conversation, refused); "all": anywhere."""
 
 MUST, NEVER = "^", "!"
 NOT_KNOWN = "?"

@@ -39,7 +39,7 @@ class ScoredGrid(Grid):
         return (self.ids >= 0) & ~np.isnan(self.numbers_of("fit"))
 
     def live(self) -> Mask:
-        """Who is held: neither rejected nor held back by a standing."""
+        """Who is held: neither rejected nor marked as client, in conversation or refused."""
         held: Mask = self._states[: len(self)] == STATES.index("held")
         return (self.ids >= 0) & held
 

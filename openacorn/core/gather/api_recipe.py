@@ -145,8 +145,24 @@ def compiled(text: str) -> Any:
     return jmespath.compile(text)
 
 
+PLAIN_PATH = re.compile(r"[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)*", re.ASCII)
+
+
+@lru_cache(maxsize=500)
+def _steps(path: str) -> tuple[str, ...]:
+    """The names of a path that is nothing but names, none of any other."""
+    return tuple(path.split(".")) if PLAIN_PATH.fullmatch(path) else ()
+
+
 def find(path: str, document: Any) -> Any:
-    """What stands at a path; None where nothing does, or nothing that its functions take."""
+    """What stands at a JMESPath; None where nothing does, or nothing that its functions take.
+
+    Most paths are names alone and asked of every field of every place: these are walked, which is much faster and the same.
+    """
+    if steps := _steps(path):
+        for name in steps:
+            document = document.get(name) if isinstance(document, dict) else None
+        return document
     try:
         return compiled(path).search(document) if path else None
     except JMESPathError:

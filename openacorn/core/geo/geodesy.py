@@ -49,6 +49,13 @@ def distance_m(a: Point, b: Point) -> float:
     return float(_WGS84.Inverse(a.lat, a.lon, b.lat, b.lon, Geodesic.DISTANCE)["s12"])
 
 
+def _on_sphere_m(a: Point, b: Point) -> float:
+    """The distance on the mean sphere (haversine), off by SPHERE_ERROR at most."""
+    lat_a, lat_b, lon = math.radians(a.lat), math.radians(b.lat), math.radians(b.lon - a.lon)
+    half = math.sin((lat_b - lat_a) / 2) ** 2 + math.cos(lat_a) * math.cos(lat_b) * math.sin(lon / 2) ** 2
+    return 2 * SPHERE_M * math.asin(math.sqrt(min(1.0, half)))
+
+
 def destination(start: Point, bearing_deg: float, metres: float) -> Point:
     """Return the point reached from `start` (bearing clockwise from north)."""
     end = _WGS84.Direct(
@@ -113,7 +120,10 @@ class Circle:
     radius_m: float
 
     def contains(self, point: Point) -> bool:
-        """A point on the edge is inside."""
+        """A point on the edge is inside. The sphere decides where it can, which is a hundred times as fast."""
+        about = _on_sphere_m(self.centre, point)
+        if abs(about - self.radius_m) > SPHERE_ERROR * max(about, self.radius_m):
+            return about < self.radius_m
         return distance_m(self.centre, point) <= self.radius_m
 
     def contains_many(self, points: Points, band: slice) -> Mask:

@@ -72,28 +72,26 @@ class ComparedColumns(NamedTuple):
 
 def _ids(values: Sequence[str]) -> tuple[Ints, list[str]]:
     """(id of each value, -1 for ""; the values by id)."""
-    known: dict[str, int] = {}
-    ids = np.fromiter((known.setdefault(value, len(known)) if value else -1 for value in values), np.int64, len(values))
-    return ids, list(known)
+    texts = [value for value in dict.fromkeys(values) if value]
+    known = {value: number for number, value in enumerate(texts)} | {"": -1}
+    return np.fromiter(map(known.__getitem__, values), np.int64, len(values)), texts
 
 
 def columns_of(records: Sequence[ListingRecord]) -> ComparedColumns:
     """Turn records into columns."""
-    core, cores = _ids([record.core for record in records])
-    full, fulls = _ids([record.full for record in records])
-    letters, spelled = _ids([record.letters for record in records])
-    street, streets = _ids([record.street for record in records])
-    place, places = _ids([record.postcode or record.town for record in records])
-    category, categories = _ids([record.category for record in records])
+    by_field = zip(ListingRecord._fields, zip(*records, strict=True), strict=True) if records else ()
+    values: dict[str, Sequence[Any]] = dict.fromkeys(ListingRecord._fields, ()) | dict(by_field)
+    core, cores = _ids(values["core"])
+    full, fulls = _ids(values["full"])
+    letters, spelled = _ids(values["letters"])
+    street, streets = _ids(values["street"])
+    place, places = _ids([code or town for code, town in zip(values["postcode"], values["town"], strict=True)])
+    category, categories = _ids(values["category"])
     return ComparedColumns(
         core=core, full=full, letters=letters, street=street, category=category, place=place,
-        phone=_ids([record.phone for record in records])[0],
-        email=_ids([record.email for record in records])[0],
-        domain=_ids([record.domain for record in records])[0],
-        page=_ids([record.page for record in records])[0],
-        number=_ids([record.number for record in records])[0],
-        lat=np.radians(np.fromiter((record.lat for record in records), np.float64, len(records))),
-        lon=np.radians(np.fromiter((record.lon for record in records), np.float64, len(records))),
+        phone=_ids(values["phone"])[0], email=_ids(values["email"])[0], domain=_ids(values["domain"])[0],
+        page=_ids(values["page"])[0], number=_ids(values["number"])[0],
+        lat=np.radians(np.array(values["lat"], np.float64)), lon=np.radians(np.array(values["lon"], np.float64)),
         cores=cores, fulls=fulls, spelled=spelled, streets=streets, categories=categories, places=places,
     )  # fmt: skip
 
@@ -111,12 +109,10 @@ def candidate_pairs(records: Sequence[ListingRecord]) -> tuple[Ints, Ints]:
     sizes = np.bincount(np.array(keys, np.int64), minlength=len(known)) if keys else np.zeros(0, np.int64)
     starts = np.concatenate(([0], np.cumsum(sizes)[:-1])) if len(sizes) else np.zeros(0, np.int64)
     codes = [np.zeros(0, np.int64)]
-    for size in range(2, MAX_BLOCK + 1):
-        first = starts[sizes == size]
-        if len(first):
-            members = owner[first[:, None] + np.arange(size)]
-            left, right = np.triu_indices(size, 1)
-            codes.append((members[:, left] * len(records) + members[:, right]).ravel())
+    for size in np.unique(sizes[(sizes > 1) & (sizes <= MAX_BLOCK)]).tolist():
+        members = owner[starts[sizes == size][:, None] + np.arange(size)]
+        left, right = np.triu_indices(size, 1)
+        codes.append((members[:, left] * len(records) + members[:, right]).ravel())
     pairs = np.unique(np.concatenate(codes))
     return pairs // max(1, len(records)), pairs % max(1, len(records))
 

@@ -5,8 +5,8 @@ import re
 import unicodedata
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import phonenumbers
 
@@ -161,8 +161,7 @@ def region_of_phones(phones: Iterable[str]) -> str | None:
     return found.most_common(1)[0][0] or None if found else None
 
 
-@dataclass(frozen=True, slots=True)
-class ListingRecord:
+class ListingRecord(NamedTuple):
     """A listing as the matcher sees it; `key` is whatever the caller calls it by. Unknown text is "", an unknown pin nan.
 
     core: the words of the name that tell it from others, sorted; full: all words, sorted; letters: all words as written,

@@ -9,29 +9,29 @@ from openacorn.errors import InvalidInput
 
 KINDS = ("client", "in conversation", "refused")
 GRAVEST = {kind: place for place, kind in enumerate(("in conversation", "client", "refused"))}
-"""Where a business answers to several, the one that forbids most is its standing."""
+"""Where a business answers to several, the one that forbids most is its relationship."""
 
 
 class RelationshipError(InvalidInput):
     """An entry that nobody could be recognised by; the message says what is needed."""
 
-    where = "standing"
+    where = "relationship"
     remedy = "change that line and send it again"
 
 
 @dataclass(frozen=True, slots=True)
 class Identifier:
-    """What somebody is known by: `known_by` domain, email, phone or name; `value` normalised."""
+    """What somebody is recognised by. identifier_type: domain, email, phone or name; value: normalised."""
 
-    known_by: str
+    identifier_type: str
     value: str
 
 
-def _name_mark(name: str, place: str) -> str:
+def _name_identifier(name: str, place: str) -> str:
     return f"{' '.join(sorted(name_tokens(name)))} @ {plain(place).strip()}"
 
 
-def marks_of(
+def identifiers_of(
     region: str | None,
     *,
     name: str = "",
@@ -54,17 +54,21 @@ def marks_of(
     if name_tokens(name):
         for place in places:
             if place.strip():
-                yield Identifier("name", _name_mark(name, place))
+                yield Identifier("name", _name_identifier(name, place))
 
 
-def standing_among(marks: Iterable[Identifier], known: Mapping[tuple[str, str], str]) -> str:
-    """The gravest standing that one of the marks has in `known` ((known_by, value) → kind), "" for none."""
-    found = {known[(mark.known_by, mark.value)] for mark in marks if (mark.known_by, mark.value) in known}
+def relationship_among(identifiers: Iterable[Identifier], known: Mapping[tuple[str, str], str]) -> str:
+    """The gravest relationship that one of the identifiers has in `known` ((identifier_type, value) → kind), "" for none."""
+    found = {
+        known[(identifier.identifier_type, identifier.value)]
+        for identifier in identifiers
+        if (identifier.identifier_type, identifier.value) in known
+    }
     return max(found, key=GRAVEST.__getitem__, default="")
 
 
-def marks_in(text: str, region: str | None) -> tuple[list[tuple[Identifier, str]], list[str]]:
-    """Read a list, a line or CSV row each: (marks with the line as written, lines that nobody could be recognised by).
+def identifiers_in(text: str, region: str | None) -> tuple[list[tuple[Identifier, str]], list[str]]:
+    """Read a list, a line or CSV row each: (identifiers with the line as written, lines that nobody could be recognised by).
 
     A cell that looks like a domain, an e-mail or a phone is one; a line of two cells that are neither is name and place.
     """
@@ -76,20 +80,20 @@ def marks_in(text: str, region: str | None) -> tuple[list[tuple[Identifier, str]
         ]
         if not cells:
             continue
-        marks = [mark for cell in cells for mark in _of_cell(cell, region)]
-        if not marks and len(cells) >= 2:
-            marks = list(marks_of(region, name=cells[0], places=cells[1:2]))
-        found += [(mark, line.strip()[:200]) for mark in marks]
-        if not marks:
+        identifiers = [identifier for cell in cells for identifier in _of_cell(cell, region)]
+        if not identifiers and len(cells) >= 2:
+            identifiers = list(identifiers_of(region, name=cells[0], places=cells[1:2]))
+        found += [(identifier, line.strip()[:200]) for identifier in identifiers]
+        if not identifiers:
             refused.append(line.strip()[:200])
     return found, refused
 
 
 def _of_cell(cell: str, region: str | None) -> list[Identifier]:
     if "@" in cell and " " not in cell:
-        return list(marks_of(region, emails=(cell,)))
+        return list(identifiers_of(region, emails=(cell,)))
     if sum(char.isdigit() for char in cell) >= 6:
-        return list(marks_of(region, phones=(cell,)))
+        return list(identifiers_of(region, phones=(cell,)))
     if "." in cell and " " not in cell:
-        return list(marks_of(region, website=cell))
+        return list(identifiers_of(region, website=cell))
     return []

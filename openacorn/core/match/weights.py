@@ -8,6 +8,7 @@ are not independent, so what they say together is bounded by RULES (shared offic
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from types import MappingProxyType
 
 import numpy as np
@@ -16,6 +17,11 @@ import numpy.typing as npt
 from openacorn.core.match.compare import LEVELS, Bytes, Floats
 
 MERGE_AT, ASK_AT = 0.99, 0.5
+
+
+@lru_cache(maxsize=64)
+def _log_odds(m: tuple[float, ...], u: tuple[float, ...]) -> npt.NDArray[np.float64]:
+    return np.array([*(math.log(own / by_chance) for own, by_chance in zip(m, u, strict=True)), 0.0])
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +34,7 @@ class Model:
 
     def weights(self, field: str) -> npt.NDArray[np.float64]:
         """Log-odds that each level of `field` adds; the last entry, reached by SILENT, is 0."""
-        return np.array([*(math.log(m / u) for m, u in zip(self.m[field], self.u[field], strict=True)), 0.0])
+        return _log_odds(tuple(self.m[field]), tuple(self.u[field]))
 
 
 SHIPPED = Model(
@@ -62,9 +68,15 @@ Mask = npt.NDArray[np.bool_]
 Levels = Mapping[str, Bytes]
 
 
+@lru_cache(maxsize=64)
+def _among(field: str, names: tuple[str, ...]) -> Mask:
+    """Level → is it one of the named? The last entry, reached by SILENT, says no."""
+    return np.array([*(level in names for level in LEVELS[field]), False])
+
+
 def _is(levels: Levels, field: str, *names: str) -> Mask:
     """Pairs whose `field` is at one of the named levels."""
-    found: Mask = np.isin(levels[field], [LEVELS[field].index(name) for name in names])
+    found: Mask = _among(field, names)[levels[field]]
     return found
 
 

@@ -44,7 +44,7 @@ class CallSheet:
     town: str
     website: str
     hours: str
-    standing: str
+    relationship: str
     service: str
     offer: str
     why: str

@@ -16,12 +16,12 @@ class ResultError(InvalidInput):
 @dataclass(frozen=True, slots=True)
 class ContactResult:
     """id: as it is stored and shown. stage: where the business then is on its lists, "" to leave it; outcome: what the chance of
-    winning learns ("" nothing); standing: what the business then is to us, None to leave it; step: what it is in the history."""
+    winning learns ("" nothing); relationship: what the business then is to us, None to leave it; step: its kind in the history."""
 
     id: str
     stage: str = ""
     outcome: str = ""
-    standing: str | None = None
+    relationship: str | None = None
     step: Literal["talk", "mail", "attempt"] = "talk"
 
 

@@ -14,7 +14,7 @@ router = APIRouter(route_class=DeskRoute, tags=["desk"])
 
 @router.post("/actions", status_code=201)
 def do(state: AppDep, asked: ActionRequest) -> ActionResponse:
-    """Reject, keep, tag, untag, shortlist or give a standing; the answer's id undoes it."""
+    """Reject, keep, tag, untag, shortlist or give a relationship; the answer's id undoes it."""
     ids = chosen_ids(state, asked.ids, asked.filter)
     with state.database.write() as conn:
         number = jobs.apply_action(conn, asked.kind, ids, asked.word, utc_now(), state.settings)

@@ -1,4 +1,4 @@
-"""Standing lists: clients, people in conversation, people who refused."""
+"""Clients & do-not-contact: clients, people in conversation, people who refused."""
 
 from fastapi import APIRouter
 
@@ -6,13 +6,13 @@ from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.business.store import relationships
 from openacorn.clock import utc_now
-from openacorn.core.match.relationship import RelationshipError, marks_in
+from openacorn.core.match.relationship import RelationshipError, identifiers_in
 from openacorn.errors import NotFound
 from openacorn.gather.schemas.coverage import RelationshipsRequest, RelationshipsResponse
 from openacorn.match.recluster import refresh_relationships
 from openacorn.outreach import results
 
-router = APIRouter(route_class=DeskRoute, tags=["standings"])
+router = APIRouter(route_class=DeskRoute, tags=["relationships"])
 SHOWN = 500
 
 
@@ -36,7 +36,7 @@ def list_relationships(state: AppDep) -> RelationshipsResponse:
 @router.post("/relationships", status_code=201)
 def add_relationships(state: AppDep, asked: RelationshipsRequest) -> RelationshipsResponse:
     """Take in lines or a file of domains, e-mails, phones or names with a place; businesses that answer to one are held back."""
-    marks, refused = marks_in(asked.text, state.settings.region)
+    marks, refused = identifiers_in(asked.text, state.settings.region)
     if not marks:
         raise RelationshipError(f"nobody could be recognised by this: {refused[0] if refused else 'the text is empty'}")
     with state.database.write() as conn:
@@ -44,11 +44,11 @@ def add_relationships(state: AppDep, asked: RelationshipsRequest) -> Relationshi
     return _response(state, refused, changed)
 
 
-@router.delete("/relationships/{standing_id}")
-def drop_relationship(state: AppDep, standing_id: int) -> RelationshipsResponse:
+@router.delete("/relationships/{relationship_id}")
+def drop_relationship(state: AppDep, relationship_id: int) -> RelationshipsResponse:
     """Forget an entry; businesses that only it held back come back."""
     with state.database.write() as conn:
-        if not relationships.delete_relationship(conn, standing_id):
-            raise NotFound(f"there is no entry {standing_id}")
+        if not relationships.delete_relationship(conn, relationship_id):
+            raise NotFound(f"there is no entry {relationship_id}")
         changed = len(refresh_relationships(conn, state.settings))
     return _response(state, [], changed)

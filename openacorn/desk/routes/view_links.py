@@ -32,7 +32,7 @@ router = APIRouter(route_class=DeskRoute, tags=["view links"])
 SHOWN = 200
 COLUMNS = ("name", "trade", "town", "website", "rating", "reviews", "offer", "score", "gaps")
 INSIDE = frozenset(
-    {"id", "strip", "shortlists", "pictured", "rejected", "standing", "stage", "tags", "has", *PERSONAL_COLUMNS}
+    {"id", "strip", "shortlists", "pictured", "rejected", "relationship", "stage", "tags", "has", *PERSONAL_COLUMNS}
 )
 """Columns for the agency alone: people, and what it does and thinks about a business."""
 

@@ -8,7 +8,7 @@ from openacorn.api.schemas import RequestModel, ResponseModel
 
 
 class ActionRequest(RequestModel):
-    """What to do to businesses (named, or all that pass a filter). word: the reason, the tag, the shortlist or the standing."""
+    """What to do to businesses (named, or all that pass a filter). word: the reason, the tag, the shortlist or the relationship."""
 
     kind: str
     ids: list[Annotated[int, Field(ge=1, le=2**53)]] = Field(default_factory=list, max_length=1_000_000)

@@ -205,7 +205,7 @@ class BusinessResponse(ResponseModel):
     reviews: int | None
     hours: str
     rejected: str
-    standing: str
+    relationship: str
     audited_at: str | None
     audit_seconds: float | None
     chain: list[str]

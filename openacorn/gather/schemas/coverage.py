@@ -1,4 +1,4 @@
-"""Territories, coverage, standing lists, recipes, comparisons of runs."""
+"""Territories, coverage, relationships, recipes, comparisons of runs."""
 
 from typing import Any
 
@@ -153,7 +153,7 @@ class NearbyResponse(ResponseModel):
     name: str
     town: str
     trade: str
-    standing: str
+    relationship: str
     metres: float
 
 

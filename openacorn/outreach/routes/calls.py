@@ -26,7 +26,7 @@ def due(state: AppDep) -> list[CallResponse]:
 
 @router.get("/shortlists/{shortlist_id}/calls")
 def to_call(state: AppDep, shortlist_id: int) -> list[CallResponse]:
-    """Whom to call now: what is due, then the picked, the most valuable first. Nobody with a standing but where it is due."""
+    """Whom to call now: what is due, then the picked, the most valuable first. Who is marked is called only where it is due."""
     with state.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
     return calls_now(state, shortlist_id)

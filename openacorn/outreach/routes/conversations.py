@@ -84,7 +84,7 @@ def answer(state: AppDep, business_id: int, asked: AnswerRequest) -> Conversatio
         what = incoming.get_incoming(conn, asked.answers)
         if what.business_id != business_id:
             raise Conflict("that was written by another business")
-        if row["standing"] == "refused":
+        if row["relationship"] == "refused":
             raise Conflict(f"{row['name']} asked not to be contacted")
         by_text = what.mailbox_id == 0
         subject = "" if by_text else what.subject if what.subject.lower().startswith("re:") else f"Re: {what.subject}"

@@ -32,7 +32,7 @@ def board(state: AppDep, shortlist_id: int) -> BoardResponse:
 def move(state: AppDep, shortlist_id: int, asked: MoveRequest) -> MovedResponse:
     """Change stage, owner or follow-up day of members; each change is noted in the business's history.
 
-    A stage that is reached by contact does what noting that contact does: every list, standing, what is learnt.
+    A stage that is reached by contact does what noting that contact does: every list, relationship, what is learnt.
     """
     what = Move(asked.stage, None if asked.owner is None else asked.owner.strip(), asked.follow_up)
     with state.database.write() as conn:

@@ -47,7 +47,7 @@ class CallSheetResponse(ResponseModel):
     town: str
     website: str
     hours: str
-    standing: str
+    relationship: str
     service: str
     offer: str
     why: str

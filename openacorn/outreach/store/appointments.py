@@ -15,7 +15,7 @@ SELECT business.id AS business_id, business.name AS business, business.phone, fo
   coalesce(max(step.at), max(added_at)) AS changed
 FROM member JOIN business ON business.id = member.business_id JOIN shortlist ON shortlist.id = shortlist_id
 LEFT JOIN step ON step.business_id = business.id
-WHERE follow_up != '' AND stage NOT IN ('won', 'lost', 'parked') AND standing NOT IN ('refused', 'client')
+WHERE follow_up != '' AND stage NOT IN ('won', 'lost', 'parked') AND relationship NOT IN ('refused', 'client')
   AND (:business = 0 OR business.id = :business) AND (:by = '' OR owner = :by) AND {shares.seen("shortlist")}
 GROUP BY business.id, follow_up ORDER BY follow_up, business.id
 """

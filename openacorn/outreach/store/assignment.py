@@ -28,7 +28,7 @@ WHERE owner != '' AND business_id IN (SELECT value FROM json_each(?)) GROUP BY b
 NEW = f"""
 SELECT business.id, business.name, town, phone, offer, score, shortlist.id AS shortlist, shortlist.name AS list
 FROM member JOIN business ON business.id = business_id JOIN shortlist ON shortlist.id = shortlist_id
-WHERE owner = :name AND stage = 'picked' AND follow_up = '' AND standing = '' AND rejected = '' AND {shares.seen("shortlist")}
+WHERE owner = :name AND stage = 'picked' AND follow_up = '' AND relationship = '' AND rejected = '' AND {shares.seen("shortlist")}
 GROUP BY business.id ORDER BY value DESC, business.id LIMIT :most
 """
 ANSWERS = """

@@ -24,7 +24,7 @@ WHERE state = 'active' AND next_at != '' AND next_at <= ? AND sequence.paused = 
 """
 OVER = """
 SELECT enrolment.* FROM enrolment JOIN business ON business.id = business_id
-WHERE state IN ('active', 'paused') AND (business.standing != '' OR EXISTS
+WHERE state IN ('active', 'paused') AND (business.relationship != '' OR EXISTS
   (SELECT 1 FROM member WHERE member.business_id = enrolment.business_id AND stage IN ('won', 'lost', 'parked')))
 """
 OF_SEQUENCE = """

@@ -24,11 +24,11 @@ KINDS = (
     ("Replies on owner’s pages", "the people themselves", "SELECT count(*), min(at) FROM reply"),
     ("Notes and calls", "you", "SELECT count(*), min(at) FROM step"),
     ("Appointments", "you", "SELECT count(*), min(made_at) FROM appointment"),
-    ("Clients & do-not-contact", "you", "SELECT count(*), min(at) FROM standing"),
+    ("Clients & do-not-contact", "you", "SELECT count(*), min(at) FROM relationship"),
     ("People erased (hashes alone)", "you", "SELECT count(*), min(at) FROM erased_person"),
 )
 UNTOUCHED = """
-SELECT business.id FROM business WHERE first_seen != '' AND first_seen < :before AND standing = ''
+SELECT business.id FROM business WHERE first_seen != '' AND first_seen < :before AND relationship = ''
 AND NOT EXISTS (SELECT 1 FROM step WHERE step.business_id = business.id AND at >= :before)
 AND NOT EXISTS (SELECT 1 FROM member WHERE member.business_id = business.id AND (stage != 'new' OR added_at >= :before))
 AND NOT EXISTS (SELECT 1 FROM message WHERE message.business_id = business.id AND made_at >= :before)

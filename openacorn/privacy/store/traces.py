@@ -42,7 +42,7 @@ TITLES = {
     "proposal": "Proposals",
     "starter_site": "New websites",
     "starter_version": "Versions of new websites",
-    "standing": "Clients & do-not-contact",
+    "relationship": "Clients & do-not-contact",
     "deed": "What can be undone",
     "unit": "Tasks of sweeps",
     "event": "Webhook events",

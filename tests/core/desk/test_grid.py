@@ -287,7 +287,7 @@ def test_an_empty_grid_answers() -> None:
         ({"check.title": "bad"}, "gap, partial, ok"),
         ({"website": "perhaps"}, "none, listed"),
         ({"has": "fax"}, "named person"),
-        ({"state": "x"}, "held, rejected, standing, all"),
+        ({"state": "x"}, "held, rejected, relationship, all"),
         ({"shortlist": "abc"}, "shortlist=abc: must be a whole number"),
         ({"ids": "1,x"}, "ids=x"),
         ({"run": "9" * 30}, "no id is that large"),

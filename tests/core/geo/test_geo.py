@@ -32,6 +32,14 @@ def test_distance_agrees_with_proj(lat1: float, lon1: float, lat2: float, lon2: 
     assert distance_m(Point(lat1, lon1), Point(lat2, lon2)) == pytest.approx(theirs, abs=0.001)
 
 
+@given(LATS, LONS, st.floats(100, 200_000), st.floats(0.98, 1.02), st.floats(0, 360))
+def test_inside_a_circle_is_what_the_distance_says_also_close_to_its_edge(
+    lat: float, lon: float, radius: float, share: float, bearing: float
+) -> None:
+    there = destination(Point(lat, lon), bearing, radius * share)
+    assert Circle(Point(lat, lon), radius).contains(there) == (distance_m(Point(lat, lon), there) <= radius)
+
+
 @given(LATS, LONS, st.floats(100, 200_000), st.floats(0, 360), st.floats(0, 1))
 def test_the_bounding_tile_holds_every_point_of_its_circle(
     lat: float, lon: float, radius: float, bearing: float, share: float

@@ -1,4 +1,4 @@
-"""Relevance rules, standing, and two runs side by side."""
+"""Relevance rules, relationships, and two runs side by side."""
 
 from datetime import date
 from math import inf
@@ -8,7 +8,7 @@ import pytest
 
 from openacorn.core.gather.bands import band
 from openacorn.core.gather.compare_runs import Change, compare_runs, is_gone
-from openacorn.core.match.relationship import marks_in, marks_of, standing_among
+from openacorn.core.match.relationship import identifiers_in, identifiers_of, relationship_among
 from openacorn.core.match.relevance import RuleError, Rules, rejected_by, rules_of
 
 FACTS: dict[str, Any] = {
@@ -69,7 +69,7 @@ def test_new_within_so_many_weeks_counts_the_day_itself() -> None:
 
 def test_a_short_number_of_six_digits_is_a_phone() -> None:
     # ACMA numbering plan: 13 12 34 and the like are whole numbers
-    assert [mark.value for mark, _ in marks_in("13 12 34", "AU")[0]] == ["+61131234"]
+    assert [mark.value for mark, _ in identifiers_in("13 12 34", "AU")[0]] == ["+61131234"]
 
 
 def test_pages_that_were_not_read_reject_nobody() -> None:
@@ -110,9 +110,9 @@ somebody
 """
 
 
-def test_a_standing_list_is_read_line_by_line() -> None:
-    marks, refused = marks_in(LIST, "AU")
-    assert [(mark.known_by, mark.value) for mark, _ in marks] == [
+def test_a_relationship_list_is_read_line_by_line() -> None:
+    marks, refused = identifiers_in(LIST, "AU")
+    assert [(mark.identifier_type, mark.value) for mark, _ in marks] == [
         ("domain", "harbourvets.example"), ("domain", "gull.example"), ("phone", "+61355507777"), ("email", "hello@heron.example"),
         ("name", "anchor florist @ gannet bay"), ("name", "optical tide @ larch flat"),
     ]  # fmt: skip
@@ -131,9 +131,9 @@ def test_a_standing_list_is_read_line_by_line() -> None:
     ],
 )
 def test_a_business_is_recognised_by_any_of_its_marks(result: dict[str, Any], expected: str) -> None:
-    known = {(mark.known_by, mark.value): "client" for mark, _ in marks_in(LIST, "AU")[0]}
+    known = {(mark.identifier_type, mark.value): "client" for mark, _ in identifiers_in(LIST, "AU")[0]}
     known["email", "no@no.example"] = "refused"
-    assert standing_among(marks_of("AU", **result), known) == expected
+    assert relationship_among(identifiers_of("AU", **result), known) == expected
 
 
 @pytest.mark.parametrize(

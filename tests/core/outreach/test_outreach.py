@@ -107,8 +107,8 @@ def test_nobody_is_written_to_twice(rows: list[tuple[str, str]]) -> None:
     assert len(answer) == len(rows)
 
 
-def test_results_lead_to_stages_and_standings_that_there_are() -> None:
-    assert {result.standing for result in RESULTS.values()} - {None, ""} <= set(KINDS)
+def test_results_lead_to_stages_and_relationships_that_there_are() -> None:
+    assert {result.relationship for result in RESULTS.values()} - {None, ""} <= set(KINDS)
     assert {result_of(name).stage for name in BY_STAGE.values()} == set(BY_STAGE)
     assert set(BY_SERVICE) == {service.id for service in all_services()}
     assert all(objections(service.id)[0].says for service in all_services())

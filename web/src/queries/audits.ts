@@ -17,7 +17,7 @@ export interface Again {
   older_days?: number;
   rendered?: boolean;
   whole?: boolean;
-  /** Also those whom a standing holds back, but for who refused. */
+  /** Also those marked as client or in conversation. */
   held_back?: boolean;
 }
 

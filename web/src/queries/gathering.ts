@@ -192,8 +192,10 @@ export const useAddRelationships = () =>
 
 export const useDeleteRelationship = () =>
   useChange(
-    (standing_id: number) =>
-      answerOf(client.DELETE("/api/relationships/{standing_id}", { params: { path: { standing_id } } })),
+    (relationship_id: number) =>
+      answerOf(
+        client.DELETE("/api/relationships/{relationship_id}", { params: { path: { relationship_id } } }),
+      ),
     ...A_BUSINESS,
   );
 

@@ -13,7 +13,7 @@ const REASONS = [
   "wrong trade",
   "asked not to be contacted",
 ];
-const STANDINGS = ["client", "in conversation", "refused"];
+const RELATIONSHIPS = ["client", "in conversation", "refused"];
 
 interface Props {
   chosen: Chosen;
@@ -78,10 +78,10 @@ export default function ActMenu({ chosen, many, rejectRef, tagRef, onDone }: Pro
               <Free placeholder="a tag" onSend={(word) => go("tag", word, close)} />
               <Free placeholder="remove a tag" onSend={(word) => go("untag", word, close)} />
               <p className="mt-1 border-t border-line px-2 pt-1 text-soft">Mark as</p>
-              {STANDINGS.map((standing) => (
-                <MenuItem key={standing}>
-                  <button type="button" onClick={() => go("standing", standing)} className={ITEM}>
-                    {standing}
+              {RELATIONSHIPS.map((relationship) => (
+                <MenuItem key={relationship}>
+                  <button type="button" onClick={() => go("relationship", relationship)} className={ITEM}>
+                    {relationship}
                   </button>
                 </MenuItem>
               ))}

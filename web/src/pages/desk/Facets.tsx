@@ -114,7 +114,7 @@ export default memo(function Facets({ params, filter, live, checks, trades, serv
 });
 
 /** State that a filter can ask for → what stands in the list. */
-const HELD_BACK = { rejected: "only rejected", standing: "only clients & do-not-contact" };
+const HELD_BACK = { rejected: "only rejected", relationship: "only clients & do-not-contact" };
 
 function Heading({ children }: { children: ReactNode }) {
   return <h2 className="mt-3 mb-0.5 px-1.5 text-[13px]">{children}</h2>;

@@ -36,9 +36,9 @@ export default function Facts({ business }: { business: Business }) {
           </Link>
         </May>
       </p>
-      {business.standing && (
+      {business.relationship && (
         <p className="mt-1.5 border-l-[3px] border-leaf pl-2">
-          Marked as {business.standing}: excluded from audits and messages.
+          Marked as {business.relationship}: excluded from audits and messages.
         </p>
       )}
       {business.rejected && (

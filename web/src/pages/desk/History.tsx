@@ -17,7 +17,7 @@ export default function History({ business }: { business: Business }) {
         History
         <Button
           look="quiet"
-          disabled={again.isPending || business.standing !== ""}
+          disabled={again.isPending || business.relationship !== ""}
           onClick={() => again.mutate({ ids: [business.id] })}
         >
           Audit again

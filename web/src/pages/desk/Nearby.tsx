@@ -36,7 +36,7 @@ export default function Nearby({ business }: { business: Business }) {
             </Link>
             <span className="whitespace-nowrap text-soft">
               {trades.find((trade) => trade.id === item.trade)?.label ?? item.trade}
-              {item.standing && `, ${item.standing}`}, {distance(item.metres)}
+              {item.relationship && `, ${item.relationship}`}, {distance(item.metres)}
             </span>
           </li>
         ))}

@@ -20,7 +20,7 @@ export default function SiteLooks({ business }: { business: Business }) {
         The site
         <Button
           look="quiet"
-          disabled={look.isPending || business.standing !== ""}
+          disabled={look.isPending || business.relationship !== ""}
           onClick={() => look.mutate({ ids: [business.id], rendered: true })}
         >
           {kinds.length ? "Retake screenshots" : "Take screenshots"}

@@ -15,7 +15,7 @@ const KINDS = [
 ] as const;
 
 /** Who is not to be audited or written to: clients, people in conversation, people who refused. */
-export default function Standings() {
+export default function Relationships() {
   const query = useRelationships();
   const add = useAddRelationships();
   const drop = useDeleteRelationship();
@@ -57,7 +57,7 @@ export default function Standings() {
           <label className="mt-2 block">
             <span className="text-soft">One per line: website, e-mail, phone, or name and town</span>
             <textarea
-              {...marks(add.error, "standing", "text")}
+              {...marks(add.error, "relationship", "text")}
               value={text}
               rows={8}
               onChange={(event) => setText(event.target.value)}
@@ -103,7 +103,7 @@ export default function Standings() {
               {query.data?.entries.map((entry) => (
                 <tr key={entry.id} className="border-b border-faint">
                   <td className="px-3 py-1">{entry.shown}</td>
-                  <td className="px-3 py-1 text-soft">by {entry.known_by}</td>
+                  <td className="px-3 py-1 text-soft">by {entry.identifier_type}</td>
                   <td className="px-3 py-1">{entry.kind}</td>
                   <td className="px-3 py-1 text-soft">{when(entry.at)}</td>
                   <td className="px-3 py-1 text-right">

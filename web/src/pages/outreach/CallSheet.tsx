@@ -30,12 +30,12 @@ export default function CallSheet({ sheet, services, service, onService, currenc
         {sheet.website ? <SiteLink site={sheet.website} /> : "no website listed"}
         {sheet.hours && ` · ${sheet.hours}`}
       </p>
-      {sheet.standing && (
+      {sheet.relationship && (
         <p
-          className={`mt-2 border-l-[3px] px-2.5 py-1 ${sheet.standing === "refused" ? "border-alarm bg-acorn-soft/60" : "border-leaf"}`}
+          className={`mt-2 border-l-[3px] px-2.5 py-1 ${sheet.relationship === "refused" ? "border-alarm bg-acorn-soft/60" : "border-leaf"}`}
         >
-          <strong className="font-semibold">Marked as {sheet.standing}.</strong>{" "}
-          {sheet.standing === "refused"
+          <strong className="font-semibold">Marked as {sheet.relationship}.</strong>{" "}
+          {sheet.relationship === "refused"
             ? "They asked not to be contacted."
             : "Read the last contact below before you call."}
         </p>
@@ -117,7 +117,7 @@ export default function CallSheet({ sheet, services, service, onService, currenc
                 : "The site was never looked at: nothing of it is claimed."}
             </span>
             <Button
-              disabled={again.isPending || sheet.standing === "refused"}
+              disabled={again.isPending || sheet.relationship === "refused"}
               onClick={() => again.mutate({ ids: [sheet.id], held_back: true })}
             >
               {again.isPending ? "Looking …" : "Look at it now"}

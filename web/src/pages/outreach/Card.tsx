@@ -39,7 +39,7 @@ export default function Card({ member, offer, value, onDrag, onKeyDown, onOpen }
             )}
           </span>
         )}
-        {member.standing && <span className="block text-xs text-alarm">{member.standing}</span>}
+        {member.relationship && <span className="block text-xs text-alarm">{member.relationship}</span>}
         {member.last_text && (
           <span
             className="block truncate text-xs text-soft"

@@ -62,7 +62,7 @@ export default function Work({ shortlist, member, stages, onClose }: Props) {
           </Link>
         ))}
       </p>
-      {member.standing && <p className="mt-1 text-alarm">Marked as {member.standing}</p>}
+      {member.relationship && <p className="mt-1 text-alarm">Marked as {member.relationship}</p>}
       <div className="mt-3 grid grid-cols-[auto_1fr] items-center gap-x-3 gap-y-1.5">
         <label htmlFor="stage">Stage</label>
         <select
