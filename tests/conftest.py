@@ -1,7 +1,10 @@
 """Fixtures: a small coast with its servers, and an application over it."""
 
+import fcntl
 import gc
+import hashlib
 import json
+import os
 import sqlite3
 from collections.abc import Callable, Iterator
 from contextlib import closing
@@ -97,29 +100,43 @@ def coast(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Coast]:
         )
 
 
+VETS: dict[str, Any] = {
+    "trades": ["vets"], "areas": [circle(-37.02, 160.02, 5000.0)], "sources": ["listing_service"], "facts": ["website", "contacts"],
+}  # fmt: skip
+TWO_SOURCES = VETS | {"trades": ["vets", "photographers"], "sources": ["listing_service", "map_data"]}
+"""Plans for tests that need some audited businesses and do not mind which: each is swept once in a run of the tests."""
+
 Swept = Callable[[dict[str, Any], Path], None]
 """Puts the store of a sweep by a plan into a data folder."""
 
 
 @pytest.fixture(scope="session")
 def swept(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Swept:
-    """Each plan is swept once; whoever asks for it gets a copy of what was found."""
-    kept: dict[str, Path] = {}
+    """Each plan is swept once, by whichever of the test processes asks first; whoever asks gets a copy of what was found."""
+    shared = tmp_path_factory.getbasetemp()
+    if "PYTEST_XDIST_WORKER" in os.environ:
+        shared = shared.parent
 
     def put(plan: dict[str, Any], folder: Path) -> None:
-        key = json.dumps(plan, sort_keys=True)
-        if key not in kept:
-            made = tmp_path_factory.mktemp("swept")
-            with application(made, coast.settings, coast.read("places.json")) as running:
-                running.wait_for_run(running.post("/api/sweeps", {"name": "All", "plan": plan})["run_id"])
-            kept[key] = made
+        kept = shared / f"swept-{hashlib.sha256(json.dumps(plan, sort_keys=True).encode()).hexdigest()[:16]}"
+        with kept.with_suffix(".lock").open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            if not (kept / "whole").exists():
+                _sweep(plan, kept, coast)
         with (
-            closing(sqlite3.connect(kept[key] / "acorn.db")) as source,
+            closing(sqlite3.connect(kept / "acorn.db")) as source,
             closing(sqlite3.connect(folder / "acorn.db")) as target,
         ):
             source.backup(target)
 
     return put
+
+
+def _sweep(plan: dict[str, Any], folder: Path, coast: Coast) -> None:
+    folder.mkdir()
+    with application(folder, coast.settings, coast.read("places.json")) as running:
+        running.wait_for_run(running.post("/api/sweeps", {"name": "All", "plan": plan})["run_id"])
+    (folder / "whole").touch()
 
 
 @pytest.fixture

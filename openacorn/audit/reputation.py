@@ -31,7 +31,8 @@ def reputation_of(members: Sequence[StoredListing], standing: PeerRank) -> Reput
     listed = [held for held in members if held.listing.source not in joined_sources()]
     if not listed:
         return None
-    best = max(listed, key=lambda held: (held.listing.reviews is not None, len(_given(held)), -held.id))
+    listed.sort(key=lambda held: (held.listing.source, held.listing.source_id))  # the same whoever arrived first
+    best = max(listed, key=lambda held: (held.listing.reviews is not None, len(_given(held))))
     listing, given = best.listing, _given(best)
     return Reputation(
         source=listing.source,

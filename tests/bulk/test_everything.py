@@ -13,13 +13,10 @@ import pytest
 from openacorn.bulk.taking_in import LONGEST_LINE, lines_of
 from openacorn.settings import Settings
 from tests.application import ROOT, Application, application
-from tests.conftest import Coast, Swept, circle
+from tests.conftest import TWO_SOURCES, Coast, Swept
 from tests.team.person import Person
 
 pytestmark = pytest.mark.world
-PLAN = {
-    "trades": ["vets"], "areas": [circle(-37.02, 160.02, 5000.0)], "sources": ["listing_service", "map_data"], "facts": ["website", "contacts"],
-}  # fmt: skip
 HEADER = {
     "open_acorn": 1, "made_at": "2026-11-30T09:00:00+00:00", "agency": "Ferris & Lund", "businesses": 2, "sources": {"file:1": "Spring fair"},
     "trades": [{"label": "Kite maker", "plural": "Kite makers", "words": ["kites"]}],
@@ -72,7 +69,7 @@ def plain(record: dict[str, Any]) -> str:
 def agency(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Person]:
     """An agency that has swept, corrected, listed and noted."""
     folder: Path = tmp_path_factory.mktemp("everything")
-    swept(PLAN, folder)
+    swept(TWO_SOURCES, folder)
     with application(folder, coast.settings, coast.read("places.json")) as running:
         person = Person(running)
         ids = [row[0] for row in person.get("/api/businesses?columns=id&limit=6")["rows"]]

@@ -14,13 +14,10 @@ from typing import Any
 import pytest
 
 from tests.application import ROOT, Application, application
-from tests.conftest import Coast, Swept, circle
+from tests.conftest import VETS, Coast, Swept
 from tests.team.person import Person, first_owner
 
 CLIENT = ROOT / "clients" / "python"
-PLAN = {
-    "trades": ["vets"], "areas": [circle(-37.02, 160.02, 5000.0)], "sources": ["listing_service"], "facts": ["website", "contacts"],
-}  # fmt: skip
 
 
 @pytest.fixture(scope="module")
@@ -53,7 +50,7 @@ def readme_code() -> str:
 @pytest.fixture(scope="module")
 def app(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     folder: Path = tmp_path_factory.mktemp("asked")
-    swept(PLAN, folder)
+    swept(VETS, folder)
     with application(folder, coast.settings, coast.read("places.json")) as running:
         yield running
 

@@ -10,19 +10,16 @@ from typing import Any
 import pytest
 
 from tests.application import Application, application
-from tests.conftest import Coast, Swept, circle
+from tests.conftest import TWO_SOURCES, Coast, Swept
 from tests.team.person import Person, first_owner, invited
 
 pytestmark = pytest.mark.world
-PLAN = {
-    "trades": ["vets"], "areas": [circle(-37.02, 160.02, 6000.0)], "sources": ["listing_service", "map_data"], "facts": ["website", "contacts"],
-}  # fmt: skip
 
 
 @pytest.fixture(scope="module")
 def app(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     folder: Path = tmp_path_factory.mktemp("links")
-    swept(PLAN, folder)
+    swept(TWO_SOURCES, folder)
     with application(folder, coast.settings, coast.read("places.json")) as running:
         yield running
 

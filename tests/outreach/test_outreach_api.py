@@ -470,7 +470,8 @@ NOT_ASKED_OF_A_LETTER = {
     "indexable": "nobody but its owner may find it", "sitemap": "as above", "structured_data": "as above", "privacy_page": "",
     "analytics": "its owner is not watched", "ad_pixel": "", "google_ads_tag": "", "meta_pixel": "", "tag_manager": "",
     "other_pixels": "", "session_recording": "", "social_links": "it is no shop window", "hours_found": "", "people_named": "",
-    "server_wait": "how busy this machine is", "load_time": "as above", "booking": "", "shop": "", "video": "", "chat": "", "email_found": "", "address_found": "",
+    "copyright_year": "a page may quote the line of the site that it is about", "server_wait": "how busy this machine is", "load_time": "as above",
+    "booking": "", "shop": "", "video": "", "chat": "", "email_found": "", "address_found": "",
 }  # fmt: skip
 
 

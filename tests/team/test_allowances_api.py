@@ -11,22 +11,16 @@ from hypothesis import strategies as st
 
 from openacorn.core.team.allowance import Allowance, AllowanceUse
 from tests.application import Application, application
-from tests.conftest import Coast, Swept, circle
+from tests.conftest import VETS, Coast, Swept
 from tests.team.person import Person, first_owner, invited
 
 pytestmark = pytest.mark.world
-PLAN: dict[str, Any] = {
-    "trades": ["vets"],
-    "areas": [circle(-37.02, 160.02, 3000.0)],
-    "sources": ["listing_service"],
-    "facts": ["website"],
-}
 
 
 @pytest.fixture(scope="module")
 def app(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     folder: Path = tmp_path_factory.mktemp("allowances")
-    swept(PLAN, folder)
+    swept(VETS, folder)
     priced = coast.settings.source("listing_service").model_copy(update={"cost_per_request": 0.5})
     settings = coast.settings.model_copy(update={"sources": {**coast.settings.sources, "listing_service": priced}})
     with application(folder, settings, coast.read("places.json")) as running:
@@ -109,13 +103,13 @@ def test_contacts_of_a_day_are_counted_by_what_is_noted(ada: Person, bo: Person)
 
 def test_a_run_stops_at_what_its_beginner_may_spend(app: Application, ada: Person, bo: Person) -> None:
     limited(ada, "Bo Reed", cost=1.0)
-    run = bo.do("POST", "/api/sweeps", {"name": "Bo's", "plan": PLAN})["run_id"]
+    run = bo.do("POST", "/api/sweeps", {"name": "Bo's", "plan": VETS})["run_id"]
     bos = ended(bo, run)
     assert "spent on sources a month for whoever began this run" in str(bos["notes"])
     assert 1.0 <= bos["cost"] <= 3.0, "what was asked beside it is still paid for"
-    refused = bo.ask("POST", "/api/sweeps", {"name": "Bo's second", "plan": PLAN})
+    refused = bo.ask("POST", "/api/sweeps", {"name": "Bo's second", "plan": VETS})
     assert (refused.status, refused.json["error"]["where"]) == (409, "allowance")
-    run = ada.do("POST", "/api/sweeps", {"name": "Ada's", "plan": {**PLAN, "most_requests": 2}})["run_id"]
+    run = ada.do("POST", "/api/sweeps", {"name": "Ada's", "plan": {**VETS, "most_requests": 2}})["run_id"]
     assert ended(ada, run)["requests"] >= 2
     spent = ada.get("/api/spending")
     mine = {one["sweep"]: one for one in spent["runs"]}

@@ -11,23 +11,17 @@ from pathlib import Path
 import pytest
 
 from tests.application import Application, application
-from tests.conftest import Coast, Swept, circle
+from tests.conftest import VETS, Coast, Swept
 from tests.team.person import Person, first_owner, invited
 from tests.test_mcp_server import client, told
 
 pytestmark = pytest.mark.world
-PLAN = {
-    "trades": ["vets"],
-    "areas": [circle(-37.02, 160.02, 3000.0)],
-    "sources": ["listing_service"],
-    "facts": ["website"],
-}
 
 
 @pytest.fixture(scope="module")
 def app(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     folder: Path = tmp_path_factory.mktemp("conditions")
-    swept(PLAN, folder)
+    swept(VETS, folder)
     with application(folder, coast.settings, coast.read("places.json")) as running:
         yield running
 

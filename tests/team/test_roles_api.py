@@ -10,14 +10,10 @@ import pytest
 
 from openacorn.api.routers import operations, routers
 from tests.application import Application, application
-from tests.conftest import Coast, Swept, circle
+from tests.conftest import TWO_SOURCES, Coast, Swept
 from tests.team.person import Person, first_owner, invited
 
 pytestmark = pytest.mark.world
-PLAN = {
-    "trades": ["vets", "photographers"], "areas": [circle(-37.02, 160.02, 5000.0)], "sources": ["listing_service", "map_data"],
-    "facts": ["website", "contacts"],
-}  # fmt: skip
 
 OPEN = """
 GET /health/live | GET /health/ready | GET /me | POST /session | POST /first-owner | POST /new-password
@@ -60,7 +56,7 @@ def listed(text: str) -> set[tuple[str, str]]:
 @pytest.fixture(scope="module")
 def app(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     folder: Path = tmp_path_factory.mktemp("roles")
-    swept(PLAN, folder)
+    swept(TWO_SOURCES, folder)
     with application(folder, coast.settings, coast.read("places.json")) as running:
         yield running
 

@@ -10,20 +10,16 @@ import pytest
 
 from openacorn.api.routers import operations, routers
 from tests.application import Application, application
-from tests.conftest import Coast, Swept, circle
+from tests.conftest import TWO_SOURCES, Coast, Swept, circle
 from tests.team.person import Person, first_owner, invited
 
 pytestmark = pytest.mark.world
-PLAN = {
-    "trades": ["vets", "photographers"], "areas": [circle(-37.02, 160.02, 6000.0)], "sources": ["listing_service", "map_data"],
-    "facts": ["website", "contacts"],
-}  # fmt: skip
 
 
 @pytest.fixture(scope="module")
 def app(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     folder: Path = tmp_path_factory.mktemp("sharing")
-    swept(PLAN, folder)
+    swept(TWO_SOURCES, folder)
     with application(folder, coast.settings, coast.read("places.json")) as running:
         yield running
 

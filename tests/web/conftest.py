@@ -1,12 +1,13 @@
 """One browser for all journeys, one application a module."""
 
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from tests.application import Application, application
-from tests.conftest import Coast
+from tests.conftest import Coast, Swept
 from tests.web.screen import Screen, start_browser
 
 
@@ -18,10 +19,16 @@ def driver() -> Iterator[Any]:
 
 
 @pytest.fixture(scope="module")
-def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+def app(
+    coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory, request: pytest.FixtureRequest
+) -> Iterator[Application]:
+    """An application over an empty store, or over what was found by the plan that the module names SWEPT."""
     ground = str(coast.folder / "ground.geojson")
     settings = coast.settings.model_copy(update={"ground_map": ground, "home": (-37.02, 160.02)})
-    with application(tmp_path_factory.mktemp("web"), settings, coast.read("places.json")) as running:
+    folder: Path = tmp_path_factory.mktemp("web")
+    if plan := getattr(request.module, "SWEPT", None):
+        swept(plan, folder)
+    with application(folder, settings, coast.read("places.json")) as running:
         yield running
 
 

@@ -12,17 +12,16 @@ import pytest
 
 from openacorn.sim.text_gateway import KEY
 from tests.application import Application
-from tests.conftest import Coast, circle
+from tests.conftest import VETS, Coast
 from tests.outreach.test_outreach_api import ids_of, make_list
 from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
-PLAN = {"trades": ["vets"], "areas": [circle(-37.02, 160.02, 5000.0)], "sources": ["listing_service"]}
+SWEPT = VETS
 
 
 @pytest.fixture(scope="module")
 def shortlist(app: Application) -> int:
-    app.wait_for_run(app.post("/api/sweeps", {"name": "Port Ellery", "plan": PLAN})["run_id"])
     return make_list(app, "Vets to call", ids_of(app))
 
 

@@ -4,16 +4,15 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.application import Application
-from tests.conftest import circle
+from tests.conftest import VETS
 from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
-PLAN = {"trades": ["vets"], "areas": [circle(-37.02, 160.02, 5000.0)], "sources": ["listing_service"]}
+SWEPT = VETS
 
 
 @pytest.fixture(scope="module")
 def shortlist(app: Application) -> int:
-    app.wait_for_run(app.post("/api/sweeps", {"name": "Port Ellery", "plan": PLAN})["run_id"])
     page = app.get("/api/businesses?trade=vets&sort=-value&limit=3")
     number = int(app.post("/api/shortlists", {"name": "Vets to call"})["id"])
     app.post(f"/api/shortlists/{number}/members", {"ids": [row[page["columns"].index("id")] for row in page["rows"]]})

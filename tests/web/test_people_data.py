@@ -3,21 +3,15 @@
 import pytest
 
 from tests.application import Application
-from tests.conftest import circle
+from tests.conftest import VETS
 from tests.privacy.test_people_data_api import somebody
 from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
-PLAN = {
-    "trades": ["vets"],
-    "areas": [circle(-37.02, 160.02, 5000)],
-    "sources": ["listing_service"],
-    "facts": ["website", "contacts"],
-}
+SWEPT = VETS
 
 
 def test_one_person_is_found_and_erased(screen: Screen, app: Application) -> None:
-    app.wait_for_run(app.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
     number, person = somebody(app)
     screen.open("/settings/people")
     emails, _, names = screen.until(lambda: screen.all("form[aria-label='One person'] input"), "the form")

@@ -7,17 +7,12 @@ import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.application import Application
-from tests.conftest import circle
+from tests.conftest import VETS
 from tests.team.person import PASSWORD
 from tests.web.screen import Screen, start_browser
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
-PLAN = {
-    "trades": ["vets"],
-    "areas": [circle(-37.02, 160.02, 3000)],
-    "sources": ["listing_service"],
-    "facts": ["website"],
-}
+SWEPT = VETS
 
 
 @pytest.fixture(scope="module")
@@ -47,7 +42,6 @@ def invite(screen: Screen, name: str, email: str, role: str) -> str:
 
 
 def test_two_people_and_a_viewer(screen: Screen, other: Screen, app: Application) -> None:
-    app.wait_for_run(app.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
     screen.open("/settings/team")
     fill(screen, Your_name="Ada Finch", Password=PASSWORD, **{"E-mail_address": "ada@wrenfold.example"})
     assert screen.faults() == []

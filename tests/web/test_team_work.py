@@ -9,23 +9,17 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.common.virtual_authenticator import Protocol, Transport, VirtualAuthenticatorOptions
 
 from tests.application import Application
-from tests.conftest import circle
+from tests.conftest import VETS
 from tests.team.person import PASSWORD, Person, first_owner, invited
 from tests.web.screen import Screen
 from tests.web.test_team import fill
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
-PLAN = {
-    "trades": ["vets"],
-    "areas": [circle(-37.02, 160.02, 4000)],
-    "sources": ["listing_service"],
-    "facts": ["website"],
-}
+SWEPT = VETS
 
 
 @pytest.fixture(scope="module")
 def ada(app: Application) -> Person:
-    app.wait_for_run(app.post("/api/sweeps", {"name": "Vets", "plan": PLAN})["run_id"])
     return first_owner(app)
 
 
