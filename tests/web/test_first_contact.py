@@ -137,7 +137,14 @@ def test_from_a_shortlist_to_a_refusal_a_sale_and_an_owner_who_writes_back(drive
         for query in ("", "shortlist=1", "has=phone", "pages=vet"):
             assert not {names[0], names[1]} & set(selected(screen, query))
         assert {names[0], names[1]} <= set(selected(screen, "state=relationship"))
+        fourth = next(
+            row[0] for row in app.get("/api/businesses?columns=id,name&limit=500")["rows"] if row[1] == names[3]
+        )
+        app.post(f"/api/businesses/{fourth}/contacts", {"result": "call back", "follow_up": "2030-01-02", "by": "Ada"})
         screen.open("/outreach")
+        screen.until(
+            lambda: "call back on 2 Jan 2030" in screen.one("section[aria-label=contacted]").text, "a day in words"
+        )
         screen.until(lambda: names[0] in screen.one("section[aria-label=lost]").text, "lost")
         assert "refused" in screen.one("section[aria-label=lost]").text
         assert names[1] in screen.one("section[aria-label=won]").text

@@ -55,6 +55,10 @@ export const day = (iso: string): string =>
     year: "numeric",
   });
 
+/** A note with its days as a person writes them: they are kept as 2026-12-01. */
+export const dated = (text: string): string =>
+  text.replace(/\b\d{4}-\d{2}-\d{2}\b/g, (found) => (Number.isNaN(Date.parse(found)) ? found : day(found)));
+
 /** The hour of a moment. */
 export const hour = (iso: string): string =>
   new Date(iso).toLocaleTimeString(here.locale, { hour: "2-digit", minute: "2-digit" });

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Business } from "../../api/client";
 import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
-import { when } from "../../lib/format";
+import { dated, when } from "../../lib/format";
 import { author } from "../../lib/session";
 import { useAction } from "../../queries/desk";
 import { useActivity, useAddActivity, useDropNote } from "../../queries/shortlists";
@@ -61,7 +61,7 @@ export default function Notes({ business }: { business: Business }) {
         {steps.map((step) => (
           <li key={step.id} className="flex gap-2 border-b border-faint py-1">
             <span className="min-w-0 flex-1 whitespace-pre-wrap">
-              {step.text}
+              {dated(step.text)}
               <span className="block text-xs text-soft">
                 {when(step.at)}
                 {step.by && `, ${step.by}`}

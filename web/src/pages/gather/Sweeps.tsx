@@ -138,7 +138,7 @@ export default function Sweeps() {
                         <span className={run.state === "failed" ? "font-semibold text-alarm" : ""}>
                           {STATE_WORDS[run.state] ?? run.state}
                         </span>
-                        , {when(run.ended_at ?? run.started_at)}
+                        , <span className="whitespace-nowrap">{when(run.ended_at ?? run.started_at)}</span>
                         {run.why && <span className="block text-soft">{run.why}</span>}
                       </>
                     ) : (

@@ -32,7 +32,7 @@ export default function Relationships() {
         Businesses on these lists are excluded from audits and messages. They still count for coverage and
         comparisons.
       </p>
-      <div className="mt-3 grid max-w-[980px] grid-cols-[320px_1fr] gap-8">
+      <div className="mt-3 grid max-w-[1100px] grid-cols-[320px_1fr] gap-8">
         <form
           onSubmit={(event) => {
             event.preventDefault();
@@ -103,9 +103,9 @@ export default function Relationships() {
               {query.data?.entries.map((entry) => (
                 <tr key={entry.id} className="border-b border-faint">
                   <td className="px-3 py-1">{entry.shown}</td>
-                  <td className="px-3 py-1 text-soft">by {entry.identifier_type}</td>
-                  <td className="px-3 py-1">{entry.kind}</td>
-                  <td className="px-3 py-1 text-soft">{when(entry.at)}</td>
+                  <td className="whitespace-nowrap px-3 py-1 text-soft">by {entry.identifier_type}</td>
+                  <td className="whitespace-nowrap px-3 py-1">{entry.kind}</td>
+                  <td className="whitespace-nowrap px-3 py-1 text-soft">{when(entry.at)}</td>
                   <td className="px-3 py-1 text-right">
                     <Button look="quiet" onClick={() => drop.mutate(entry.id)}>
                       Remove

@@ -4,7 +4,7 @@ import { Button } from "../../components/Button";
 import { ErrorNote } from "../../components/ErrorNote";
 import { Phone } from "../../components/Phone";
 import SiteLink from "../../components/SiteLink";
-import { day, host, money, sentence, when } from "../../lib/format";
+import { dated, day, host, money, sentence, when } from "../../lib/format";
 import { useAuditAgain } from "../../queries/audits";
 import type { CallSheet as Sheet } from "../../queries/outreach";
 import OwnerLanguage from "./OwnerLanguage";
@@ -43,7 +43,7 @@ export default function CallSheet({ sheet, services, service, onService, currenc
       {sheet.last && (
         <p className="mt-2 border-l-[3px] border-leaf px-2.5 py-1">
           Last contact {when(sheet.last.at)}
-          {sheet.last.by && ` by ${sheet.last.by}`}: {sheet.last.text}
+          {sheet.last.by && ` by ${sheet.last.by}`}: {dated(sheet.last.text)}
         </p>
       )}
       <div className="mt-3 grid grid-cols-2 gap-x-8 border-y border-line py-2.5">

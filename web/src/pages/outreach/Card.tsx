@@ -1,5 +1,5 @@
 import type { KeyboardEvent } from "react";
-import { day, dayFromNow } from "../../lib/format";
+import { dated, day, dayFromNow } from "../../lib/format";
 import type { Member } from "../../queries/shortlists";
 
 interface Props {
@@ -43,9 +43,9 @@ export default function Card({ member, offer, value, onDrag, onKeyDown, onOpen }
         {member.last_text && (
           <span
             className="block truncate text-xs text-soft"
-            title={`${day(member.last_at)}${member.last_by && `, ${member.last_by}`}: ${member.last_text}`}
+            title={`${day(member.last_at)}${member.last_by && `, ${member.last_by}`}: ${dated(member.last_text)}`}
           >
-            {member.last_text}
+            {dated(member.last_text)}
           </span>
         )}
       </button>

@@ -1,4 +1,4 @@
-import { when } from "../../lib/format";
+import { dated, when } from "../../lib/format";
 import { useActivity } from "../../queries/shortlists";
 
 /** Everything done about a business on any list, the latest first. */
@@ -10,7 +10,7 @@ export default function History({ business }: { business: number }) {
       <ul aria-label="Activity">
         {steps.data?.map((step) => (
           <li key={step.id} className="border-b border-faint py-1">
-            <span className={step.kind === "reply" ? "font-semibold" : ""}>{step.text}</span>
+            <span className={step.kind === "reply" ? "font-semibold" : ""}>{dated(step.text)}</span>
             <span className="block text-xs text-soft">
               {when(step.at)}
               {step.by && `, ${step.by}`}
