@@ -105,6 +105,17 @@ def test_a_listing_seen_again_is_merged_again_only_if_it_changed(database: Datab
         assert renamed.to_merge == seen.to_merge
 
 
+def store_before(migration: str, path: Path, script: str) -> Path:
+    """A store as it was before a migration (its number), with what the script puts into it."""
+    with contextlib.closing(sqlite3.connect(path)) as old:
+        for number, file in enumerate(sorted(MIGRATIONS.glob("*.sql")), start=1):
+            if file.name < migration:
+                old.executescript(f"{file.read_text()} PRAGMA user_version = {number};")
+        old.executescript(script)
+        old.commit()
+    return path
+
+
 def test_a_store_of_the_first_version_is_carried_over(tmp_path: Path) -> None:
     """Its one-circle plans, its units and its settings are read as they were meant."""
     file = tmp_path / "acorn.db"
@@ -164,23 +175,16 @@ def test_all_that_is_told_of_a_business_goes_along_when_it_is_merged_or_is_made_
 
 
 def test_what_was_noted_before_notes_and_steps_were_one_history_is_kept(tmp_path: Path) -> None:
-    path = tmp_path / "old.db"
-    with contextlib.closing(sqlite3.connect(path)) as old:
-        for number, file in enumerate(sorted(MIGRATIONS.glob("000[1-9]_*.sql")), start=1):
-            old.executescript(f"{file.read_text()} PRAGMA user_version = {number};")
-        old.executescript(
-            """
-            INSERT INTO business (id, name, trade, changed) VALUES (1, 'Gull', 'florists', 1);
-            INSERT INTO memo (business_id, at, text) VALUES (1, '2026-02-01', 'Ask for Petra');
-            INSERT INTO step (business_id, at, by, text) VALUES (1, '2026-03-01', 'Ada', 'picked → contacted'), (1, '2026-01-01', '', 'Rang');
-            INSERT INTO outcome VALUES (1, 'speed', 61.5, '2026-03-01', 'won', 900, '');
-            INSERT INTO sweep (id, name, plan, created_at) VALUES (1, 's', '{}', '2026');
-            INSERT INTO run (id, sweep_id, state, started_at) VALUES (1, 1, 'done', '2026');
-            INSERT INTO unit (run_id, kind, key, payload, rows) VALUES (1, 'query', 'k', 'p', 7);
-            """
-        )
-        old.commit()
-    database = Database(path)
+    script = """
+        INSERT INTO business (id, name, trade, changed) VALUES (1, 'Gull', 'florists', 1);
+        INSERT INTO memo (business_id, at, text) VALUES (1, '2026-02-01', 'Ask for Petra');
+        INSERT INTO step (business_id, at, by, text) VALUES (1, '2026-03-01', 'Ada', 'picked → contacted'), (1, '2026-01-01', '', 'Rang');
+        INSERT INTO outcome VALUES (1, 'speed', 61.5, '2026-03-01', 'won', 900, '');
+        INSERT INTO sweep (id, name, plan, created_at) VALUES (1, 's', '{}', '2026');
+        INSERT INTO run (id, sweep_id, state, started_at) VALUES (1, 1, 'done', '2026');
+        INSERT INTO unit (run_id, kind, key, payload, rows) VALUES (1, 'query', 'k', 'p', 7);
+        """
+    database = Database(store_before("0010", tmp_path / "old.db", script))
     with database.read() as conn:
         assert [(step.at, step.text, step.kind) for step in pipeline.list_activities(conn, 1)] == [
             ("2026-03-01", "picked → contacted", "move"), ("2026-02-01", "Ask for Petra", "note"), ("2026-01-01", "Rang", "note"),
@@ -191,24 +195,16 @@ def test_what_was_noted_before_notes_and_steps_were_one_history_is_kept(tmp_path
 
 
 def test_checks_that_were_renamed_are_found_under_their_new_ids(tmp_path: Path) -> None:
-    path = tmp_path / "old.db"
-    with contextlib.closing(sqlite3.connect(path)) as old:
-        files = [file for file in sorted(MIGRATIONS.glob("*.sql")) if file.name < "0012"]
-        for number, file in enumerate(files, start=1):
-            old.executescript(f"{file.read_text()} PRAGMA user_version = {number};")
-        old.executescript(
-            """
-            INSERT INTO business (id, name, trade, changed, outcomes)
-              VALUES (1, 'Gull', 'florists', 1, '{"title":"ok","theirs":"gap","profile_theirs":"ok","really_none":"unknown"}');
-            INSERT INTO finding VALUES (1, 'theirs', 'gap', 'null', '[]', 'no', 0), (1, 'profile_theirs', 'ok', 'null', '[]', '', 0);
-            INSERT INTO service (id, body) VALUES ('own', '{"rules":[{"check":"really_none","weight":4}]}');
-            INSERT INTO angle (name, service, line, filter, made_at) VALUES ('A', 'own', 'l', '{"check.theirs":"gap"}', '2026');
-            INSERT INTO sweep (id, name, plan, created_at) VALUES (1, 's', '{"trades":["vets"]}', '2026');
-            INSERT INTO run (id, sweep_id, state, started_at) VALUES (1, 1, 'done', '2026');
-            """
-        )
-        old.commit()
-    database = Database(path)
+    script = """
+        INSERT INTO business (id, name, trade, changed, outcomes)
+          VALUES (1, 'Gull', 'florists', 1, '{"title":"ok","theirs":"gap","profile_theirs":"ok","really_none":"unknown"}');
+        INSERT INTO finding VALUES (1, 'theirs', 'gap', 'null', '[]', 'no', 0), (1, 'profile_theirs', 'ok', 'null', '[]', '', 0);
+        INSERT INTO service (id, body) VALUES ('own', '{"rules":[{"check":"really_none","weight":4}]}');
+        INSERT INTO angle (name, service, line, filter, made_at) VALUES ('A', 'own', 'l', '{"check.theirs":"gap"}', '2026');
+        INSERT INTO sweep (id, name, plan, created_at) VALUES (1, 's', '{"trades":["vets"]}', '2026');
+        INSERT INTO run (id, sweep_id, state, started_at) VALUES (1, 1, 'done', '2026');
+        """
+    database = Database(store_before("0012", tmp_path / "old.db", script))
     with database.read() as conn:
         outcomes_of = json.loads(conn.execute("SELECT outcomes FROM business").fetchone()[0])
         found = {row[0] for row in conn.execute("SELECT check_id FROM finding")}
@@ -232,23 +228,15 @@ def test_checks_that_were_renamed_are_found_under_their_new_ids(tmp_path: Path) 
 
 
 def test_a_relationship_noted_under_its_old_name_is_kept_seen_and_can_be_undone(tmp_path: Path) -> None:
-    path = tmp_path / "old.db"
-    with contextlib.closing(sqlite3.connect(path)) as old:
-        files = [file for file in sorted(MIGRATIONS.glob("*.sql")) if file.name < "0034"]
-        for number, file in enumerate(files, start=1):
-            old.executescript(f"{file.read_text()} PRAGMA user_version = {number};")
-        old.executescript(
-            """
-            INSERT INTO business (id, name, trade, changed, standing) VALUES (1, 'Gull', 'florists', 1, 'client');
-            INSERT INTO standing (kind, known_by, value, shown, at) VALUES ('client', 'domain', 'gull.example', 'gull', '2026');
-            INSERT INTO webhook (id, name, url, events, made_at) VALUES (1, 'w', 'https://w.example/', '[]', '2026');
-            INSERT INTO preset (name, body, made_at) VALUES ('p', '{"columns":["name","standing"]}', '2026');
-            INSERT INTO angle (name, service, line, filter, made_at) VALUES ('A', 'own', 'l', '{"state":"standing"}', '2026');
-            INSERT INTO deed (at, text, undo) VALUES ('2026', 't', '{"kind":"standings","before":[]}');
-            """
-        )
-        old.commit()
-    database = Database(path)
+    script = """
+        INSERT INTO business (id, name, trade, changed, standing) VALUES (1, 'Gull', 'florists', 1, 'client');
+        INSERT INTO standing (kind, known_by, value, shown, at) VALUES ('client', 'domain', 'gull.example', 'gull', '2026');
+        INSERT INTO webhook (id, name, url, events, made_at) VALUES (1, 'w', 'https://w.example/', '[]', '2026');
+        INSERT INTO preset (name, body, made_at) VALUES ('p', '{"columns":["name","standing"]}', '2026');
+        INSERT INTO angle (name, service, line, filter, made_at) VALUES ('A', 'own', 'l', '{"state":"standing"}', '2026');
+        INSERT INTO deed (at, text, undo) VALUES ('2026', 't', '{"kind":"standings","before":[]}');
+        """
+    database = Database(store_before("0034", tmp_path / "old.db", script))
     with database.write() as conn:
         assert relationships.known_relationships(conn) == {("domain", "gull.example"): "client"}
         assert relationships.set_relationship(conn, 1, "refused")  # its event is noted by a trigger of the old schema
