@@ -224,7 +224,7 @@ class Settings(BaseModel):
         section="network", max_length=50,
     )  # fmt: skip
     trusted_proxies: list[IPvAnyAddress] = _setting(
-        [], "Trusted proxies", "Addresses of proxies that are believed when they say for whom they ask (X-Forwarded-For).",
+        [], "Trusted proxies", "Addresses of proxies that are believed when they say who they ask for (X-Forwarded-For).",
         section="network", max_length=20,
     )  # fmt: skip
     application_address: str = _setting(

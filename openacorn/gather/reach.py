@@ -72,7 +72,7 @@ def endpoint_of(conn: sqlite3.Connection, settings: Settings, source_id: str, fo
             raise SourceFailure(str(broken), "enter the log-in or key again in its recipe") from None
         except NotFound:
             raise SourceFailure(
-                "its recipe was deleted", "take this source out of the plan, or make its recipe anew"
+                "its recipe was deleted", "take this source out of the plan, or make its recipe again"
             ) from None
     return service_endpoint(source_of(source_id), settings.source(source_id), trades)
 

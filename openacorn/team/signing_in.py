@@ -59,7 +59,7 @@ class LinkUsed(InvalidInput):
     """A link that is good no more."""
 
     where = "link"
-    remedy = "ask whoever sent it for another"
+    remedy = "ask the person who sent it for a new one"
 
 
 @dataclass(frozen=True, slots=True)

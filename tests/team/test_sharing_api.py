@@ -107,7 +107,10 @@ def test_whom_it_is_shared_with_sees_it_and_a_manager_does(
     assert cy.get(f"/api/shortlists/{number}/board")["shown"] == 3
     assert len(ids(cy, f"shortlist={number}&state=all")) == 3
     refused = cy.ask("PUT", f"/api/shortlists/{number}/sharing", {"private": False})
-    assert (refused.status, refused.what) == (403, "whoever made it, an owner or a manager says who sees it")
+    assert (refused.status, refused.what) == (
+        403,
+        "only the person who made it, an owner or a manager can change who sees it",
+    )
     bo.do("PUT", f"/api/shortlists/{number}/sharing", {"private": True})
     assert cy.ask("GET", f"/api/shortlists/{number}/board").status == 404
     ada.do("PUT", f"/api/shortlists/{number}/sharing", {"private": False})

@@ -15,7 +15,7 @@ LONGEST_README = 28
 GONE = (
     "told", "deed", "sayable", "whom", "foretold", "by itself", "let it go", "let go", "pass over", "passed over", "keep it",
     "take it away", "take away", "standing lists", "doubtful", "set off by", "stands in", "near by", "is held", "are held",
-    "a page of its own", "which column says", "at the latest", "whatever the", "in all",
+    "a page of its own", "which column says", "at the latest", "whatever the", "in all", "whoever", "anew", "whence",
 )  # fmt: skip
 """Words and turns that must not come back on a screen."""
 

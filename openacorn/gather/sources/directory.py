@@ -104,7 +104,7 @@ SURELY_A_LIST, LEAST_ROWS = 0.85, 5
 
 def _check_layout(plan: Recipe, page: PageRead, source: str, url: str) -> None:
     """Raises SourceFailure where the recipe no longer fits the site: nothing of such a page is kept."""
-    remedy = "open its recipe under Directories and point at the list anew"
+    remedy = "open its recipe under Directories and point at the list again"
     gone = gone_fields(plan, page.rows)
     if gone:
         raise SourceFailure(f"the site's layout has changed: no {', no '.join(gone)} in {len(page.rows)} rows", remedy)

@@ -49,7 +49,7 @@ def _save(state: AppDep, who: Identity, kind: Kind, thing: int, asked: SharingRe
         raise NoAccount("there is nobody yet to share anything with")
     with state.database.write() as conn:
         if not _is_mine(who, _there(conn, kind, thing)):
-            raise NotPermitted("whoever made it, an owner or a manager says who sees it")
+            raise NotPermitted("only the person who made it, an owner or a manager can change who sees it")
         shares.set_sharing(conn, kind, thing, asked.people, who.account, private=asked.private)
         return _response(conn, who, kind, thing)
 

@@ -39,7 +39,7 @@ export default function AuditMenu({ ids, filter, total }: Props) {
           anchor="bottom end"
           className="z-40 mt-1 w-72 border border-line bg-sheet p-1.5 shadow-lg focus:outline-none"
         >
-          <p className="px-2 pb-1 text-soft">Audit anew {what}:</p>
+          <p className="px-2 pb-1 text-soft">Audit again {what}:</p>
           {WAYS.map(([title, hint, way]) => (
             <MenuItem key={title} disabled={!valid}>
               <button

@@ -31,7 +31,7 @@ export default function ViewLinks({ open, filter, sort, many, onClose }: Props) 
         <DialogPanel className="flex max-h-[88vh] w-[640px] flex-col overflow-y-auto border border-line bg-sheet px-5 py-3 shadow-xl">
           <DialogTitle className="text-lg">Share {count(many)} businesses by a link</DialogTitle>
           <p className="text-soft">
-            Whoever has the link sees names, websites and scores, kept up to date. People, phone numbers and
+            Anybody with the link sees names, websites and scores, kept up to date. People, phone numbers and
             your notes are left out.
           </p>
           <form
@@ -71,7 +71,7 @@ export default function ViewLinks({ open, filter, sort, many, onClose }: Props) 
           )}
           {address && (
             <ShownOnce
-              words="Send this link to whoever is to see it. It is shown this once."
+              words="Send this link to the people who should see it. It is shown this once."
               text={address}
               onDone={() => make.reset()}
             />

@@ -77,7 +77,7 @@ export default function PointAtPage({ found, title, own = false, onClick }: Prop
         )}
         {kind === "item" && first !== null && (
           <Button look="quiet" onClick={() => setFirst(null)}>
-            Begin the list anew
+            Start the list again
           </Button>
         )}
         <span className="text-soft">{SAYS[kind]}</span>

@@ -96,7 +96,7 @@ function Feed() {
       </span>
       {address && (
         <p className="mt-2 text-soft">
-          Whoever has the address can read it. A new address shuts the old one.
+          Anybody with the address can read it. A new address closes the old one.
           {!feed.data?.public && " This one opens on this machine alone."}
         </p>
       )}

@@ -19,7 +19,7 @@ export default function Dialler({ shortlist, onClose }: { shortlist: number; onC
       <div className="flex items-start gap-4">
         <div className="min-w-0 flex-1">
           <h2 className="text-[15px]">Call list for a dialler</h2>
-          <p className="text-soft">Whoever is to be called now, mobiles first. The columns are remembered.</p>
+          <p className="text-soft">Businesses to call now, mobiles first. The columns are remembered.</p>
           <div className="mt-1.5 flex flex-wrap gap-x-4 gap-y-1">
             {columns.data?.columns.map((column) => (
               <label key={column.id} className="flex items-center gap-1.5">

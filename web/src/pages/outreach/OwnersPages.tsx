@@ -53,7 +53,7 @@ export default function OwnersPages() {
                     ) : page.shared_at ? (
                       <>
                         {when(page.shared_at)}
-                        {page.newer && <span className="text-acorn"> · made anew since</span>}
+                        {page.newer && <span className="text-acorn"> · created again since</span>}
                       </>
                     ) : (
                       <span className="text-soft">not yet</span>

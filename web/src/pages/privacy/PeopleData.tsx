@@ -74,7 +74,7 @@ function Bases({ bases }: { bases: { country: string; text: string }[] }) {
     <>
       <h2 className="mt-6 text-[15px]">Why it may be kept</h2>
       <p className="text-soft">
-        Your own notes on the legal basis, by country. They are for you and for whoever asks you.
+        Your own notes on the legal basis, by country. They are for you and for anybody who asks you.
       </p>
       <ul className="mt-1 max-w-3xl">
         {bases.map((item) => (

@@ -121,7 +121,7 @@ export default function Share({ id, site, busy, onBegin }: Props) {
         ))}
       </ul>
       <Button className="mt-2" disabled={busy} onClick={onBegin}>
-        Begin anew from today’s facts
+        Start again from today’s facts
       </Button>
     </aside>
   );

@@ -36,8 +36,8 @@ export default function AssignmentRules() {
     <section aria-label="Assignment" className="mt-8 max-w-4xl">
       <h2 className="text-[15px]">Assignment</h2>
       <p className="text-soft">
-        Businesses put on a list go to these people. The first rule that fits counts. Whoever has the fewest
-        open businesses is next.
+        Businesses put on a list go to these people. The first rule that fits counts. The person with the
+        fewest open businesses is next.
       </p>
       <ol className="mt-1">
         {rules.map((rule, at) => (

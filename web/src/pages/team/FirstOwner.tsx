@@ -20,7 +20,7 @@ export default function FirstOwner() {
       }}
     >
       <p className="text-soft">
-        So far this application is open to whoever uses this computer. To work as a team, make your own
+        So far this application is open to anybody who uses this computer. To work as a team, make your own
         account first. From then on everybody signs in, you too.
       </p>
       <Field label="Your name" autoComplete="name" value={draft.name} onChange={(name) => set({ name })} />

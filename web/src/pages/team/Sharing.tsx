@@ -48,7 +48,7 @@ export default function Sharing({ kind, id, onClose }: Props) {
               checked={now.private}
               onChange={() => setDraft({ ...now, private: true })}
             />
-            {found.made_by || "Whoever shares it"}, owners and managers, and:
+            {found.made_by || "The person who shares it"}, owners and managers, and:
           </label>
           {now.private && (
             <div className="mt-1 flex flex-wrap gap-x-4 pl-5">
