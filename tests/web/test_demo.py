@@ -50,3 +50,17 @@ def test_an_application_that_is_no_demo_cannot_be_left(screen: Screen) -> None:
     screen.by_text("Start over with nothing", "[role=menuitem]").click()
     screen.until(lambda: "this is not the demo" in screen.text.lower(), "said so")
     assert screen.app.get("/api/status")["demo"]
+
+
+def test_a_screen_that_an_update_has_taken_away_asks_to_be_reloaded(screen: Screen) -> None:
+    """Its part of the application has another name since: trying again would never help."""
+    screen.open("/sweeps")
+    screen.driver.execute_cdp_cmd("Network.enable", {})
+    screen.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*/assets/Insight-*"]})
+    screen.one("a[href='/insight']").click()
+    screen.until(lambda: "Open Acorn was updated" in screen.text, "what to do")
+    assert screen.faults() == []
+    screen.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": []})
+    screen.by_text("Reload").click()
+    screen.until(lambda: "Value by town" in screen.text, "the screen")
+    screen.driver.get_log("browser")
