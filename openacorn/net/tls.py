@@ -3,6 +3,7 @@
 import ssl
 from dataclasses import replace
 from functools import lru_cache
+from pathlib import Path
 
 from cryptography import x509
 from cryptography.x509.oid import NameOID
@@ -24,13 +25,18 @@ VERIFY_CODES = {
 
 def contexts(ca_file: str | None) -> tuple[ssl.SSLContext, ssl.SSLContext]:
     """Return (a context that verifies as browsers do, one that does not). `ca_file` adds an issuer to the system's."""
+    lax = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
+    lax.check_hostname = False
+    lax.verify_mode = ssl.CERT_NONE
+    return _strict(ca_file, Path(ca_file).stat().st_mtime_ns if ca_file else 0), lax
+
+
+@lru_cache(maxsize=8)  # the system's authorities take a tenth of a second to load, more than a connection does
+def _strict(ca_file: str | None, _changed: int) -> ssl.SSLContext:
     strict = ssl.create_default_context()
     if ca_file:
         strict.load_verify_locations(ca_file)
-    lax = ssl.create_default_context()
-    lax.check_hostname = False
-    lax.verify_mode = ssl.CERT_NONE
-    return strict, lax
+    return strict
 
 
 def problem_of(error: BaseException) -> TlsProblem:
