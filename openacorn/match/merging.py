@@ -119,10 +119,11 @@ def merge_new_listings(conn: sqlite3.Connection, new: Sequence[int], settings: S
     entering = [held for held in listings.get_listings(conn, new) if held.listing.source not in apart]
     records = ListingRecords(conn, settings)
     made = records.make(entering)
-    records.keep(made.values())
     listings.put_keys(conn, {key: block_keys(record) for key, record in made.items()})
     ids = affected_listings(conn, made, records)
-    return recluster_listings(conn, listings.get_listings(conn, ids), set(made), settings, records)
+    written = recluster_listings(conn, listings.get_listings(conn, ids), set(made), settings, records)
+    records.keep()
+    return written
 
 
 def affected_listings(conn: sqlite3.Connection, ids: Iterable[int], records: ListingRecords) -> list[int]:

@@ -28,16 +28,19 @@ class ListingRecords:
         self._trades = catalogue(own)
         self._way = int.from_bytes(blake2b(repr((__version__, settings.region, own)).encode(), digest_size=7).digest())
         self._known: dict[int, ListingRecord] = {}
+        self._made: dict[int, ListingRecord] = {}
 
     def make(self, held: Iterable[StoredListing]) -> dict[int, ListingRecord]:
-        """Listing → its record, put together anew."""
+        """Listing → its record, made now."""
         made = {item.id: record_of(item.id, item.listing, self._region, self._trades) for item in held}
         self._known |= made
+        self._made |= made
         return made
 
-    def keep(self, made: Iterable[ListingRecord]) -> None:
-        """Keep records for later; the connection must be one that may write."""
-        records.put_records(self._conn, self._way, made)
+    def keep(self) -> None:
+        """Keep what was made for later; the connection must be one that may write, and have read the listings itself."""
+        records.put_records(self._conn, self._way, self._made.values())
+        self._made = {}
 
     def of(self, ids: Iterable[int]) -> dict[int, ListingRecord]:
         """Listing → its record: as kept, or made now."""

@@ -136,3 +136,13 @@ def test_records_are_made_again_for_another_country_or_with_another_trade(databa
         assert abroad.phone == "+442079460000" != ListingRecords(conn, SETTINGS).of([1])[1].phone
         own_trades.add_trade(conn, made_trade("Kite maker", "Kite makers", (), "", ()), AT)
         assert ListingRecords(conn, SETTINGS).of([1])[1].category == "own/kite-maker"
+
+
+def test_a_neighbour_without_a_record_gets_one_when_it_is_met(database: Database) -> None:
+    """As in a store from before there were records: each is made once, as soon as it is needed."""
+    take(database, [GULL])
+    with database.write() as conn:
+        conn.execute("DELETE FROM listing_record")
+    take(database, [replace(GULL, source_id="2", name="Gull Flowers", phone="", street="80 Row")])
+    with database.read() as conn:
+        assert kept(conn) == 2
