@@ -11,6 +11,8 @@ import pytest
 from openacorn.settings import Settings
 from tests.application import Application, application
 
+pytestmark = pytest.mark.world
+
 HALF = "\ud800"
 """Half of a surrogate pair: JSON can write it, no encoding can hold it."""
 

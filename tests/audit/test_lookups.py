@@ -2,11 +2,15 @@
 
 import asyncio
 
+import pytest
+
 from openacorn.audit.lookups import PeopleFinder
 from openacorn.core.audit.evidence import ListingFacts
 from openacorn.net.client import Client
 from openacorn.settings import Settings
 from tests.conftest import Coast
+
+pytestmark = pytest.mark.world
 
 PRECISION, RECALL = 0.995, 0.97
 """Floors that may only rise. Somebody at another branch of the same firm is no mistake: they share the website.

@@ -12,6 +12,8 @@ import pytest
 from tests.application import ROOT
 from tests.bulk.test_odd_lines import HEADER, WHOLE, named
 
+pytestmark = pytest.mark.world
+
 
 def acorn(*words: str | Path) -> subprocess.CompletedProcess[str]:
     command = [sys.executable, "-m", "openacorn.cli", "everything", *map(str, words)]

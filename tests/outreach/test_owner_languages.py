@@ -7,12 +7,15 @@ import urllib.request
 from typing import Any
 
 import pypdfium2
+import pytest
 
 from tests.api.test_api import failing
 from tests.application import Application
 from tests.conftest import Coast
 from tests.outreach.test_outreach_api import ids_of, make_list
 from tests.outreach.test_sequences import ANY_TIME, STEPS, app, begun, mailbox, outbox, until
+
+pytestmark = pytest.mark.world
 
 __all__ = ["app"]
 ENGLISH = re.compile(r"\b(the|your|website has|we saw|what we|of 100|near you|could be better|what is fine)\b", re.I)

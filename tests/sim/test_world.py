@@ -8,6 +8,7 @@ from collections import Counter
 from pathlib import Path
 
 import phonenumbers
+import pytest
 from dnslib import QTYPE, RCODE, DNSRecord
 
 from openacorn.sim.generate import TRADE_LABELS, make_world
@@ -17,6 +18,8 @@ from openacorn.sim.pages import render
 from openacorn.sim.serve import answer_dns
 from openacorn.sim.site import Site
 from tests.conftest import Coast
+
+pytestmark = pytest.mark.world
 
 
 def digest(folder: Path) -> dict[str, str]:
