@@ -3,10 +3,12 @@
 import sqlite3
 from collections.abc import Iterable
 from hashlib import blake2b
+from pathlib import Path
 
 from openacorn import __version__
 from openacorn.business.store import listings, own_trades, records
 from openacorn.business.store.listings import StoredListing
+from openacorn.core.match import normalise
 from openacorn.core.match.cluster import likely_of
 from openacorn.core.match.compare import MAX_BLOCK
 from openacorn.core.match.normalise import ListingRecord, record_of
@@ -15,18 +17,23 @@ from openacorn.core.trades.catalogue import catalogue
 from openacorn.db.batches import batches
 from openacorn.settings import Settings
 
+FORM = blake2b(Path(normalise.__file__).read_bytes(), digest_size=7).hexdigest()
+"""Of the source that makes a record: changed, it makes another."""
+
 AT_ONCE = 2_000
 """Listings whose neighbours are held in memory at a time."""
 
 
 class ListingRecords:
-    """The records of listings under one region, one set of trades and one version of the application; each is read once."""
+    """The records of listings under one region, one set of trades and one way of making them; each is read once."""
 
     def __init__(self, conn: sqlite3.Connection, settings: Settings) -> None:
         self._conn, self._region = conn, settings.region
         own = tuple(own_trades.own_trades(conn))
         self._trades = catalogue(own)
-        self._way = int.from_bytes(blake2b(repr((__version__, settings.region, own)).encode(), digest_size=7).digest())
+        self._way = int.from_bytes(
+            blake2b(repr((__version__, FORM, settings.region, own)).encode(), digest_size=7).digest()
+        )
         self._known: dict[int, ListingRecord] = {}
         self._made: dict[int, ListingRecord] = {}
 
