@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from openacorn.bulk.taking_in import BulkError, take_in
 from openacorn.bulk.writing import write_lines
+from openacorn.business.store import relationships
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
 from openacorn.settings import Settings
@@ -124,3 +125,13 @@ def test_a_file_of_theirs_is_not_taken_for_one_of_ours(database: Database) -> No
     with database.read() as conn:
         assert conn.execute("SELECT source FROM listing").fetchall()[0][0] == "file:1 (Ferris & Lund, file 1)"
         assert conn.execute("SELECT count(*) FROM listing WHERE source = 'file:1'").fetchone()[0] == 0
+
+
+@pytest.mark.parametrize("name", ["identifier_type", "known_by"])
+def test_whom_an_earlier_version_knew_is_known(tmp_path: Path, name: str) -> None:
+    """What a business is recognised by went under another name in files of before."""
+    known = {"kind": "refused", name: "domain", "value": "no-thanks.example", "shown": "no-thanks.example"}
+    with closing(Database(tmp_path / DATABASE)) as database:
+        take_in(database, SETTINGS, [json.dumps(HEADER | {"relationships": [known], "businesses": 0}).encode()])
+        with database.read() as conn:
+            assert relationships.known_relationships(conn) == {("domain", "no-thanks.example"): "refused"}

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, AliasChoices, BaseModel, ConfigDict, Field, StringConstraints
 
 from openacorn.api.schemas import Day
 
@@ -34,7 +34,9 @@ class RelationshipLine(BulkLine):
     """A client, somebody in conversation, or somebody who refused. identifier_type: how the business is recognised."""
 
     kind: Literal["client", "in conversation", "refused"]
-    identifier_type: Literal["domain", "email", "phone", "name"]
+    identifier_type: Literal["domain", "email", "phone", "name"] = Field(
+        validation_alias=AliasChoices("identifier_type", "known_by")  # as earlier versions wrote it
+    )
     value: Name
     shown: Text
 
