@@ -49,17 +49,18 @@ def recluster(database: Database, settings: Settings, *, run_id: int | None = No
     return written
 
 
-def _around(conn: sqlite3.Connection, run_id: int | None, settings: Settings) -> list[StoredListing]:
+def _around(conn: sqlite3.Connection, run_id: int | None, records: ListingRecords) -> list[StoredListing]:
     """The listings that are merged again: all, or in a large store those around what a run saw."""
     ids = listings.all_ids(conn, but=joined_sources())
     if run_id is not None and len(ids) > WHOLE_UP_TO:
-        ids = affected_listings(conn, listings.seen_in(conn, run_id), ListingRecords(conn, settings))
+        ids = affected_listings(conn, listings.seen_in(conn, run_id), records)
     return listings.get_listings(conn, ids)
 
 
 def _merge_anew(database: Database, settings: Settings, run_id: int | None) -> list[int]:
     with database.read() as conn:
-        found = Regrouping(conn, _around(conn, run_id, settings), settings)
+        records = ListingRecords(conn, settings)
+        found = Regrouping(conn, _around(conn, run_id, records), settings, records=records)
     written: list[int] = []
     moved: list[int] = []
     for groups in batches(found.groups, AT_ONCE):
