@@ -80,6 +80,9 @@ def serve_application(
 
     from openacorn.api.app import create_application
     from openacorn.api.doors import PortTaken, listening, owners_door
+    from openacorn.audit import spawner
+
+    spawner.prepare()  # before the first thread, and with all imports that it shares
 
     class Server(uvicorn.Server):
         async def startup(self, sockets: list[socket.socket] | None = None) -> None:

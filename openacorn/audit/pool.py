@@ -3,7 +3,9 @@
 import asyncio
 import base64
 import contextlib
-import sys
+import os
+import signal
+import socket
 import time
 from dataclasses import asdict
 from typing import Any, Protocol
@@ -12,6 +14,7 @@ import orjson
 from pydantic import TypeAdapter
 
 from openacorn.audit.auditor import AuditTask
+from openacorn.audit.spawner import Spawner, SpawnerLost, get_spawner
 from openacorn.audit.worker import BEAT, FAILED, LINE_LIMIT
 from openacorn.business.store.audits import StoredAudit
 from openacorn.core.audit.finding import Finding
@@ -56,9 +59,14 @@ STANDSTILL_S = 60.0
 
 
 class _Worker:
-    def __init__(self, process: asyncio.subprocess.Process, standstill_s: float) -> None:
-        self.process = process
-        self._standstill_s = standstill_s
+    """A worker as the pool sees it. served: the streams of its socket, which end when the process does."""
+
+    def __init__(
+        self, pid: int, served: tuple[asyncio.StreamReader, asyncio.StreamWriter], spawner: Spawner, standstill_s: float
+    ) -> None:
+        self.pid = pid
+        self._answers, self._asked = served
+        self._spawner, self._standstill_s = spawner, standstill_s
         self._moved = time.monotonic()
         self._waiting: dict[int, asyncio.Future[StoredAudit]] = {}
         self._retiring = False
@@ -79,10 +87,9 @@ class _Worker:
 
     async def _line(self) -> bytes:
         """The next line, b"" at the end; a worker that stands still is ended."""
-        assert self.process.stdout is not None
         while True:
             try:
-                return await asyncio.wait_for(self.process.stdout.readline(), self._standstill_s / 4)
+                return await asyncio.wait_for(self._answers.readline(), self._standstill_s / 4)
             except TimeoutError:
                 if self._waiting and time.monotonic() - self._moved > self._standstill_s:
                     self.kill()
@@ -99,9 +106,14 @@ class _Worker:
         except (ValueError, KeyError, TypeError) as error:  # too long, or none of ours: nothing after it can be trusted
             why = f"an audit worker said what cannot be read ({str(error)[:80]})"
             self.kill()
+        except ConnectionError:  # how the end of one that was killed may show
+            pass
+        self._asked.close()
+        with contextlib.suppress(SpawnerLost):
+            why += f" (exit {await asyncio.to_thread(self._spawner.exit_status, self.pid)})"
         for future in self._waiting.values():
             if not future.done():
-                future.set_exception(WorkerLost(f"{why} (exit {self.process.returncode})"))
+                future.set_exception(WorkerLost(why))
         self._waiting.clear()
 
     async def _take(self, serial: bytes, body: bytes = b"") -> None:
@@ -122,9 +134,9 @@ class _Worker:
         """Have it make an audit. Raises AuditFailed, WorkerLost."""
         future = self._wait_for(serial)
         try:
-            if not self.alive or self.process.stdin is None:
+            if not self.alive:
                 raise WorkerLost("an audit worker ended before it took its task")
-            self.process.stdin.write(b"%d %s\n" % (serial, orjson.dumps(asdict(task))))
+            self._asked.write(b"%d %s\n" % (serial, orjson.dumps(asdict(task))))
         except (OSError, RuntimeError) as error:
             raise WorkerLost(f"an audit worker could not be given its task: {error}") from error
         return await future
@@ -142,12 +154,12 @@ class _Worker:
     def kill(self) -> None:
         """End the process, if it has not ended by itself meanwhile."""
         with contextlib.suppress(ProcessLookupError):
-            self.process.kill()
+            os.kill(self.pid, signal.SIGKILL)
 
     def end_input(self) -> None:
         """Tell the process that nothing more comes, which ends it."""
-        if self.process.stdin is not None:
-            self.process.stdin.close()
+        with contextlib.suppress(OSError, RuntimeError):  # it may have ended meanwhile
+            self._asked.write_eof()
 
 
 class AuditPool(Protocol):
@@ -177,6 +189,7 @@ class Pool:
         self._workers: list[_Worker] = []
         self._retired: list[_Worker] = []
         self._lone: _Worker | None = None
+        self._spawner: Spawner | None = None
         self._second_chances = 0
         self._alone = asyncio.Lock()
         self._starting = asyncio.Lock()
@@ -215,16 +228,28 @@ class Pool:
     async def _start(self) -> _Worker:
         """A new worker. Raises AuditFailed."""
         try:
-            process = await asyncio.create_subprocess_exec(
-                sys.executable, "-m", "openacorn.audit.worker",
-                stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE, limit=LINE_LIMIT, start_new_session=True,
-            )  # fmt: skip
+            pid, end = await self._spawn()
+            served = await asyncio.open_unix_connection(sock=end, limit=LINE_LIMIT)
+            # not among the arguments of a process: these can be read by every user of the machine, and settings hold keys
+            served[1].write(self._settings.model_dump_json().encode() + b"\n")
         except OSError as error:
             raise AuditFailed(f"no audit worker could be started: {error.strerror or error}") from error
-        assert process.stdin is not None
-        # not among the arguments: these can be read by every user of the machine, and settings hold keys
-        process.stdin.write(self._settings.model_dump_json().encode() + b"\n")
-        return _Worker(process, self._standstill_s)
+        assert self._spawner is not None
+        return _Worker(pid, served, self._spawner, self._standstill_s)
+
+    async def _spawn(self) -> tuple[int, socket.socket]:
+        """Have a worker forked; if what forks them has ended, start another. Raises AuditFailed, OSError."""
+        if self._spawner is None:
+            self._spawner = await asyncio.to_thread(get_spawner)
+        try:
+            return await asyncio.to_thread(self._spawner.spawn)
+        except SpawnerLost:
+            await asyncio.to_thread(self._spawner.close)
+            self._spawner = await asyncio.to_thread(Spawner.start)
+        try:
+            return await asyncio.to_thread(self._spawner.spawn)
+        except SpawnerLost as lost:
+            raise AuditFailed(str(lost)) from lost
 
     def renew(self) -> None:
         """Have later audits made by new workers, which know the settings as they are now."""
@@ -240,9 +265,11 @@ class Pool:
             worker.end_input()
         for worker in workers:
             try:
-                await asyncio.wait_for(worker.process.wait(), 3)
+                await asyncio.wait_for(asyncio.shield(worker.reading), 3)
             except TimeoutError:
                 worker.kill()
-                await worker.process.wait()
-            await worker.reading
+                await worker.reading
         self._workers, self._retired = [], []
+        if self._spawner is not None:
+            await asyncio.to_thread(self._spawner.close)
+            self._spawner = None

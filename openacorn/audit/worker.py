@@ -1,19 +1,19 @@
-"""An audit worker: a process of its own that fetches and parses in one loop. `python -m openacorn.audit.worker`.
+"""An audit worker: a process of its own that fetches and parses in one loop; `spawner.py` forks it.
 
-The settings and the user's own trades come as the first lines on standard input, then tasks, a line each (a serial, a space,
-JSON); results go the same way to standard output, with a sign of life (serial 0) now and then. When standard input ends, so
-does the worker: a killed parent leaves none behind.
+The settings come as the first line of its socket, then tasks, a line each (a serial, a space, JSON); results go back the same way,
+with a sign of life (serial 0) now and then. When what comes in ends, so does the worker: a killed parent leaves none behind.
 """
 
 import asyncio
 import base64
 import gc
 import os
-import sys
+import socket
+import traceback
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import asdict
-from typing import Any
+from typing import Any, NoReturn
 
 import orjson
 import uvloop
@@ -75,19 +75,6 @@ def get_ready() -> None:
     gc.freeze()
 
 
-async def _lines() -> asyncio.StreamReader:
-    reader = asyncio.StreamReader(limit=LINE_LIMIT)
-    await asyncio.get_running_loop().connect_read_pipe(lambda: asyncio.StreamReaderProtocol(reader), sys.stdin)
-    return reader
-
-
-async def _answers() -> asyncio.StreamWriter:
-    """Standard output, written without ever holding up the loop: audits go on while the parent is busy."""
-    loop = asyncio.get_running_loop()
-    transport, protocol = await loop.connect_write_pipe(asyncio.streams.FlowControlMixin, sys.stdout)
-    return asyncio.StreamWriter(transport, protocol, None, loop)
-
-
 @asynccontextmanager
 async def open_auditor(settings: Settings) -> AsyncIterator[Auditor]:
     """An auditor with its clients, ready for its first audit."""
@@ -108,11 +95,10 @@ async def answer(auditor: Auditor, settings: Settings, body: bytes) -> bytes:
         raise TimeoutError(f"it was not done after {seconds:g} s") from None
 
 
-async def _work() -> None:
+async def _work(end: socket.socket) -> None:
     asyncio.get_running_loop().set_exception_handler(pass_over_lost)
-    reader = await _lines()
+    reader, out = await asyncio.open_unix_connection(sock=end, limit=LINE_LIMIT)
     settings = Settings.model_validate_json(await reader.readline())
-    out = await _answers()
     async with open_auditor(settings) as auditor:
 
         async def one(line: bytes) -> None:
@@ -143,7 +129,16 @@ async def _work() -> None:
             left.cancel()
 
 
-if __name__ == "__main__":
+def work(end: socket.socket) -> NoReturn:
+    """Be a worker, in a process that was forked for it, until nothing more comes."""
+    os.setsid()
     os.nice(NICENESS)
-    uvloop.install()
-    asyncio.run(_work())
+    status = 1
+    try:
+        uvloop.install()
+        asyncio.run(_work(end))
+        status = 0
+    except BaseException:  # a fork must not go on with what its parent had begun
+        traceback.print_exc()
+    finally:
+        os._exit(status)

@@ -16,6 +16,7 @@ from openacorn.api.contract import files
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.errors import AcornError
 from tests.application import Application, application
+from tests.asking import failing
 from tests.conftest import Coast, circle
 
 pytestmark = pytest.mark.world
@@ -32,22 +33,6 @@ def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Appl
 def test_what_the_front_end_builds_on_is_that_of_the_code() -> None:
     for path, text in files().items():
         assert path.read_text(encoding="utf-8") == text, "run: python -m openacorn.api.contract"
-
-
-def failing(
-    app: Application, method: str, path: str, body: Any = None, headers: dict[str, str] | None = None
-) -> tuple[int, dict[str, str]]:
-    data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(
-        app.url + path, data, {"Content-Type": "application/json", **(headers or {})}, method=method
-    )
-    with pytest.raises(urllib.error.HTTPError) as caught:
-        urllib.request.urlopen(request, timeout=60)
-    answer = json.load(caught.value)
-    caught.value.close()
-    assert set(answer) == {"error"}
-    assert set(answer["error"]) == {"what", "where", "remedy"}
-    return caught.value.code, answer["error"]
 
 
 BAD = [

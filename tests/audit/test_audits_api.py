@@ -6,8 +6,9 @@ from typing import Any
 
 import pytest
 
-from tests.api.test_api import PLAN, failing
+from tests.api.test_api import PLAN
 from tests.application import Application, application
+from tests.asking import failing
 from tests.conftest import Coast
 
 pytestmark = pytest.mark.world

@@ -3,6 +3,10 @@
 import asyncio
 import os
 import signal
+import socket
+import subprocess
+import sys
+import time
 from dataclasses import replace
 from pathlib import Path
 
@@ -10,6 +14,7 @@ import pytest
 
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.audit.pool import AuditFailed, Pool, WorkerLost, _Worker
+from openacorn.audit.spawner import Spawner
 from openacorn.business.store.audits import StoredAudit
 from openacorn.core.audit.warm_up import warm_up
 from openacorn.core.trades.catalogue import made_trade
@@ -112,10 +117,10 @@ def test_what_a_dead_worker_had_in_hand_is_tried_once_more_elsewhere(coast: Coas
             await pool.audit(quick)
             (worker,) = pool._workers
             # every user of the machine can read a process's arguments, and settings hold keys
-            assert b"source_ports" not in arguments_of(worker.process.pid)
-            os.kill(worker.process.pid, signal.SIGKILL)
+            assert b"source_ports" not in arguments_of(worker.pid)
+            os.kill(worker.pid, signal.SIGKILL)
             lone = await other_than(worker, pool)
-            os.kill(lone.process.pid, signal.SIGKILL)  # it is the first one's fault, as far as the pool can tell
+            os.kill(lone.pid, signal.SIGKILL)  # it is the first one's fault, as far as the pool can tell
             answer = await asyncio.wait_for(asyncio.gather(*waiting, return_exceptions=True), 120)
             assert [type(one) for one in answer] == [WorkerLost, StoredAudit]
             assert "ended" in str(answer[0])
@@ -137,20 +142,35 @@ async def other_than(worker: _Worker, pool: Pool) -> _Worker:
     raise AssertionError("nobody tries it again")
 
 
+class Wrong(Spawner):
+    """Makes workers that are not: each writes something and ends."""
+
+    def __init__(self, program: str) -> None:
+        self._program, self._made = program, dict[int, subprocess.Popen[bytes]]()
+
+    def spawn(self) -> tuple[int, socket.socket]:
+        mine, theirs = socket.socketpair()
+        with theirs:
+            made = subprocess.Popen(["sh", "-c", self._program], stdin=theirs.fileno(), stdout=theirs.fileno())
+        self._made[made.pid] = made
+        return made.pid, mine
+
+    def exit_status(self, worker: int) -> int:
+        return self._made[worker].wait()
+
+    def close(self) -> None:
+        """Nothing is left of it."""
+
+
 @pytest.mark.parametrize("answer", ['7 {"business_id"', '1 {"business_id"', "1 nonsense\n", "\n", "one {}\n"])
-def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(
-    coast: Coast, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, answer: str
-) -> None:
+def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(coast: Coast, answer: str) -> None:
     """Half an answer, or none of ours, on its way out."""
-    program = tmp_path / "worker"
-    program.write_text(f"#!/bin/sh\nread settings; read task; printf '%s' '{answer}'\n")
-    program.chmod(0o700)
-    monkeypatch.setattr("openacorn.audit.pool.sys.executable", str(program))
 
     async def run() -> None:
         pool = Pool(coast.settings)
+        pool._spawner = Wrong(f"read settings; read task; printf '%s' '{answer}'")
         try:
-            with pytest.raises(WorkerLost):
+            with pytest.raises(WorkerLost, match=r"exit (0|-9)"):
                 await asyncio.wait_for(pool.audit(tasks(coast, "modern", 1)[0]), 30)
         finally:
             await pool.close()
@@ -158,11 +178,64 @@ def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(
     asyncio.run(run())
 
 
+def test_audits_go_on_when_what_makes_workers_was_killed(coast: Coast) -> None:
+    async def run() -> None:
+        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+        (task,) = tasks(coast, "modern", 1)
+        try:
+            await pool.audit(task)
+            (worker,) = pool._workers
+            os.kill(parent_of(worker.pid), signal.SIGKILL)
+            assert outcomes(await asyncio.wait_for(pool.audit(task), 60))["answers"] == "ok"
+            assert pool._workers == [worker]  # it does not need what made it
+            os.kill(worker.pid, signal.SIGKILL)
+            assert outcomes(await asyncio.wait_for(pool.audit(task), 60))["answers"] == "ok"
+        finally:
+            await pool.close()
+
+    asyncio.run(run())
+
+
+PREPARED = """
+import os, sys
+from openacorn.audit.spawner import get_spawner, prepare
+prepare()
+lock = open(sys.argv[1], "w")
+spawner = get_spawner()
+for _ in range(2):
+    pid, end = spawner.spawn()
+    print(pid, flush=True)
+print(os.getpid(), flush=True)
+sys.stdin.read()
+"""
+
+
+def test_workers_of_a_process_that_was_killed_end(tmp_path: Path) -> None:
+    """Also those that were forked off the process itself."""
+    command = [sys.executable, "-c", PREPARED, str(tmp_path / "lock")]
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) as owner:
+        assert owner.stdout is not None
+        first, second, own = (int(owner.stdout.readline()) for _ in range(3))
+        made_by = parent_of(first)
+        assert made_by == parent_of(second) != own
+        assert parent_of(made_by) == own
+        assert arguments_of(made_by) == arguments_of(own)  # a fork, no program of its own
+        owner.kill()
+    until = time.monotonic() + 30
+    while any(Path(f"/proc/{pid}/fd/0").exists() for pid in (made_by, first, second)):
+        assert time.monotonic() < until
+        time.sleep(0.05)
+
+
+def parent_of(pid: int) -> int:
+    return int(Path(f"/proc/{pid}/stat").read_text().rsplit(") ", 1)[1].split()[1])
+
+
 def test_workers_end_with_the_pool(coast: Coast) -> None:
     async def run() -> list[int]:
         pool = Pool(coast.settings)
         await pool.audit(tasks(coast, "modern", 1)[0])
-        pids = [worker.process.pid for worker in pool._workers]
+        pids = [worker.pid for worker in pool._workers]
         await pool.close()
         return pids
 
@@ -179,7 +252,7 @@ def test_a_worker_that_stands_still_is_ended_and_its_work_done_elsewhere(coast: 
             await pool.audit(task)
             (worker,) = pool._workers
             worker._standstill_s = 5.0  # for this one alone: starting again may take longer on a busy machine
-            os.kill(worker.process.pid, signal.SIGSTOP)
+            os.kill(worker.pid, signal.SIGSTOP)
             assert outcomes(await asyncio.wait_for(pool.audit(task), 300))["answers"] == "ok"
             assert not worker.alive
         finally:

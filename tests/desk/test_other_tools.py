@@ -10,10 +10,10 @@ from typing import Any
 
 import pytest
 
-from tests.api.test_api import failing
 from tests.application import Application, application
+from tests.asking import failing
 from tests.conftest import Coast, Swept
-from tests.outreach.test_outreach_api import PLAN
+from tests.outreach.contacted import PLAN
 
 pytestmark = pytest.mark.world
 

@@ -8,8 +8,8 @@ from typing import Any
 import pytest
 
 from openacorn.settings import SourceSettings
-from tests.api.test_api import failing
 from tests.application import Application, application
+from tests.asking import failing
 from tests.conftest import Coast, circle
 
 pytestmark = pytest.mark.world

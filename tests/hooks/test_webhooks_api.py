@@ -12,10 +12,9 @@ import pytest
 from standardwebhooks import Webhook
 
 from openacorn.core.hooks.event import EVENTS
-from tests.api.test_api import failing
 from tests.application import Application, application
+from tests.asking import failing, ids_of
 from tests.conftest import Coast, Swept, circle
-from tests.outreach.test_outreach_api import ids_of
 from tests.running import served
 
 pytestmark = pytest.mark.world

@@ -7,9 +7,9 @@ import urllib.request
 import pytest
 from icalendar import Calendar
 
-from tests.api.test_api import failing
 from tests.application import Application
-from tests.outreach.test_outreach_api import app, folder, ids_of, make_list
+from tests.asking import failing, ids_of, make_list
+from tests.outreach.contacted import app, folder
 
 __all__ = ["app", "folder"]
 pytestmark = pytest.mark.world

@@ -8,9 +8,9 @@ from typing import Any
 import openpyxl
 import pytest
 
-from tests.api.test_api import failing
 from tests.application import Application
-from tests.outreach.test_outreach_api import app, folder, ids_of, make_list
+from tests.asking import failing, ids_of, make_list
+from tests.outreach.contacted import app, folder
 
 __all__ = ["app", "folder"]
 pytestmark = pytest.mark.world

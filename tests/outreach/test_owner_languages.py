@@ -9,10 +9,9 @@ from typing import Any
 import pypdfium2
 import pytest
 
-from tests.api.test_api import failing
 from tests.application import Application
+from tests.asking import failing, ids_of, make_list
 from tests.conftest import Coast
-from tests.outreach.test_outreach_api import ids_of, make_list
 from tests.outreach.test_sequences import ANY_TIME, STEPS, app, begun, mailbox, outbox, until
 
 pytestmark = pytest.mark.world

@@ -9,8 +9,8 @@ from typing import Any
 
 import pytest
 
-from tests.api.test_api import failing
 from tests.application import Application
+from tests.asking import failing
 from tests.outreach.test_sequences import app, begun, until
 
 __all__ = ["app"]

@@ -23,10 +23,9 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from openacorn.sim.post_office import HOST, PASSWORD
-from tests.api.test_api import failing
 from tests.application import Application, application
+from tests.asking import failing, ids_of, make_list
 from tests.conftest import Coast, Swept, circle
-from tests.outreach.test_outreach_api import ids_of, make_list
 
 pytestmark = pytest.mark.world
 HERE = ZoneInfo("Australia/Sydney")

@@ -11,9 +11,8 @@ from typing import Any
 
 import pytest
 
-from tests.api.test_api import failing
 from tests.application import Application
-from tests.outreach.test_outreach_api import ids_of, make_list
+from tests.asking import failing, ids_of, make_list
 from tests.outreach.test_sequences import ANY_TIME, app, rows, until
 
 __all__ = ["app"]

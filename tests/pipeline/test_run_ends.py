@@ -134,7 +134,7 @@ def test_a_run_whose_worker_was_killed_loses_nothing(coast: Coast, tmp_path: Pat
         try:
             run_id = house.runs.start(house.sweep)
             await house.until(lambda: house.pool._workers and house.pool._workers[0].busy)
-            os.kill(house.pool._workers[0].process.pid, signal.SIGKILL)
+            os.kill(house.pool._workers[0].pid, signal.SIGKILL)
             await house.until(lambda: house.run(run_id).state != "running", 180)
             assert (house.run(run_id).state, house.run(run_id).why) == ("done", "")
         finally:

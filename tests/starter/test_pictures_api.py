@@ -10,9 +10,9 @@ import pytest
 from PIL import Image
 from selectolax.lexbor import LexborHTMLParser
 
-from tests.api.test_api import failing
 from tests.application import Application
-from tests.outreach.test_outreach_api import app, folder, ids_of, opened
+from tests.asking import failing, ids_of, opened
+from tests.outreach.contacted import app, folder
 from tests.starter.test_sites_api import site_of
 
 __all__ = ["app", "folder"]

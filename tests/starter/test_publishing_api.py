@@ -15,10 +15,10 @@ from openacorn.net.destinations.destination import DestinationError
 from openacorn.net.destinations.folder import FolderDestination
 from openacorn.starter.publishing import SUBFOLDER, hashes_of, publish, strangers
 from openacorn.starter.store.publications import Published
-from tests.api.test_api import failing
 from tests.application import Application
+from tests.asking import failing
 from tests.net.ssh_server import SshServer, needs_sshd, ssh_server
-from tests.outreach.test_outreach_api import app, folder
+from tests.outreach.contacted import app, folder
 from tests.starter.test_sites_api import site_of
 
 __all__ = ["app", "folder"]

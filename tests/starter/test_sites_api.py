@@ -18,10 +18,10 @@ import pytest
 from openacorn.settings import Settings
 from openacorn.sim.writing_server import KEY, MODEL
 from openacorn.terminal_audit import audit_all
-from tests.api.test_api import failing
 from tests.application import Application
+from tests.asking import failing, ids_of, opened
 from tests.conftest import Coast
-from tests.outreach.test_outreach_api import app, folder, ids_of, opened
+from tests.outreach.contacted import app, folder
 
 __all__ = ["app", "folder"]
 pytestmark = pytest.mark.world

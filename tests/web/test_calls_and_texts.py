@@ -12,8 +12,8 @@ import pytest
 
 from openacorn.sim.text_gateway import KEY
 from tests.application import Application
+from tests.asking import ids_of, make_list
 from tests.conftest import VETS, Coast
-from tests.outreach.test_outreach_api import ids_of, make_list
 from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]

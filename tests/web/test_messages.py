@@ -8,8 +8,8 @@ from selenium.webdriver.support.ui import Select
 
 from openacorn.sim.post_office import HOST, PASSWORD
 from tests.application import Application, application
+from tests.asking import ids_of, make_list
 from tests.conftest import Coast, circle
-from tests.outreach.test_outreach_api import ids_of, make_list
 from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]

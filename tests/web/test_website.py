@@ -3,8 +3,8 @@
 import pytest
 
 from tests.application import Application
+from tests.asking import ids_of
 from tests.conftest import circle
-from tests.outreach.test_outreach_api import ids_of
 from tests.web.screen import Screen
 
 pytestmark = [pytest.mark.browser, pytest.mark.world]
