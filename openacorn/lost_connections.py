@@ -11,7 +11,7 @@ CLOSED = "the handler is closed"
 def pass_over_lost(loop: asyncio.AbstractEventLoop, context: dict[str, Any]) -> None:
     """Handle what a loop reports, as `loop.set_exception_handler` asks for it.
 
-    A secured connection that is closed while an answer is being written ends in an error that nobody can do anything about; whoever
+    A secured connection that is closed while an answer is being written ends in an error that nobody can do anything about; who
     waits for it learns of its end by its protocol. The same holds for a handshake that fails once nobody waits for it any more. All
     other reports are logged as usual.
     """

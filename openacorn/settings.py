@@ -261,7 +261,7 @@ class Settings(BaseModel):
         return self.sources.get(source_id) or SourceSettings()
 
     def take(self, changed: "Settings") -> None:
-        """Become as `changed`: whoever holds these settings works by the new ones from now on."""
+        """Become as `changed`: who holds these settings works by the new ones from now on."""
         for name in type(self).model_fields:
             setattr(self, name, getattr(changed, name))
 

@@ -1,4 +1,4 @@
-"""Figures for whoever watches over the installation, as Prometheus reads them: no names, no addresses of people or businesses."""
+"""Figures for those who watch over the installation, as Prometheus reads them: no names, no addresses of people or businesses."""
 
 import time
 

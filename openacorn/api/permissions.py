@@ -13,7 +13,7 @@ OPEN = "open"
 """For everybody, signed in or not."""
 
 SELF = "self"
-"""For whoever is signed in, about themselves."""
+"""For the person signed in, about themselves."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -50,7 +50,7 @@ class RequestModel(BaseModel):
     @model_validator(mode="before")
     @classmethod
     def _signed(cls, raw: Any) -> Any:
-        """Whoever is signed in is the author of what they send, whatever name it says."""
+        """The person signed in is the author of what they send, whatever name it says."""
         name = acting()
         return {**raw, "by": name} if name and "by" in cls.model_fields and isinstance(raw, dict) else raw
 

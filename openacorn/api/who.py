@@ -29,7 +29,7 @@ COOKIE = "__Host-acorn"
 CSRF_HEADER = "x-csrf-token"
 SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 NOBODY = Identity(0, "", "", frozenset())
-"""There are accounts, and whoever asks is not signed in."""
+"""There are accounts, and nobody is signed in."""
 
 log = logging.getLogger(__name__)
 
@@ -168,7 +168,7 @@ IdentityDep = Annotated[Identity, Depends(get_identity)]
 
 
 async def check_permission(request: Request, who: IdentityDep) -> None:
-    """Refuse what whoever asks may not do. Of every route. Raises NotPermitted, NotSignedIn."""
+    """Refuse what the current user may not do. Of every route. Raises NotPermitted, NotSignedIn."""
     rule = request.app.state.permissions[request.method, request.scope["route"].path]
     if rule.needs == OPEN or who is EVERYBODY:
         return

@@ -206,7 +206,7 @@ class Auditor:
         audit = evaluate_crawl(task, gathered)
         if not (task.people or task.look_ups):
             return audit
-        # whoever is at a domain that is somebody else's is somebody else's
+        # people at a domain of somebody else are somebody else's
         theirs = audit.findings["site_ownership"].outcome is not Outcome.GAP
         domain = own_domain(gathered.crawl) if theirs else ""
         people = await self._people.find(facts_of(task), domain, task.look_ups, directory=task.people)

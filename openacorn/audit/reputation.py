@@ -31,7 +31,7 @@ def reputation_of(members: Sequence[StoredListing], standing: PeerRank) -> Reput
     listed = [held for held in members if held.listing.source not in joined_sources()]
     if not listed:
         return None
-    listed.sort(key=lambda held: (held.listing.source, held.listing.source_id))  # the same whoever arrived first
+    listed.sort(key=lambda held: (held.listing.source, held.listing.source_id))  # the same in any order of arrival
     best = max(listed, key=lambda held: (held.listing.reviews is not None, len(_given(held))))
     listing, given = best.listing, _given(best)
     return Reputation(
@@ -89,7 +89,7 @@ WORTH_SAYING = 0.4
 
 @dataclass(frozen=True, slots=True)
 class PeerGap:
-    """A gap of one business, and how many of the peers of whom the answer is known have none."""
+    """A gap of one business, and how many of the peers whose answer is known have none."""
 
     check: str
     title: str

@@ -44,7 +44,7 @@ from openacorn.score.scorer import Scorer
 from openacorn.settings import Settings
 
 AT_ONCE = 100
-"""Lines in one transaction: whoever else writes has their turn between two."""
+"""Lines in one transaction: other writers have their turn between two."""
 
 REFUSED_SHOWN = 200
 LONGEST_LINE = 16 * 1024 * 1024
@@ -182,7 +182,7 @@ class TakingIn:
                 self._take_some([one])
 
     def _settle(self) -> None:
-        """Chains, relationships and scores, once everybody is there whom they depend on."""
+        """Chains, relationships and scores, once every business that they depend on is there."""
         refresh_relevance(self._database, self._settings)
         with self._database.write() as conn:
             stood = refresh_relationships(conn, self._settings)
@@ -193,7 +193,7 @@ class TakingIn:
                 Scorer(conn).score(piece)
 
     def _begin(self, conn: sqlite3.Connection, header: Header) -> None:
-        """Trades of the agency's own, and whom nobody may contact, before anybody is judged by them."""
+        """Trades of the agency's own, and businesses not to contact, before any is judged by them."""
         at = utc_now()
         for trade in header.trades:
             known = own_trades.trades_there(conn)

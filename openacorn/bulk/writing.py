@@ -46,7 +46,7 @@ def _header(conn: sqlite3.Connection, settings: Settings) -> dict[str, Any]:
 
 
 def _people(parts: dict[str, Any]) -> list[dict[str, str]]:
-    """Whom the pages name, whom a directory names, and whom a listing calls its officers; each name once."""
+    """People named on the pages, in a directory, and as officers in a listing; each name once."""
     found: dict[str, dict[str, str]] = {}
 
     def add(name: str, role: str, where: str) -> None:

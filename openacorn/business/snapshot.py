@@ -140,7 +140,7 @@ class Snapshot:
         number = self._number
         try:
             number = self._catch_up()
-        except Exception as error:  # whoever waits gets the error
+        except Exception as error:  # who waits gets the error
             fault = error
         with self._moved:
             self._number, self._fault, self._following, self._renewing = number, fault, None, False

@@ -1,6 +1,6 @@
 """Many rows by one step of SQLite.
 
-Python lets go of its lock at every step and gets it back only after whoever computes beside it: while a run goes on, a hundred
+Python lets go of its lock at every step and gets it back only after the thread beside it: while a run goes on, a hundred
 rows read one by one take a hundred turns, and read at once they take one.
 """
 

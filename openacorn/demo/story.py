@@ -175,7 +175,7 @@ class Story:
             yield begun - 0.2 - span * turn / count, turn
 
     def _contact(self, business: int, by: str, *, last: bool) -> None:
-        """One contact and what came of it; whoever talks is talked to again. last: in the round that is still under way."""
+        """One contact and what came of it; who is in conversation is talked to again. last: in the round still under way."""
         say, roll = self._say, self.chance.random()
         if roll < 0.2:
             say(business, "no answer", by)

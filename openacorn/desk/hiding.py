@@ -20,7 +20,7 @@ NUMBER = re.compile(r"(?<![\w/])\+?\(?\d(?:[\s().\u00a0/-]{0,3}\d){6,}")
 
 
 def check_lists(database: Database, chosen: Filter) -> None:
-    """A filter by a list that whoever asks may not see would say who is on it. Raises FilterError."""
+    """A filter by a list that the current user may not see would say who is on it. Raises FilterError."""
     pick = chosen.picks.get("shortlist")
     if pick is None or not reading_as():
         return

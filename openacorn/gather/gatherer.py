@@ -115,7 +115,7 @@ class Lane:
         for what, (used, most) in self._allowed.items():
             if used + (tally.requests if what is Allowance.REQUESTS else self._cost(tally)) >= most:
                 words, window = WORDS[what]
-                return f"{most:,.10g} {words} a {window} for whoever began this run"
+                return f"{most:,.10g} {words} a {window} for the person who began this run"
         if self._plan.most_requests and tally.requests >= self._plan.most_requests:
             return f"{self._plan.most_requests:,} requests"
         if self._plan.most_cost and self._cost(tally) >= self._plan.most_cost:

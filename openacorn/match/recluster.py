@@ -95,7 +95,7 @@ def recluster_run(database: Database, run_id: int, settings: Settings) -> None:
 
 
 def refresh_relationship(conn: sqlite3.Connection, row: Mapping[str, Any], settings: Settings) -> list[int]:
-    """After a change in what one business is to us: judge it and whoever may answer to the same marks; return who changed."""
+    """After a change in what one business is to us: judge it and those that may answer to the same marks; return who changed."""
     return _stand(conn, businesses.similar_names(conn, row, own_domain(row["website"]) or ""), settings)
 
 

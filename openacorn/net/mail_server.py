@@ -12,7 +12,7 @@ from openacorn.net.tls import contexts
 from openacorn.settings import Settings
 
 WAIT_S = 20
-"""Seconds for a connection and for each answer (RFC 5321 asks for minutes; whoever is so slow is tried again later)."""
+"""Seconds for a connection and for each answer (RFC 5321 asks for minutes; a slower server is tried again later)."""
 
 SUBMISSION, IMAP = "submission", "imap"
 Place = tuple[str, int]

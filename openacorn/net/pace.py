@@ -1,4 +1,4 @@
-"""Pace by host: nothing bypasses it, whoever asks."""
+"""Pace by host: nothing bypasses it."""
 
 import asyncio
 import time

@@ -21,7 +21,7 @@ async def send(
 ) -> tuple[int, str]:
     """Send a body; return (the status of the answer, 0 for none; why it failed, in words, "" if it did not).
 
-    A redirect is not followed: what is sent must not end up with somebody whom the user never named.
+    A redirect is not followed: what is sent must not end up with a host that the user never named.
     """
     try:
         async with Client(settings) as client:

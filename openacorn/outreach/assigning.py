@@ -32,7 +32,7 @@ def _rule(stored: StoredRule, trades: Catalogue) -> AssignmentRule:
 def assign_members(
     conn: sqlite3.Connection, shortlist_id: int, by: str, at: str, among: Collection[int] | None = None
 ) -> Counter[str]:
-    """Give members of a list whom nobody has to people, by the rules; return person → how many more they have now.
+    """Give members of a list that nobody has to people, by the rules; return person → how many more they have now.
 
     among: of these businesses alone.
     """

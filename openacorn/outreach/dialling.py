@@ -1,4 +1,4 @@
-"""Call lists for whoever calls with a dialler."""
+"""Call lists for people who call with a dialler."""
 
 import sqlite3
 from collections.abc import Iterable, Mapping
@@ -37,7 +37,7 @@ def _cells(sheet: CallSheet, pitch: Pitch, more: Mapping[str, str]) -> dict[str,
 def call_list(
     conn: sqlite3.Connection, pitcher: Pitcher, settings: Settings, calls: Iterable[pipeline.Call], columns: list[str]
 ) -> bytes:
-    """Whom to call now, a row each, mobiles first; nobody without a number is in it."""
+    """Businesses to call now, a row each, mobiles first; nobody without a number is in it."""
     templates = [
         found.template for found in all_templates(conn).values() if found.template.kind is MessageKind.VOICEMAIL
     ]

@@ -39,7 +39,7 @@ def message_behind(conn: sqlite3.Connection, folder: Path, token: str) -> Messag
 
 
 def opt_out(conn: sqlite3.Connection, message: Message, settings: Settings, how: str) -> None:
-    """Note that whoever got a message wants no more: at once, for the business, on every list and in every sequence."""
+    """Note that the receiver of a message wants no more: at once, for the business, on every list and in every sequence."""
     do_not_contact(conn, message.business_id, settings, how)
     identifier_type = "email" if "@" in message.address else "phone"
     person = Identifier(identifier_type, message.address.lower())  # also where it is none of the business's own

@@ -1,4 +1,4 @@
-"""Whom to ask for at a business: what its pages, a people directory and the company register say, put together."""
+"""Who to ask for at a business: what its pages, a people directory and the company register say, put together."""
 
 import sqlite3
 from collections.abc import Mapping, Sequence
@@ -18,7 +18,7 @@ def people_at(
     audit: StoredEvidence | None,
     contacts: Sequence[Mapping[str, Any]],
 ) -> list[Person]:
-    """Everybody that pages, people directory and company register name at a business, whom to ask for first."""
+    """Everybody that pages, people directory and company register name at a business, the one to ask for first."""
     crawl = audit.crawl if audit and not audits.site_belongs_to_another(conn, row["id"]) else None
     answer = [
         PersonMention(person.value, person.how, "website")

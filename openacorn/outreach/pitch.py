@@ -1,4 +1,4 @@
-"""What a call, a page or a message to a business rests on: its claims, what to sell, how to begin, whom to ask for."""
+"""What a call, a page or a message to a business rests on: its claims, what to sell, how to begin, who to ask for."""
 
 import sqlite3
 from collections.abc import Iterable, Mapping, Sequence

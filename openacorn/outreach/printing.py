@@ -14,7 +14,7 @@ from openacorn.core.report.pdf import to_pdf, warm
 from openacorn.errors import Busy
 
 AT_ONCE = max(1, min(2, (os.cpu_count() or 2) - 1))
-"""One processor is left to whoever waits for something at the screen."""
+"""One processor is left to people who wait at the screen."""
 
 KEPT = 40
 """Finished PDFs that are kept, the latest used; each holds some 60 kB."""

@@ -1,4 +1,4 @@
-"""Where the data about a business came from, for whoever has the address of its page."""
+"""Where the data about a business came from, for the person with the address of its page."""
 
 import sqlite3
 

@@ -1,4 +1,4 @@
-"""Where whoever got a message opts out of further ones: a page with one button, and the one click of mail programs (RFC 8058)."""
+"""Where the receiver of a message opts out of more: a page with one button, and the one click of mail programs (RFC 8058)."""
 
 from fastapi import APIRouter
 from fastapi.responses import Response

@@ -44,7 +44,7 @@ class Addressed:
 
 
 class Recipients:
-    """Decides whom to write to. since: nobody who was spoken or written to from that moment on (ISO 8601)."""
+    """Decides who is written to. since: nobody who was spoken or written to from that moment on (ISO 8601)."""
 
     def __init__(self, conn: sqlite3.Connection, settings: Settings, since: str) -> None:
         self._conn, self._settings, self._since = conn, settings, since

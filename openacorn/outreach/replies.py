@@ -102,7 +102,7 @@ def receive_message(
 ) -> tuple[bool, str]:
     """Keep a message; one that is no machine's stands in the business's history and is to be followed up today.
 
-    What is doubtful is kept too: an owner whose browser fills in every field must not be lost, and whoever floods a page must
+    What is doubtful is kept too: an owner whose browser fills in every field must not be lost, and a flood of a page must
     not shut its owner out. Returns (was it kept?, why it is doubtful).
     """
     at = utc_now()

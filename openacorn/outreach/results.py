@@ -75,7 +75,7 @@ def set_relationship(
 ) -> list[list[str]]:
     """Set what a business is to us ("": in conversation no more); return what its marks were before, as an undo needs it.
 
-    The one way to do so, whether it came of a call, was done to many at once, or stood in a list. Whoever shares a mark (another
+    The one way to do so, whether it came of a call, was done to many at once, or stood in a list. One that shares a mark (another
     branch, a double) is judged with it, and reached no more if it refused.
     """
     marks = identifiers_for(conn, row, settings)

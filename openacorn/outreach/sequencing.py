@@ -102,7 +102,7 @@ class Sequencer:
         return moved
 
     def end_over(self) -> None:
-        """End the sequences of whoever became a client, refused, or was won or lost elsewhere: on a call, on the board."""
+        """End the sequences of those who became a client, refused, or was won or lost elsewhere: on a call, on the board."""
         for enrolment in sequences.list_over(self._conn):
             row = businesses.get_business(self._conn, enrolment.business_id)
             enrolments.end(self._conn, enrolment, self._recipients.not_any_more(row))
@@ -171,7 +171,7 @@ class Sequencer:
             )
             return
         address = enrolment.address if step.kind is StepKind.EMAIL else self._mobile(pitch, enrolment)
-        if not address:  # nobody whom a text may be sent to: somebody decides what to do
+        if not address:  # no text may be sent to it: somebody decides what to do
             enrolments.add_task(self._conn, enrolment, step)
             self._go_on(enrolment, row, index)
             return
@@ -259,7 +259,7 @@ def may_leave(conn: sqlite3.Connection, recipients: Recipients, message: message
         row = businesses.get_business(conn, message.business_id)
     except NotFound:
         return "the business is gone"
-    if message.step == messages.AN_ANSWER:  # whoever we are in conversation with waits for it
+    if message.step == messages.AN_ANSWER:  # the person we are in conversation with waits for it
         return "they asked not to be contacted" if row["relationship"] == REFUSED else ""
     if message.enrolment_id:
         enrolment = sequences.get_enrolment(conn, message.enrolment_id)

@@ -1,4 +1,4 @@
-"""Whom a text message may go to: mobiles, in countries whose rules are confirmed, on no register."""
+"""Where a text message may go to: mobiles, in countries whose rules are confirmed, on no register."""
 
 import sqlite3
 

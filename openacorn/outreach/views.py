@@ -1,4 +1,4 @@
-"""Views of owners' pages: counted in memory, written down now and then, so that whoever opens a page waits for no writer."""
+"""Views of owners' pages: counted in memory, written down now and then, so that a visitor of a page waits for no writer."""
 
 import sqlite3
 import threading

@@ -237,7 +237,7 @@ class RunExecutor:
     def _score_all(self) -> None:
         """Once everybody is there: scores again, as the peers they were compared with have grown.
 
-        A piece at a time: whoever wants to write meanwhile has their turn after each.
+        A piece at a time: other writers have their turn after each.
         """
         if reads_pages(self._plan.rules):
             refresh_relevance(self._database, self._settings)  # only now are the pages there that the rules ask about

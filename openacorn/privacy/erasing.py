@@ -26,7 +26,7 @@ from openacorn.privacy.store import register, traces
 from openacorn.privacy.store.traces import Trace
 
 AT_ONCE = 300
-"""Places cleared in one transaction: whoever else writes has their turn between two."""
+"""Places cleared in one transaction: other writers have their turn between two."""
 
 SHOWN = 1000
 ROUNDS = 3
@@ -150,7 +150,7 @@ def _left(folder: Path) -> list[str]:
 
 
 def erase_returned(folder: Path, database: Database) -> int:
-    """Erase again whom a source has brought back; return how many. After each run and import."""
+    """Erase again the people that a source has brought back; return how many. After each run and import."""
     with database.read() as conn:
         hashes = traces.erased_hashes(conn)
         known = traces.known_addresses(conn) if hashes else []

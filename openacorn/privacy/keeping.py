@@ -1,4 +1,4 @@
-"""What is done about people's data by itself: whom a source brings back is erased again, what is old is removed."""
+"""What is done about people's data by itself: a person brought back by a source is erased again, what is old is removed."""
 
 import asyncio
 import logging
@@ -30,7 +30,7 @@ class Keeping:
         self._add(asyncio.create_task(self._look()))
 
     def after_run(self) -> None:
-        """Erase again whom a run has brought back; nobody waits for it."""
+        """Erase again the people that a run has brought back; nobody waits for it."""
         self._add(asyncio.create_task(self._again()))
 
     def _add(self, task: asyncio.Task[None]) -> None:

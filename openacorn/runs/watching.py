@@ -55,7 +55,7 @@ class Watching:
             text = watch.text
             try:
                 text, over = await asyncio.to_thread(look)
-            except Exception as error:  # whoever watches gets the error
+            except Exception as error:  # who watches gets the error
                 watch.fault, over = error, True
             if over:
                 self._watched.pop(run_id, None)  # who comes now begins again: the run may have been resumed

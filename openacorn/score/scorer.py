@@ -121,7 +121,7 @@ class Scorer:
 
 
 def score_unscored(database: Database) -> int:
-    """Score whoever was last scored by an older version; return how many that were."""
+    """Score businesses last scored by an older version; return how many that were."""
     scored = 0
     while True:
         with database.write() as conn:

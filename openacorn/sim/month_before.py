@@ -18,7 +18,7 @@ CHANGED = ("listings.json", "sites.json", "map.json")
 def make_month_before(world: Path, folder: Path) -> None:
     """Make the files of the coast a month ago out of today's; what did not change is the same file."""
     folder.mkdir(parents=True, exist_ok=True)
-    Authority(world)  # one for both, so that whoever trusts the one trusts the other
+    Authority(world)  # one for both, so that who trusts the one trusts the other
     for file in world.iterdir():
         there = folder / file.name
         if file.is_file() and file.name not in CHANGED:

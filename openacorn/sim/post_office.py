@@ -68,7 +68,7 @@ def _chance(address: str) -> float:
 
 
 def answer_of(address: str) -> Manner | None:
-    """How whoever has an address answers, None if not at all."""
+    """How the owner of an address answers, None if not at all."""
     return next((manner for manner in MANNERS if _chance(address) < manner.upto), None)
 
 
@@ -107,7 +107,7 @@ def delivery_report(sent: bytes, sender: str, address: str, said: str) -> bytes:
 
 
 class _Everybody(Login):
-    """Lets in whoever knows the demo's password; an inbox is there as soon as somebody asks for it."""
+    """Lets in anybody who knows the demo's password; an inbox is there as soon as somebody asks for it."""
 
     def __init__(self, config: Config, hashed: str) -> None:
         super().__init__(config)

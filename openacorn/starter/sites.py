@@ -68,7 +68,7 @@ def _hours(row: Mapping[str, Any], crawl: Crawl | None) -> tuple[str, ...]:
 
 
 def _socials(contacts: Sequence[Mapping[str, Any]]) -> tuple[str, ...]:
-    """Social profiles, without those of whoever made the old website."""
+    """Social profiles, without those of the old website's makers."""
     found = dict.fromkeys(str(item["value"]) for item in contacts if item["kind"] == "social")
     return tuple(profile for profile in found if not is_makers(profile))[:MOST_SOCIALS]
 
@@ -200,7 +200,7 @@ def site_files(
 def _files(
     draft: SiteDraft, hue: float | None, shown: tuple[SitePicture, ...], asks: bool, year: int
 ) -> Mapping[str, bytes]:
-    """Drawn once for whoever opens a page and asks for its style, its icon and the next page."""
+    """Drawn once for a visitor who opens a page and asks for its style, its icon and the next page."""
     domain = urlsplit(draft.facts.website).netloc
     base = f"https://{domain}/" if domain else ""
     return render_site(draft, RenderOptions(year, base=base, asks=asks, hue=hue, pictures=shown))

@@ -35,7 +35,7 @@ def _who_raises(conn: sqlite3.Connection) -> str:
 def check_allowance(conn: sqlite3.Connection, account: int, wanted: Iterable[Allowance], more: float = 1.0) -> None:
     """May somebody do so much more? account 0: without accounts, everything. Raises AllowanceReached."""
     if not account or not allowances.get_limits(conn, account):
-        return  # nothing is counted for whoever has no limit
+        return  # nothing is counted for a person without a limit
     for use in uses(conn, account):
         left = use.left()
         if use.what in wanted and left is not None and left < more:
@@ -49,7 +49,7 @@ def check_allowance(conn: sqlite3.Connection, account: int, wanted: Iterable[All
 
 
 def run_limits(conn: sqlite3.Connection, account: int) -> dict[Allowance, tuple[float, float]]:
-    """What whoever began a run may still have it ask: allowance → (used so far, most)."""
+    """What the starter of a run may still have it ask: allowance → (used so far, most)."""
     if not account:
         return {}
     return {

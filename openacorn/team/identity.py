@@ -40,7 +40,7 @@ class NoAccount(Conflict):
 
 
 class NotPermitted(AcornError):
-    """Whoever asks may not do this."""
+    """The current user may not do this."""
 
     status = 403
     where = "permission"
@@ -62,7 +62,7 @@ class Identity:
 
 
 EVERYBODY = Identity(0, "", "owner", frozenset(Permission))
-"""Without accounts: whoever sits at this machine."""
+"""Without accounts: the person at this machine."""
 
 
 def note_act(conn: sqlite3.Connection, act: Act) -> None:

@@ -127,7 +127,7 @@ class Passkeys:
             passkeys.insert_passkey(conn, key)
 
     def begin_sign_in(self, site: Site) -> tuple[str, dict[str, Any]]:
-        """(a number, what the browser is to ask a device for) to sign in; the device knows for whom."""
+        """(a number, what the browser is to ask a device for) to sign in; the device knows the account."""
         options = webauthn.generate_authentication_options(rp_id=site.name, user_verification=VERIFIED)
         return self._ask(options.challenge, 0), json.loads(webauthn.options_to_json(options))
 

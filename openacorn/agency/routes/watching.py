@@ -1,4 +1,4 @@
-"""For whoever watches over the installation: is it alive, can it work, what does it count?"""
+"""For the people who watch over the installation: is it alive, can it work, what does it count?"""
 
 from fastapi import APIRouter, Response
 

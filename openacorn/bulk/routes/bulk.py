@@ -66,5 +66,5 @@ async def put_lines(state: AppDep, request: Request) -> TakenIn:
 
 def _take_in(state: AppState, file: IO[bytes]) -> TakenIn:
     done = take_in(state.database, state.settings, lines_of(file))
-    erase_returned(state.folder, state.database)  # whom somebody erased here, a file does not bring back
+    erase_returned(state.folder, state.database)  # people erased here are not brought back by a file
     return done

@@ -32,7 +32,7 @@ def _action(row: sqlite3.Row) -> Action:
 
 
 def insert_action(conn: sqlite3.Connection, at: str, text: str, undo: Mapping[str, Any]) -> int:
-    """Note what was done, and by whom; return its number."""
+    """Note what was done and who did it; return its number."""
     return int(conn.execute(ADD, (at, text, orjson.dumps(dict(undo)).decode(), acting())).fetchone()[0])
 
 

@@ -242,7 +242,7 @@ def list_contacts(conn: sqlite3.Connection, business_id: int) -> list[dict[str, 
 
 
 def site_belongs_to_another(conn: sqlite3.Connection, business_id: int) -> bool:
-    """Is the listed site known to be somebody else's? Whoever is named or can be reached there is theirs, not the business's."""
+    """Is the listed site known to be somebody else's? People and contacts named there are theirs, not the business's."""
     query = "SELECT 1 FROM finding WHERE business_id = ? AND check_id = 'site_ownership' AND outcome = 'gap'"
     return conn.execute(query, (business_id,)).fetchone() is not None
 
@@ -304,7 +304,7 @@ DIRECTORY_PEOPLE = "SELECT around FROM audit WHERE business_id = ?"
 
 
 def first_person(conn: sqlite3.Connection, business_id: int) -> str:
-    """ "Name, role" of the person whom the pages name first, else of the first in a people directory; "" if nobody is known."""
+    """ "Name, role" of the person named first on the pages, else of the first in a people directory; "" if nobody is known."""
     row = None if site_belongs_to_another(conn, business_id) else conn.execute(PEOPLE_NAMED, (business_id,)).fetchone()
     if row is not None and (named := orjson.loads(row["value"])):
         return str(named[0])

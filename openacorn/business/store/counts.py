@@ -1,4 +1,4 @@
-"""How much there is of what whoever watches over an installation wants to know."""
+"""Counts for the people who watch over an installation."""
 
 import sqlite3
 

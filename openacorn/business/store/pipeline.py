@@ -1,4 +1,4 @@
-"""Work on shortlists: where each business stands there, who has it, when to come back, and what was done, by whom."""
+"""Work on shortlists: where each business stands there, who has it, when to come back, and who did what."""
 
 import sqlite3
 from collections.abc import Sequence
@@ -81,7 +81,7 @@ class Member:
 
 @dataclass(frozen=True, slots=True)
 class Activity:
-    """Something done about a business: when (ISO 8601), by whom, what."""
+    """Something done about a business: when (ISO 8601), who, what."""
 
     id: int
     at: str
@@ -185,9 +185,9 @@ def last_spoken(conn: sqlite3.Connection, business_id: int) -> Activity | None:
 
 
 def list_calls(conn: sqlite3.Connection, shortlist_id: int, today: str, midnight: str, owner: str = "") -> list[Call]:
-    """Whom to call now: what is due first, then the picked, the most valuable first, those tried in vain today last.
+    """Businesses to call now: what is due first, then the picked, the most valuable first, those tried in vain today last.
 
-    Nobody who refused, who is a client, or whom somebody is in conversation with from another list. shortlist_id 0: whoever is
+    Nobody who refused, is a client, or is in conversation from another list. shortlist_id 0: everybody who is
     due on any list; today: the user's day, midnight: when it began (ISO 8601, UTC); owner: of one person's alone.
     """
     asked = {"list": shortlist_id, "today": today, "midnight": midnight, "owner": owner, **shares.reader()}
@@ -203,7 +203,7 @@ def memberships(conn: sqlite3.Connection, business_id: int) -> list[tuple[int, s
 def update_all_lists(conn: sqlite3.Connection, business_id: int, stage: str, follow_up: str | None) -> None:
     """Put a business at a stage ("": as it is) with a day to come back to it (None: as it is), on every list that it is on.
 
-    Whom somebody talks with is contacted already: that stage takes nobody back.
+    A business in conversation is contacted already: that stage takes nobody back.
     """
     conn.execute(PLACE, {"stage": stage, "day": follow_up, "id": business_id})
     touch(conn, [business_id])

@@ -1,4 +1,4 @@
-"""Who sees lists and territories that are not for everybody: whoever made them, and those they are shared with."""
+"""Who sees lists and territories that are not for everybody: their makers, and those they are shared with."""
 
 import sqlite3
 from collections.abc import Collection
@@ -41,7 +41,7 @@ def may_see(conn: sqlite3.Connection, kind: Kind, thing: int) -> bool:
 
 
 def get_sharing(conn: sqlite3.Connection, kind: Kind, thing: int) -> Sharing:
-    """With whom it is shared."""
+    """Who it is shared with."""
     row = conn.execute(f"SELECT private, made_by FROM {kind} WHERE id = ?", (thing,)).fetchone()
     people = conn.execute("SELECT account_id FROM share WHERE kind = ? AND thing = ? ORDER BY 1", (kind, thing))
     return Sharing(bool(row["private"]), tuple(int(one[0]) for one in people), row["made_by"])

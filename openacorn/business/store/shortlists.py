@@ -39,18 +39,18 @@ SELECT ?, id, ? FROM business WHERE id = ? ON CONFLICT DO NOTHING
 
 
 def list_shortlists(conn: sqlite3.Connection) -> list[Shortlist]:
-    """All shortlists that whoever asks may see, newest first."""
+    """All shortlists that the current user may see, newest first."""
     return [Shortlist(**{**dict(row), "private": bool(row["private"])}) for row in conn.execute(LIST, shares.reader())]
 
 
 def list_named(conn: sqlite3.Connection, name: str) -> int | None:
-    """The list of a name, whoever may see it."""
+    """The list of a name, whether or not the current user may see it."""
     row = conn.execute("SELECT id FROM shortlist WHERE name = ?", (name,)).fetchone()
     return int(row[0]) if row else None
 
 
 def hidden_lists(conn: sqlite3.Connection) -> frozenset[str]:
-    """Numbers of the lists that whoever asks may not see, as the grid has them."""
+    """Numbers of the lists that the current user may not see, as the grid has them."""
     if not reading_as():
         return frozenset()
     rows = conn.execute(f"SELECT id FROM shortlist WHERE NOT {shares.seen('shortlist')}", shares.reader())
@@ -93,13 +93,13 @@ def drop_shortlist(conn: sqlite3.Connection, shortlist_id: int) -> None:
 
 
 def must_exist(conn: sqlite3.Connection, shortlist_id: int) -> None:
-    """Raise NotFound for a list that there is not, or that whoever asks may not see."""
+    """Raise NotFound for a list that does not exist or that the current user may not see."""
     if not shares.may_see(conn, "shortlist", shortlist_id):
         raise NotFound(f"there is no shortlist {shortlist_id}")
 
 
 def member_ids(conn: sqlite3.Connection, shortlist_id: int) -> list[int]:
-    """Everybody on a list, the most valuable first. Raises NotFound for one that whoever asks may not see."""
+    """Everybody on a list, the most valuable first. Raises NotFound for one that the current user may not see."""
     if reading_as():
         must_exist(conn, shortlist_id)
     return [int(row[0]) for row in conn.execute(MEMBER_IDS, (shortlist_id,))]

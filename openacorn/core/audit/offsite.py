@@ -58,7 +58,7 @@ class DomainNames:
 
 @dataclass(frozen=True, slots=True)
 class PersonSaid:
-    """Somebody whom a people directory puts at a business. profile: the address of the entry; source: which directory, "" for the
+    """Somebody that a people directory puts at a business. profile: the address of the entry; source: which directory, "" for the
     one that was asked first."""
 
     name: str

@@ -1,4 +1,4 @@
-"""Whom to ask for: people found under several sources put together, the best role first, with an address where one is known."""
+"""Who to ask for: people found under several sources put together, the best role first, with an address where one is known."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -39,7 +39,7 @@ class Person:
 def works_there(entries: Sequence[Listing], name: str, town: str, domain: str) -> tuple[PersonSaid, ...]:
     """The persons of a directory's answer who are at this business: by its domain, else by its whole name in its town.
 
-    A directory searches by words and hands out whoever shares one: a neighbour's owner is worse than nobody. Of a firm with
+    A directory searches by words and hands out everybody who shares one: a neighbour's owner is worse than nobody. Of a firm with
     branches those in this town come first; where there are none, the others still speak for the domain.
     """
     by_domain, here = [], []
@@ -55,7 +55,7 @@ def works_there(entries: Sequence[Listing], name: str, town: str, domain: str) -
 
 
 def _persons(entry: Listing) -> list[PersonSaid]:
-    """Whom an entry names: a person, or a company's officers."""
+    """Who an entry names: a person, or a company's officers."""
     said = {name: str(value) for name, value in entry.extra.items()}
     if said.get("person"):
         return [PersonSaid(said["person"], said.get("role", ""), said.get("profile", ""), entry.source)]

@@ -52,7 +52,7 @@ STATES = ("held", "rejected", "relationship", "all")
 
 MUST, NEVER = "^", "!"
 NOT_KNOWN = "?"
-"""The value of whoever has none in a facet of one value: no known town, nothing to offer."""
+"""The value of those with none in a facet of one value: no known town, nothing to offer."""
 
 MAX_DIGITS = 18
 """What fits into 64 bits whatever the digits are."""

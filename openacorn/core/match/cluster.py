@@ -71,7 +71,7 @@ def _other_house(a: ListingRecord, b: ListingRecord) -> bool:
 
 
 class _Groups:
-    """Groups under growth: who is with whom, how sure, and which may not meet."""
+    """Groups under growth: who is together, how sure, and which may not meet."""
 
     def __init__(self, records: Sequence[ListingRecord], apart: frozenset[Pair]) -> None:
         self.of = {record.key: record.key for record in records}

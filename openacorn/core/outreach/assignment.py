@@ -1,4 +1,4 @@
-"""Who gets which business: by trade and place, and among several people whoever has least to do."""
+"""Who gets which business: by trade and place, and among several people the one with least to do."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -37,7 +37,7 @@ def assign(
     load: Mapping[str, int],
     held: Mapping[int, str] | None = None,
 ) -> dict[int, str]:
-    """Business → who gets it, by the first rule that fits; whoever no rule fits is left out.
+    """Business → who gets it, by the first rule that fits; a business that no rule fits is left out.
 
     load: person → open businesses they have; the one with the fewest is next, among equals the first in the rule.
     held: business → who has it on another list: they get it here too, so that one owner is not called by two people.

@@ -26,7 +26,7 @@ class Number:
 
 @dataclass(frozen=True, slots=True)
 class Somebody:
-    """Whom to ask for. role: with where it is said."""
+    """Who to ask for. role: with where it is said."""
 
     name: str
     role: str

@@ -26,7 +26,7 @@ class RecipientError(InvalidInput):
 
 @dataclass(frozen=True, slots=True)
 class Envelope:
-    """Who writes to whom. name: shown beside the sender's address; stop_page: where the receiver can opt out, "" if there is none
+    """Who writes where. name: shown beside the sender's address; stop_page: where the receiver can opt out, "" if there is none
     that they can reach; one_click: does it take a POST with nothing else (RFC 8058)?"""
 
     sender: str

@@ -40,7 +40,7 @@ BY_SERVICE: dict[str, Objection] = {
     "local_listing": Objection(
         "Reviews are all fake.", "Some are. Yours are your customers', and people choose by how many there are."
     ),
-    "booking_shop": Objection("People can call us.", "By day they do. After hours they book with whoever lets them."),
+    "booking_shop": Objection("People can call us.", "By day they do. After hours they book where they can."),
     "speed": Objection(
         "It loads fine here.", "From the second visit on it does. A new visitor on a phone loads all of it."
     ),

@@ -8,7 +8,7 @@ from openacorn.core.report.letterhead import Letterhead
 from openacorn.core.report.render import render_page
 
 SHEET_PARTS: dict[str, str] = {
-    "people": "Whom to ask for",
+    "people": "Who to ask for",
     "offer": "Offer and opening line",
     "claims": "What to say",
     "peers": "Others nearby",

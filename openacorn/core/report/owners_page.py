@@ -115,7 +115,7 @@ def picture_marks(
 
 @dataclass(frozen=True, slots=True)
 class Peers:
-    """How the nearest of the trade do. reviews: this business's; no_more: how many have no more, of the `reviewed` of whom it
+    """How the nearest of the trade do. reviews: this business's; no_more: how many have no more, of the `reviewed` of which it
     is known; None where nothing can be said."""
 
     trades: str

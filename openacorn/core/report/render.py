@@ -105,7 +105,7 @@ def proposal_page(
     proposal: PricedProposal, head: Letterhead, *, number: str, made_at: str, logo: str = "", token: str = "",
     accepted: tuple[str, str] | None = None, notice: str = "", invoice: bool = False,
 ) -> str:  # fmt: skip
-    """A proposal as HTML, or the draft of its invoice. token: its address's, "" where it cannot be accepted; accepted: (by whom,
+    """A proposal as HTML, or the draft of its invoice. token: its address's, "" where it cannot be accepted; accepted: (who,
     when); notice: what to tell who has just accepted it."""
     sums = [(proposal.totals(monthly=monthly), monthly) for monthly in (False, True)]
     return render_page(

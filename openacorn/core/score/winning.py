@@ -17,7 +17,7 @@ CHANNEL_SPREAD = 0.5
 differ less than services."""
 
 RIPE_DAYS = 60
-"""Whoever was contacted so long ago and has not bought counts as lost."""
+"""A business contacted so long ago that has not bought counts as lost."""
 
 MOST_STEPS, CLOSE_ENOUGH = 50, 1e-9
 

@@ -82,7 +82,7 @@ def _parted(text: str) -> Iterator[str]:
 
 def read_blocks(html: str, url: str) -> list[Block]:
     """The blocks of a page's main text. Empty for a page that has none, or is drawn by scripts."""
-    import trafilatura  # heavy, and only whoever begins a website needs it
+    import trafilatura  # heavy, and only beginning a website needs it
     from lxml import etree
 
     found = trafilatura.extract(

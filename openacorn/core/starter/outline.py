@@ -52,7 +52,7 @@ USUAL: dict[str, tuple[str, str]] = {
     "studio": ("Our work", "Which pieces of your work may be shown?"),
     "boats": ("On the water", "Which boats do you look after, and where do they lie?"),
     "lodging": ("Rooms", "Which rooms do you have, and what do they cost?"),
-    "classes": ("Classes", "Which classes are there, at what times, and for whom?"),
+    "classes": ("Classes", "Which classes are there, at what times, and who are they for?"),
 }
 """Family of trades → the section that it usually has (common practice), and what is asked for it."""
 

@@ -50,7 +50,7 @@ class RoleRefused(InvalidInput):
 def permissions_of(role: str, own: Collection[str] | None) -> frozenset[Permission]:
     """What a person may do: `own`, if a list was made for them, else what the role permits. An owner may do everything.
 
-    Whoever may do anything may see businesses. Raises RoleRefused.
+    Anybody who may do anything may see businesses. Raises RoleRefused.
     """
     if role not in ROLES:
         raise RoleRefused(f"there is no role {role!r}")

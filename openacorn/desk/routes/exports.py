@@ -162,7 +162,7 @@ def preset_file(state: AppDep, preset_id: int) -> StreamingResponse:
 
 @router.get("/feeds/{preset_id}", response_class=StreamingResponse)
 def feed(state: AppDep, preset_id: int, token: str = "") -> StreamingResponse:
-    """The stable link to a preset's file: for whoever has its token."""
+    """The stable link to a preset's file: for anybody with its token."""
     with state.database.read() as conn:
         found = [preset for preset in presets.list_presets(conn) if preset.id == preset_id]
     # the same answer for a preset that is not there and a token that is wrong: nothing can be learnt by trying

@@ -1,4 +1,4 @@
-"""Links to a view of the table: made here, opened by whoever has one, with nothing of people in it."""
+"""Links to a view of the table: made here, opened by anybody who has one, with nothing of people in it."""
 
 from datetime import timedelta
 
@@ -51,7 +51,7 @@ def list_links(state: AppDep) -> ViewLinksResponse:
 
 @router.post("/view-links", status_code=201)
 def make_link(state: AppDep, asked: ViewLinkRequest) -> ViewLinksResponse:
-    """Make a link to a view of the table. Whoever has it sees these columns, without people, until it ends."""
+    """Make a link to a view of the table. Anybody who has it sees these columns, without people, until it ends."""
     chosen = parse_filter(asked.filter, check_ids())
     check_lists(state.database, chosen)
     if chosen.pages:
@@ -81,7 +81,7 @@ def end_link(state: AppDep, number: int) -> ViewLinksResponse:
 
 @router.post("/shared-view")
 def open_link(state: AppDep, asked: SharedViewRequest) -> SharedView:
-    """A page of the view behind a link, for whoever has its key."""
+    """A page of the view behind a link, for anybody with its key."""
     with state.database.read() as conn:
         link = view_links.find_view_link(conn, fingerprint(asked.key), utc_now())
     if link is None:

@@ -32,7 +32,7 @@ DELIVERIES = (
 
 @dataclass(frozen=True, slots=True)
 class ExportSpec:
-    """What an export writes. columns: ids in their order, () the usual ones; only_new: whoever was never exported before.
+    """What an export writes. columns: ids in their order, () the usual ones; only_new: businesses never exported before.
 
     folder, webhook: where it is delivered after each run, "" for neither; token: guards its stable link, "" for none;
     layout: how another tool wants its file, None for ours.

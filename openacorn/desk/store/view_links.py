@@ -17,7 +17,7 @@ MAKER_IS_THERE = "SELECT 1 FROM account WHERE id = ? AND active = 1"
 
 @dataclass(frozen=True, slots=True)
 class ViewLink:
-    """filter: as in the screens' address; account_id: of whoever made it, 0 without accounts; opened: how often."""
+    """filter: as in the screens' address; account_id: of its maker, 0 without accounts; opened: how often."""
 
     id: int
     name: str
@@ -50,7 +50,7 @@ def list_view_links(conn: sqlite3.Connection, at: str) -> list[ViewLink]:
 
 
 def find_view_link(conn: sqlite3.Connection, hashed: str, at: str) -> ViewLink | None:
-    """The link behind a key, if it is good still and whoever made it may still sign in."""
+    """The link behind a key, if it is good still and its maker may still sign in."""
     row = conn.execute(f"SELECT {FIELDS} FROM view_link WHERE hash = ? AND expires_at > ?", (hashed, at)).fetchone()
     if row is None or (row["account_id"] and conn.execute(MAKER_IS_THERE, (row["account_id"],)).fetchone() is None):
         return None

@@ -149,7 +149,7 @@ class Source:
     joins: bool = False
     """Are its rows no businesses by themselves, only facts to be joined to what other sources list?"""
     ranked: bool = False
-    """Does the order of its answers say whom a searcher sees first?"""
+    """Does the order of its answers say who a searcher sees first?"""
     hint: str = ""
     """For the plan: what this source is good for, in a few words."""
     own_page: Callable[[str, Endpoint], Request] | None = None

@@ -58,7 +58,7 @@ def ask(query: Query, endpoint: Endpoint) -> Request:
 
 
 def _name(tags: dict[str, str]) -> str:
-    """What it is called: by its sign, else in any language, else by its chain or whoever runs it; "" if nothing says."""
+    """What it is called: by its sign, else in any language, else by its chain or its operator; "" if nothing says."""
     languages = sorted(tag for tag in tags if tag.startswith("name:"))
     known = ("name", "official_name", "brand", "name:en", *languages, "alt_name", "operator")
     return next((tags[tag] for tag in known if tags.get(tag)), "")

@@ -23,7 +23,7 @@ class SavedTerritory:
 
 
 def list_territories(conn: sqlite3.Connection) -> list[SavedTerritory]:
-    """All kept territories that whoever asks may see, by name."""
+    """All kept territories that the current user may see, by name."""
     query = (
         f"SELECT id, name, areas, private FROM territory WHERE {shares.seen('territory')} ORDER BY name COLLATE NOCASE"
     )
@@ -53,6 +53,6 @@ def drop_territory(conn: sqlite3.Connection, territory_id: int) -> None:
 
 
 def must_exist(conn: sqlite3.Connection, territory_id: int) -> None:
-    """Raise NotFound for a territory that there is not, or that whoever asks may not see."""
+    """Raise NotFound for a territory that does not exist or that the current user may not see."""
     if not shares.may_see(conn, "territory", territory_id):
         raise NotFound(f"there is no territory {territory_id}")

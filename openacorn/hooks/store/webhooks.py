@@ -146,7 +146,7 @@ def unseen_events(conn: sqlite3.Connection, most: int) -> list[NotedEvent]:
 
 
 def set_payload(conn: sqlite3.Connection, event: NotedEvent, payload: bytes, at: str) -> None:
-    """Keep what is sent of an event, and put it on its way to whoever wants it."""
+    """Keep what is sent of an event, and put it on its way to the webhooks that want it."""
     conn.execute("UPDATE event SET payload = ?, at = ? WHERE id = ?", (payload.decode(), at, event.id))
     conn.execute(SPREAD, (event.id, event.type, at))
 

@@ -48,7 +48,7 @@ def save_rules(state: AppDep, asked: AssignmentRulesRequest) -> AssignmentRulesR
 
 @router.post("/shortlists/{shortlist_id}/assign")
 def hand_out(state: AppDep, shortlist_id: int, by: str = Query(default="", max_length=60)) -> AssignedResponse:
-    """Give members whom nobody has to people, by the rules."""
+    """Give members that nobody has to people, by the rules."""
     with state.database.write() as conn:
         shortlists.must_exist(conn, shortlist_id)
         found = assign_members(conn, shortlist_id, acting() or by.strip(), utc_now())

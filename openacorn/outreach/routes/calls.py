@@ -1,4 +1,4 @@
-"""Calls: whom to call from a shortlist, the sheet of one business, and the sheets of a list on paper."""
+"""Calls: who to call from a shortlist, the sheet of one business, and the sheets of a list on paper."""
 
 from fastapi import APIRouter
 
@@ -20,20 +20,20 @@ CALL_COPIED = ("id", "name", "town", "phone", "stage", "owner", "follow_up", "tr
 
 @router.get("/calls")
 def due(state: AppDep) -> list[CallResponse]:
-    """Whoever is to be called back by today, on any list, what has been due longest first."""
+    """Businesses to call back by today, on any list, what has been due longest first."""
     return calls_now(state, 0)
 
 
 @router.get("/shortlists/{shortlist_id}/calls")
 def to_call(state: AppDep, shortlist_id: int) -> list[CallResponse]:
-    """Whom to call now: what is due, then the picked, the most valuable first. Who is marked is called only where it is due."""
+    """Businesses to call now: what is due, then the picked, the most valuable first. Those marked are called only where due."""
     with state.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
     return calls_now(state, shortlist_id)
 
 
 def calls_now(state: AppState, shortlist_id: int, owner: str = "") -> list[CallResponse]:
-    """Whom to call now from a list; 0: whoever is due on any. owner: of one person's businesses alone."""
+    """Businesses to call now from a list; 0: those due on any. owner: of one person's businesses alone."""
     with state.database.read() as conn:
         moment = now()
         found = pipeline.list_calls(conn, shortlist_id, today(), midnight(), owner)

@@ -52,7 +52,7 @@ def choose_columns(state: AppDep, asked: CallColumnsRequest) -> CallColumnsRespo
 
 @router.get("/shortlists/{shortlist_id}/call-list.csv")
 def call_list(state: AppDep, shortlist_id: Id) -> Response:
-    """Whom to call now from a list, as CSV for a dialler: mobiles first, nobody without a number, nobody who refused."""
+    """Businesses to call now from a list, as CSV for a dialler: mobiles first, nobody without a number, nobody who refused."""
     with state.database.read() as conn:
         shortlists.must_exist(conn, shortlist_id)
         found = pipeline.list_calls(conn, shortlist_id, today(), midnight())

@@ -49,7 +49,7 @@ def draft(state: AppDep, shortlist_id: int, days: int = Query(default=60, ge=0, 
 
 @router.post("/shortlists/{shortlist_id}/mailings", status_code=201)
 def send(state: AppDep, shortlist_id: int, asked: MailingRequest) -> SentOff:
-    """Note a mailing as sent off: whoever is in it is contacted from now on. The answer's action undoes it."""
+    """Note a mailing as sent off: everybody in it is contacted from now on. The answer's action undoes it."""
     with state.database.read() as conn:
         letters = _letters(state, conn, shortlist_id, asked.days)
     with state.database.write() as conn:

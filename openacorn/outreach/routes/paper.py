@@ -29,7 +29,7 @@ ColumnsQuery = Annotated[list[str], Query(max_length=20)]
 
 @router.get("/shortlists/{shortlist_id}/call-sheets.{form}")
 async def list_on_paper(state: AppDep, shortlist_id: int, form: str, parts: PartsQuery = ALL_PARTS) -> Response:
-    """Sheets of whom to call now, a page each, as "html" or "pdf"; what may not be claimed is left out and said so."""
+    """Sheets of businesses to call now, a page each, as "html" or "pdf"; what may not be claimed is left out and said so."""
     found = await asyncio.to_thread(to_call, state, shortlist_id)
     return await _paper(state, form, "call-sheets", lambda: _drawn(state, [call.id for call in found], parts))
 

@@ -229,7 +229,7 @@ async def reword_message(state: AppDep, number: int, asked: RewordRequest) -> Re
 
 @router.put("/messages/{number}")
 def change_message(state: AppDep, number: int, asked: MessageRequest) -> MessageResponse:
-    """Change the text of a message that has not left. What is written by hand rests on whoever wrote it."""
+    """Change the text of a message that has not left. What is written by hand rests on its writer."""
     with state.database.write() as conn:
         found = messages.get_message(conn, number)
         if found.state not in {"to approve", "waiting"}:

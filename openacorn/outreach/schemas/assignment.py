@@ -39,7 +39,7 @@ class AssignmentRulesResponse(ResponseModel):
 
 
 class AssignedResponse(ResponseModel):
-    """assigned: person → how many more they have; left: members whom no rule gave to anybody."""
+    """assigned: person → how many more they have; left: members that no rule gave to anybody."""
 
     assigned: dict[str, int]
     left: int

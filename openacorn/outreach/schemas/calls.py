@@ -1,4 +1,4 @@
-"""Calls: whom to call, and the sheet of one business."""
+"""Calls: who to call, and the sheet of one business."""
 
 from openacorn.api.schemas import ResponseModel
 from openacorn.business.store.pipeline import Activity

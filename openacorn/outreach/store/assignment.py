@@ -109,7 +109,7 @@ def open_by_person(conn: sqlite3.Connection) -> dict[str, int]:
 
 
 def nobodys(conn: sqlite3.Connection, shortlist_id: int) -> list[tuple[int, str, float | None, float | None]]:
-    """(business, trade, latitude, longitude) of members whom nobody has, the most valuable first."""
+    """(business, trade, latitude, longitude) of members that nobody has, the most valuable first."""
     return [tuple(row) for row in conn.execute(NOBODYS, (shortlist_id,))]
 
 

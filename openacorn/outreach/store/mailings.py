@@ -19,7 +19,7 @@ OF = "SELECT id, at, by, sent, left_out FROM mailing WHERE shortlist_id = ? ORDE
 
 @dataclass(frozen=True, slots=True)
 class MailingLine:
-    """A mailing: when, by whom, to how many, how many of the list were left out."""
+    """A mailing: when, who sent it, to how many, how many of the list were left out."""
 
     id: int
     at: str

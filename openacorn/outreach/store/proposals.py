@@ -1,4 +1,4 @@
-"""Proposals: what was offered to a business, shown where, and accepted by whom."""
+"""Proposals: what was offered to a business, shown where, and who accepted it."""
 
 import sqlite3
 from dataclasses import dataclass

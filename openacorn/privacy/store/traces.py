@@ -16,7 +16,7 @@ AGENCY = frozenset({
     "angle", "share", "assignment_rule", "allowance", "taken_out", "view_link", "passkey", "lane_spend",
     "column_memory", "result_file", "do_not_call", "territory",
 })  # fmt: skip
-"""Tables about the agency, its people and its settings, and registers of others: nobody whom it contacts stands in them."""
+"""Tables about the agency, its people and its settings, and registers of others: nobody that it contacts stands in them."""
 
 TITLES = {
     "business": "A business",

@@ -152,7 +152,7 @@ def list_sweeps(conn: sqlite3.Connection) -> list[Sweep]:
 
 
 def add_run(conn: sqlite3.Connection, sweep_id: int, at: str) -> int:
-    """Begin a run of a sweep, for whoever acts; return its id. Raises NotFound."""
+    """Begin a run of a sweep, for the current user; return its id. Raises NotFound."""
     row = conn.execute(INSERT_RUN, (at, acting_account(), sweep_id)).fetchone()
     if row is None:
         raise NotFound(f"there is no sweep {sweep_id}")

@@ -139,7 +139,7 @@ def restore(state: AppDep, service_id: str, number: int) -> SavedResponse:
 
 
 def _places(scores: ScoreColumns, live: Mask) -> Positions:
-    """Positions of whoever has a score, best first."""
+    """Positions of businesses with a score, best first."""
     exact = np.where(live, scores.exact, np.nan)
     order = np.argsort(-np.nan_to_num(exact, nan=-1.0), kind="stable")
     return np.asarray(order[: int(np.count_nonzero(~np.isnan(exact)))], np.int64)

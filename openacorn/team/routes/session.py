@@ -42,7 +42,7 @@ class NoMail(Conflict):
 
 
 def own_account(state: AppState, who: Identity) -> Account:
-    """The account of whoever asks. Raises NoAccount where there is none."""
+    """The account of the current user. Raises NoAccount where there is none."""
     if not who.account:
         raise NoAccount("there are no accounts yet")
     with state.database.read() as conn:
@@ -114,7 +114,7 @@ def choose_password(state: AppDep, request: Request, response: Response, asked: 
 
 @router.post("/forgotten-password", status_code=202)
 def send_link(state: AppDep, request: Request, later: BackgroundTasks, asked: ForgottenRequest) -> None:
-    """Mail a link for a new password to whoever has this address; the answer is the same if nobody has."""
+    """Mail a link for a new password to the person with this address; the answer is the same if nobody has."""
     if not state.settings.mail.host or not state.settings.application_address:
         raise NoMail("no e-mail can be sent from here")
     later.add_task(

@@ -1,4 +1,4 @@
-"""What was spent this month, by whom and on what, and what each may spend."""
+"""What was spent this month, by each person and on what, and what each may spend."""
 
 import sqlite3
 

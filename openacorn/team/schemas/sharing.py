@@ -6,7 +6,7 @@ from openacorn.api.schemas import Id, RequestModel, ResponseModel
 
 
 class SharingRequest(RequestModel):
-    """private: whoever made it, owners and managers see it, and these people; else everybody does."""
+    """private: its maker, owners and managers see it, and these people; else everybody does."""
 
     private: bool
     people: list[Id] = Field(default_factory=list, max_length=500)

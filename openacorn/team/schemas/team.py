@@ -126,7 +126,7 @@ class AccountRequest(RequestModel):
 
 
 class CredentialsResponse(ResponseModel):
-    """Sessions and tokens of whoever asks. current: the session that asks; secret: of the token made just now."""
+    """Sessions and tokens of the current user. current: the session that asks; secret: of the token made just now."""
 
     sessions: list[Credential]
     tokens: list[Credential]

@@ -50,7 +50,7 @@ def _account(row: sqlite3.Row) -> Account:
 
 
 def list_accounts(conn: sqlite3.Connection) -> list[Account]:
-    """Everybody by name, whoever may not sign in any more last."""
+    """Everybody by name, those who may not sign in any more last."""
     return [_account(row) for row in conn.execute(f"SELECT {FIELDS} FROM account ORDER BY active DESC, name")]
 
 
@@ -69,7 +69,7 @@ def get_account(conn: sqlite3.Connection, number: int) -> Account:
 
 
 def any_account(conn: sqlite3.Connection) -> bool:
-    """Is there one that can be signed in to? Until then, whoever sits at this machine is the user."""
+    """Is there one that can be signed in to? Until then, the person at this machine is the user."""
     return conn.execute("SELECT 1 FROM account WHERE active = 1 AND password != ''").fetchone() is not None
 
 

@@ -62,6 +62,6 @@ def spent_by_run(conn: sqlite3.Connection, month: str, most: int) -> list[sqlite
 
 
 def won_since(conn: sqlite3.Connection, month: str) -> tuple[int, float]:
-    """(businesses won whom the agency first contacted since a moment, for how much in all)."""
+    """(businesses won that the agency first contacted since a moment, for how much in all)."""
     businesses, amount = conn.execute(WON, (month,)).fetchone()
     return int(businesses), float(amount)

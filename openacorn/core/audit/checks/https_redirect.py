@@ -1,4 +1,4 @@
-"""Is whoever comes by the plain address sent to the secure one?"""
+"""Is a visitor of the plain address sent to the secure one?"""
 
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import Visit

@@ -8,7 +8,7 @@ from openacorn.core.audit.readable import nowhere
 
 
 def evaluate(pages: Pages) -> Finding:
-    """Whoever is named beside a role that decides, the best role first."""
+    """People named beside a role that decides, the best role first."""
     found = [(person, page) for page in pages.all for person in page.content.people]
     if not found:
         for page in pages.all:

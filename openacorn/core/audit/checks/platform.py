@@ -37,7 +37,7 @@ CHECK = Check(
     id="platform",
     group=Group.PLATFORM,
     title="Made with",
-    why="It decides what can be mended in an afternoon and what means building anew.",
+    why="It decides what can be mended in an afternoon and what means building it again.",
     needs=(Pages,),
     evaluate=evaluate,
 )

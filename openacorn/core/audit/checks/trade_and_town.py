@@ -8,7 +8,7 @@ from openacorn.core.trades.trade import UnknownTrade, names_trade, normal_words
 
 
 def evaluate(pages: Pages, listing: ListingFacts) -> Finding:
-    """Common practice: whoever searches "florist port ellery" finds pages that say both where it counts. What names the
+    """Common practice: a search for "florist port ellery" finds pages that say both where it counts. What names the
     trade only loosely ("Blooms") counts as well: no gap is reported that a reader would not see."""
     page = pages.home
     try:

@@ -40,7 +40,7 @@ FOR_OTHERS = re.compile(
 """What forms for something else are called there."""
 
 LONG_FORM = 14
-"""Fields: whoever asks for more takes an application or an order."""
+"""Fields: a form that asks for more takes an application or an order."""
 
 MOST_FORMS = 60
 MOST_FIELDS = 3000

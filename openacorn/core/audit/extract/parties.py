@@ -58,7 +58,7 @@ COUNTING = re.compile(
     r"contatore|licznik|zaehler|z[aä]hler|schetchik|webtrends|omniture|beacon|pixel|hits?)(?=$|[/_.?&=-]|\d)",
     re.I,
 )
-"""Words in the address of a script or picture that speak of counting visitors, whoever the host belongs to."""
+"""Words in the address of a script or picture that speak of counting visitors, no matter whose the host is."""
 
 PICTURE = re.compile(r"\.(?:jpe?g|png|gif|svg|webp|avif|ico|bmp)$", re.I)
 IN_SCRIPT = re.compile(r"/\\?/((?:[\w-]+\.)+[a-z]{2,12})(?::\d+)?((?:\\?/)[^\s'\"<>\\)]*)?", re.I)

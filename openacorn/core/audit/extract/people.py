@@ -23,7 +23,7 @@ LADDER = (
     "manager",
     "head",
 )
-"""Whom to ask for first: who owns it, then who runs it, then who has a title."""
+"""Who to ask for first: who owns it, then who runs it, then who has a title."""
 
 _ROLE = "|".join(re.escape(role) for role in ROLES)
 _WORD = r"[^\W\d_][\w'’.-]*"
