@@ -7,10 +7,10 @@ from typing import Any
 
 from openacorn.audit.auditor import own_domain
 from openacorn.audit.reputation import compare_with_peers
+from openacorn.business.facts import facts_of
 from openacorn.business.store import (
     audits,
     businesses,
-    listings,
     membership,
     outcomes,
     own_trades,
@@ -98,20 +98,14 @@ def _findings(found: Mapping[str, Finding]) -> list[FindingResponse]:
     ]  # fmt: skip
 
 
-def _facts(conn: sqlite3.Connection, business_id: int) -> list[FactResponse]:
-    by_id = {held.id: held for held in listings.listings_of(conn, business_id)}
-    result = []
-    for fact in businesses.facts_of(conn, business_id):
-        held = by_id.get(fact["listing_id"])
-        source = title_of(conn, held.listing.source) if held else ""
-        result.append(
-            FactResponse(
-                field=fact["field"], value=fact["value"], others=fact["others"],
-                source=source or "a listing that has moved on",
-                source_id=held.listing.source_id if held else "", seen_at=held.seen_at if held else "",
-            )
-        )  # fmt: skip
-    return result
+def _facts(conn: sqlite3.Connection, business_id: int, region: str | None) -> list[FactResponse]:
+    return [
+        FactResponse(
+            field=fact.field, value=fact.value, others=list(fact.others), source=title_of(conn, fact.listing.listing.source),
+            source_id=fact.listing.listing.source_id, seen_at=fact.listing.seen_at,
+        )
+        for fact in facts_of(conn, business_id, region)
+    ]  # fmt: skip
 
 
 def _contacts(conn: sqlite3.Connection, found: list[dict[str, Any]], domain: str) -> list[ContactResponse]:
@@ -167,7 +161,7 @@ def outcomes_of(conn: sqlite3.Connection, business_id: int, offered: Sequence[Se
     ]  # fmt: skip
 
 
-def whole(conn: sqlite3.Connection, business_id: int) -> BusinessResponse:
+def whole(conn: sqlite3.Connection, business_id: int, region: str | None) -> BusinessResponse:
     """Gather the panel's content. Raises NotFound."""
     row = businesses.get_business(conn, business_id)
     scorer = Scorer(conn)
@@ -195,7 +189,7 @@ def whole(conn: sqlite3.Connection, business_id: int) -> BusinessResponse:
         pictures=dict(pictures.list_pictures(conn, business_id)),
         contacts=_contacts(conn, contacts, domain),
         people=_people(people_at(conn, row, audit, contacts)),
-        facts=_facts(conn, business_id),
+        facts=_facts(conn, business_id, region),
         shortlists=[int(number) for number in groups.get("shortlist", ())],
         stages=groups.get("stage", ["new"]),
         outcomes=outcomes_of(conn, business_id, scorer.services),

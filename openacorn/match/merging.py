@@ -3,17 +3,15 @@
 import sqlite3
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import replace
 from typing import Any
 
+from openacorn.business.facts import choose_facts, in_order
 from openacorn.business.store import audits, businesses, decisions, listings, own_trades, relationships
 from openacorn.business.store.listings import StoredListing
 from openacorn.clock import now
-from openacorn.core.audit.address import host_of
 from openacorn.core.audit.extract.text import visible_text
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.core.match.cluster import cluster
-from openacorn.core.match.merge import Fact, merge
 from openacorn.core.match.normalise import block_keys
 from openacorn.core.match.relationship import identifiers_of, relationship_among
 from openacorn.core.match.relevance import reads_pages, rejected_by
@@ -33,7 +31,7 @@ def trade_by_words(held: Sequence[StoredListing], name: str, trades: Catalogue) 
 
     Listings are taken in the order of their source and id, so that the answer does not hang on which arrived first.
     """
-    ordered = sorted(held, key=lambda item: (item.listing.source, item.listing.source_id))
+    ordered = in_order(held)
     sought = min((item.trade for item in held if item.trade), default="")
     for item, category in [(item, item.listing.category) for item in ordered] + [(ordered[0], name)]:
         if category and item.trade and names_trade(trades.of(item.trade), category):
@@ -227,16 +225,13 @@ def _write(
     evaluator: RelevanceEvaluator,
     settings: Settings,
 ) -> int:
-    ordered = sorted(members, key=lambda item: (item.listing.source, item.listing.source_id))
-    facts: dict[str, Fact] = merge([item.listing for item in ordered], settings.region)
+    ordered = in_order(members)
+    facts = choose_facts(conn, ordered, keeper, settings.region)
     row = {field: fact.value for field, fact in facts.items()}
     chain = ""
     if keeper is not None:
         known = businesses.carried_over(conn, keeper)
         chain = str(known.pop("chain"))
-        if row.get("name") == host_of(str(row.get("website") or "")) and (named := audits.site_name(conn, keeper)):
-            row["name"] = named
-            facts["name"] = replace(facts["name"], value=named)
         row |= known | businesses.corrections_of(conn, keeper)
     trade, sure = trade_by_words(ordered, str(row["name"]), evaluator.trades)
     seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])

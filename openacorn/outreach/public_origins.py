@@ -7,7 +7,8 @@ from fastapi.responses import HTMLResponse
 
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import OwnersRoute
-from openacorn.business.store import audits, businesses, listings
+from openacorn.business.facts import facts_of
+from openacorn.business.store import audits
 from openacorn.core.languages.catalogue import Translator
 from openacorn.core.report.origins import HeldFact, origin_lines, origins_page
 from openacorn.gather.reach import title_of
@@ -30,11 +31,9 @@ def show_origins(state: AppDep, token: str) -> HTMLResponse:
         return found
     page, shown = found
     with state.database.read() as conn:
-        held = {one.id: one for one in listings.listings_of(conn, page.business_id)}
         facts = [
-            HeldFact(str(fact["field"]), str(fact["value"]), _said_by(conn, one.listing.source), one.seen_at)
-            for fact in businesses.facts_of(conn, page.business_id)
-            if (one := held.get(fact["listing_id"])) is not None and fact["value"] is not None
+            HeldFact(fact.field, str(fact.value), _said_by(conn, fact.listing.listing.source), fact.listing.seen_at)
+            for fact in facts_of(conn, page.business_id, state.settings.region)
         ]
         contacts = [(one["kind"], one["value"], one["url"]) for one in audits.list_own_contacts(conn, page.business_id)]
         words = Translator(shown.language)

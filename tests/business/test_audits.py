@@ -105,7 +105,7 @@ def test_what_belongs_to_a_business_goes_with_it(held: Database) -> None:
     with held.write() as conn:
         audits.save_audit(conn, stored())
         conn.execute("DELETE FROM business WHERE id = 1")
-        for table in ("audit", "raw_page", "finding", "contact", "fact"):
+        for table in ("audit", "raw_page", "finding", "contact"):
             assert conn.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0, table
 
 

@@ -159,7 +159,6 @@ def test_a_store_of_the_first_version_is_carried_over(tmp_path: Path) -> None:
 def test_all_that_is_told_of_a_business_goes_along_when_it_is_merged_or_is_made_anew(database: Database) -> None:
     made_anew = {
         "listing",
-        "fact",
         "audit",
         "raw_page",
         "finding",

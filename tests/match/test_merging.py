@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from openacorn.business.facts import facts_of
 from openacorn.business.snapshot import Snapshot
 from openacorn.business.store import businesses, listings, membership, shortlists
 from openacorn.core.gather.listing import Listing
@@ -51,9 +52,9 @@ def test_a_double_that_comes_later_joins_and_the_business_keeps_its_id(database:
         assert take(conn, like(VET, source_id="2", name="HARBOUR VETS PTY LTD", website="", reviews=9)) == [first]
         row = businesses.get_business(conn, first)
         assert (row["name"], row["website"], row["reviews"]) == ("Harbour Vets", "https://harbour.example/", 9)
-        facts = {fact["field"]: fact for fact in businesses.facts_of(conn, first)}
-        assert facts["reviews"]["listing_id"] == 2
-        assert facts["name"]["others"] == ["HARBOUR VETS PTY LTD"]
+        facts = {fact.field: fact for fact in facts_of(conn, first, SETTINGS.region)}
+        assert facts["reviews"].listing.id == 2
+        assert facts["name"].others == ("HARBOUR VETS PTY LTD",)
 
 
 def test_two_businesses_that_turn_out_to_be_one_join_and_lists_follow(database: Database) -> None:

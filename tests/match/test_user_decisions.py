@@ -137,7 +137,7 @@ def test_the_answer_does_not_hang_on_the_order_of_arrival(database: Database, tm
     found = []
     for order in (rows, rows[::-1], [rows[2], rows[0], rows[3], rows[1]]):
         with database.write() as conn:
-            for table in ("doubt", "seen", "listing_key", "fact", "listing", "business"):
+            for table in ("doubt", "seen", "listing_key", "listing", "business"):
                 conn.execute(f"DELETE FROM {table}")
             for row in order:
                 take(conn, row)

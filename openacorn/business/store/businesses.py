@@ -22,7 +22,6 @@ UPDATE = f"UPDATE business SET {', '.join(f'{column} = ?' for column in COLUMNS)
 TEXTS = frozenset(
     {"name", "category", "street", "town", "postcode", "phone", "email", "website", "staff_band", "hours"}
 )
-SAVE_FACT = "INSERT INTO fact (business_id, field, value, listing_id, others) VALUES (?, ?, ?, ?, ?)"
 MOVE = "UPDATE OR IGNORE {table} SET business_id = ? WHERE business_id = ?"
 MOVED = (
     "member", "correction", "verdict", "tag", "exported", "outcome", "step", "owner_page", "enrolment", "message", "incoming",
@@ -51,7 +50,6 @@ SELECT DISTINCT listing.business_id FROM seen JOIN listing ON listing.id = seen.
 WHERE seen.run_id = ? AND listing.business_id IS NOT NULL
 """
 PEER_REVIEWS = "SELECT reviews FROM business WHERE trade = ? AND rejected = '' AND reviews IS NOT NULL ORDER BY reviews"
-FACTS = "SELECT field, value, listing_id, others FROM fact WHERE business_id = ?"
 POINTS = "SELECT id, lat, lon, offer FROM business WHERE id IN (SELECT value FROM json_each(?)) AND lat IS NOT NULL"
 
 
@@ -86,18 +84,6 @@ def save_business(conn: sqlite3.Connection, merged: Merged, business_id: int | N
         business_id = int(conn.execute(INSERT, [*values, first_seen]).fetchone()[0])
     else:
         conn.execute(UPDATE, [*values, business_id])
-        conn.execute("DELETE FROM fact WHERE business_id = ?", (business_id,))
-    rows = (
-        (
-            business_id,
-            field,
-            orjson.dumps(f.value).decode(),
-            merged.listings[f.listing],
-            orjson.dumps(f.others).decode(),
-        )
-        for field, f in merged.facts.items()
-    )
-    conn.executemany(SAVE_FACT, rows)
     return business_id
 
 
@@ -187,19 +173,6 @@ SELECT id, lat, lon, reviews, rating FROM business WHERE trade = ? AND rejected 
 def peers_of(conn: sqlite3.Connection, trade: str) -> list[tuple[int, float, float, float | None, float | None]]:
     """(id, lat, lon, reviews, rating) of a trade's businesses in view."""
     return [tuple(row) for row in conn.execute(PEERS, (trade,))]
-
-
-def facts_of(conn: sqlite3.Connection, business_id: int) -> list[dict[str, Any]]:
-    """Field, chosen value, listing it came from and values not chosen."""
-    return [
-        {
-            "field": row["field"],
-            "value": orjson.loads(row["value"]),
-            "listing_id": row["listing_id"],
-            "others": orjson.loads(row["others"]),
-        }
-        for row in conn.execute(FACTS, (business_id,))
-    ]
 
 
 def points(conn: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int, float, float, str]]:

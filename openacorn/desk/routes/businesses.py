@@ -170,7 +170,7 @@ def compare(state: AppDep, who: IdentityDep, ids: str) -> list[BusinessResponse]
     if not 2 <= len(wanted) <= 4:
         raise FilterError(f"ids={ids}: choose two to four businesses to compare")
     with state.database.read() as conn:
-        return [_seen_by(conn, who, whole(conn, business_id)) for business_id in wanted]
+        return [_seen_by(conn, who, whole(conn, business_id, state.settings.region)) for business_id in wanted]
 
 
 def _seen_by(conn: sqlite3.Connection, who: Identity, business: BusinessResponse) -> BusinessResponse:
@@ -183,4 +183,4 @@ def _seen_by(conn: sqlite3.Connection, who: Identity, business: BusinessResponse
 def get_business(state: AppDep, who: IdentityDep, business_id: int) -> BusinessResponse:
     """One business: scores with their terms, findings with evidence, contacts, and where each fact came from."""
     with state.database.read() as conn:
-        return _seen_by(conn, who, whole(conn, business_id))
+        return _seen_by(conn, who, whole(conn, business_id, state.settings.region))

@@ -30,7 +30,6 @@ TITLES = {
     "page_text": "Text of pages",
     "past_audit": "An earlier audit",
     "finding": "Findings",
-    "fact": "Facts by source",
     "verification": "Verified addresses",
     "message": "Messages",
     "incoming": "Replies by e-mail",
