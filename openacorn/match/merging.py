@@ -17,6 +17,7 @@ from openacorn.core.match.relationship import identifiers_of, relationship_among
 from openacorn.core.match.relevance import reads_pages, rejected_by
 from openacorn.core.trades.catalogue import Catalogue
 from openacorn.core.trades.trade import names_trade
+from openacorn.db.changes import next_change
 from openacorn.gather.sources._source import joined_sources
 from openacorn.match.records import ListingRecords
 from openacorn.runs.store import sweeps
@@ -179,18 +180,21 @@ class Regrouping:
 
     def write(self, conn: sqlite3.Connection, groups: Iterable[Sequence[int]]) -> list[int]:
         """Write the businesses of some of the groups; return their ids."""
-        evaluator = RelevanceEvaluator(conn, self._settings)
-        written = []
+        groups = list(groups)
+        writer = _Writer(conn, [self._held[listing_id] for group in groups for listing_id in group], self._settings)
+        written, gone = [], dict[int, int]()
         for group in groups:
             members = [self._held[listing_id] for listing_id in group]
             before = {item.business_id for item in members if item.business_id is not None} - self._taken
-            made = _write(conn, members, min(before, default=None), evaluator, self._settings)
+            made = writer.write(members, min(before, default=None))
             self._taken.add(made)
-            for gone in sorted(before - {made}):
-                if self._before[gone] <= set(group):
-                    businesses.delete_businesses(conn, gone, made)
-                    self._taken.add(gone)
+            emptied = {business for business in before - {made} if self._before[business] <= set(group)}
+            self._taken |= emptied
+            gone |= dict.fromkeys(sorted(emptied), made)
             written.append(made)
+        writer.assign()
+        for business, keeper in gone.items():
+            businesses.delete_businesses(conn, business, keeper)
         return written
 
     def write_pairs(self, conn: sqlite3.Connection) -> None:
@@ -218,28 +222,39 @@ def rebuild_businesses(conn: sqlite3.Connection, ids: Iterable[int], settings: S
     return recluster_listings(conn, held, {item.id for item in held}, settings)
 
 
-def _write(
-    conn: sqlite3.Connection,
-    members: list[StoredListing],
-    keeper: int | None,
-    evaluator: RelevanceEvaluator,
-    settings: Settings,
-) -> int:
-    ordered = in_order(members)
-    facts = choose_facts(conn, ordered, keeper, settings.region)
-    row = {field: fact.value for field, fact in facts.items()}
-    chain = ""
-    if keeper is not None:
-        known = businesses.carried_over(conn, keeper)
-        chain = str(known.pop("chain"))
-        row |= known | businesses.corrections_of(conn, keeper)
-    trade, sure = trade_by_words(ordered, str(row["name"]), evaluator.trades)
-    seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
-    merged = businesses.Merged(
-        facts, [item.id for item in ordered], trade, evaluator.distance(row, seen_by),
-        evaluator.rejected(row, trade, sure, seen_by, chain), evaluator.relationship(row),
-        [item.listing.source for item in members],
-    )  # fmt: skip
-    business_id = businesses.save_business(conn, merged, keeper)
-    listings.assign(conn, business_id, (item.id for item in members if item.business_id != business_id))
-    return business_id
+class _Writer:
+    """Writes businesses from their listings; what is known of all of them is read at once."""
+
+    def __init__(self, conn: sqlite3.Connection, members: Sequence[StoredListing], settings: Settings) -> None:
+        self._conn, self._region = conn, settings.region
+        self._evaluator = RelevanceEvaluator(conn, settings)
+        self._seen_by = sweeps.sweeps_by_listing(conn, [item.id for item in members])
+        self._carried = businesses.carried_over(
+            conn, {item.business_id for item in members if item.business_id is not None}
+        )
+        self._change = next_change(conn)
+        self._moved: list[tuple[int, int]] = []
+
+    def write(self, members: Sequence[StoredListing], keeper: int | None) -> int:
+        """Write the business of some listings; return its id. keeper: the business that it goes on as."""
+        ordered, evaluator = in_order(members), self._evaluator
+        facts = choose_facts(self._conn, ordered, keeper, self._region)
+        row, chain = {field: fact.value for field, fact in facts.items()}, ""
+        if keeper is not None:
+            known = dict(self._carried.columns[keeper])
+            chain = str(known.pop("chain"))
+            row |= known | self._carried.corrections.get(keeper, {})
+        trade, sure = trade_by_words(ordered, str(row["name"]), evaluator.trades)
+        seen_by = sorted(set[int]().union(*(self._seen_by.get(item.id, ()) for item in members)), reverse=True)
+        merged = businesses.Merged(
+            facts, min(item.seen_at for item in members), trade, evaluator.distance(row, seen_by),
+            evaluator.rejected(row, trade, sure, seen_by, chain), evaluator.relationship(row),
+            [item.listing.source for item in members],
+        )  # fmt: skip
+        business_id = businesses.save_business(self._conn, merged, keeper, self._carried, self._change)
+        self._moved += [(business_id, item.id) for item in members if item.business_id != business_id]
+        return business_id
+
+    def assign(self) -> None:
+        """Have the listings belong to what was written of them."""
+        listings.assign(self._conn, self._moved)

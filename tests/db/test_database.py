@@ -98,7 +98,7 @@ def test_a_listing_seen_again_is_merged_again_only_if_it_changed(database: Datab
         seen = listings.put_listings(conn, run, "vets", [Listing("s", "1", "Harbour Vets", rank=1)], "now")
         assert len(seen.to_merge) == 1
         conn.execute("INSERT INTO business (id, name, trade, changed) VALUES (9, 'Harbour Vets', 'vets', 1)")
-        listings.assign(conn, 9, seen.to_merge)
+        listings.assign(conn, [(9, listing_id) for listing_id in seen.to_merge])
         again = listings.put_listings(conn, run, "vets", [Listing("s", "1", "Harbour Vets", rank=17)], "later")
         assert (again.to_merge, again.seen_again) == ((), (9,))
         renamed = listings.put_listings(conn, run, "vets", [Listing("s", "1", "Harbour Vet Clinic")], "later")

@@ -139,7 +139,7 @@ def test_the_table_in_memory_follows_every_write(database: Database) -> None:
         number = current_change(conn)
     assert held() == [second, first]
     with database.write() as conn:
-        listings.assign(conn, first, [2])
+        listings.assign(conn, [(first, 2)])
         businesses.delete_businesses(conn, second, first)
         assert current_change(conn) > number
     assert held() == [first]

@@ -2,13 +2,14 @@
 
 import math
 import sqlite3
+from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import orjson
 
-from openacorn.business.store import listings, verdicts
+from openacorn.business.store import verdicts
 from openacorn.core.match.merge import FIELDS, Fact
 from openacorn.db.at_once import rows_at_once
 from openacorn.db.changes import next_change
@@ -29,7 +30,8 @@ MOVED = (
 )  # fmt: skip
 """What the user did about a business goes along when it is merged into another."""
 
-CARRIED_OVER = "SELECT id, founded, revenue_band, chain FROM business WHERE id = ?"
+CARRIED_OVER = "SELECT id, founded, revenue_band, chain FROM business WHERE id IN (SELECT value FROM json_each(?))"
+CORRECTIONS = "SELECT business_id, field, value FROM correction WHERE business_id IN (SELECT value FROM json_each(?))"
 JUDGED = "SELECT * FROM business"
 SET_JUDGEMENT = (
     "UPDATE business SET rejected = ?, chain = ?, changed = ? WHERE id = ? AND (rejected != ? OR chain != ?)"
@@ -55,10 +57,10 @@ POINTS = "SELECT id, lat, lon, offer FROM business WHERE id IN (SELECT value FRO
 
 @dataclass(frozen=True, slots=True)
 class Merged:
-    """A business as merging sees it: chosen facts, where the listing indexes of the facts point to `listings`."""
+    """A business as merging sees it. first_seen: when the first of its listings was (ISO 8601)."""
 
     facts: Mapping[str, Fact]
-    listings: Sequence[int]
+    first_seen: str
     trade: str
     distance_m: float | None
     rejected: str
@@ -66,24 +68,48 @@ class Merged:
     sources: Sequence[str] = ()
 
 
-def save_business(conn: sqlite3.Connection, merged: Merged, business_id: int | None) -> int:
-    """Insert a business, or replace what merging knows of it; return its id."""
-    corrected = corrections_of(conn, business_id) if business_id is not None else {}
+@dataclass(frozen=True, slots=True)
+class Carried:
+    """What is known of businesses from elsewhere than their listings, for when they are merged again.
+
+    columns: business → its columns that merging keeps; corrections: business → field → the user's own word; judged: businesses
+    with a verdict of the user.
+    """
+
+    columns: Mapping[int, dict[str, Any]]
+    corrections: Mapping[int, dict[str, Any]]
+    judged: frozenset[int]
+
+
+def carried_over(conn: sqlite3.Connection, ids: Iterable[int]) -> Carried:
+    """What is known of some businesses from elsewhere than their listings."""
+    ids = list(ids)
+    wanted = (orjson.dumps(ids).decode(),)
+    corrections: dict[int, dict[str, Any]] = defaultdict(dict)
+    for business_id, field, value in conn.execute(CORRECTIONS, wanted):
+        corrections[business_id][field] = orjson.loads(value)
+    columns = {row["id"]: dict(row) for row in conn.execute(CARRIED_OVER, wanted)}
+    return Carried(columns, corrections, verdicts.having_verdict(conn, ids))
+
+
+def save_business(
+    conn: sqlite3.Connection, merged: Merged, business_id: int | None, carried: Carried, change: int
+) -> int:
+    """Insert a business, or replace what merging knows of it; return its id. change: the number of this change."""
+    corrected = carried.corrections.get(business_id or 0, {})
     values: list[Any] = []
     for field in FIELDS:
         fact = merged.facts.get(field)
         fallback: Any = "unknown" if field == "status" else "" if field in TEXTS else None
         values.append(corrected.get(field, fact.value if fact else fallback))
     sources = orjson.dumps(sorted(set(merged.sources))).decode()
-    rejected = (
-        verdicts.verdict_over_rules(conn, business_id, merged.rejected) if business_id is not None else merged.rejected
-    )
-    values += [merged.trade, merged.distance_m, rejected, merged.relationship, sources, next_change(conn)]
+    rejected = merged.rejected
+    if business_id is not None and business_id in carried.judged:
+        rejected = verdicts.verdict_over_rules(conn, business_id, rejected)
+    values += [merged.trade, merged.distance_m, rejected, merged.relationship, sources, change]
     if business_id is None:
-        first_seen = listings.seen_first(conn, merged.listings)
-        business_id = int(conn.execute(INSERT, [*values, first_seen]).fetchone()[0])
-    else:
-        conn.execute(UPDATE, [*values, business_id])
+        return int(conn.execute(INSERT, [*values, merged.first_seen]).fetchone()[0])
+    conn.execute(UPDATE, [*values, business_id])
     return business_id
 
 
@@ -122,11 +148,6 @@ def get_business(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
     if row is None:
         raise NotFound(f"there is no business {business_id}; it may have been merged into another")
     return dict(row)
-
-
-def carried_over(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
-    """What is known of a business from elsewhere than its listings, with its id, for when it is merged again."""
-    return dict(conn.execute(CARRIED_OVER, (business_id,)).fetchone())
 
 
 def get_businesses(conn: sqlite3.Connection, ids: Sequence[int]) -> list[dict[str, Any]]:

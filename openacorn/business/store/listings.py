@@ -1,7 +1,7 @@
 """Listings as received, and the keys under which doubles meet."""
 
 import sqlite3
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
@@ -52,15 +52,6 @@ def page_taking_messages(conn: sqlite3.Connection, business_id: int) -> str:
     """The address of a social page of the business that takes messages, "" if none is known."""
     row = conn.execute(MESSAGES, (business_id,)).fetchone()
     return str(row[0] or "") if row is not None else ""
-
-
-SEEN_FIRST = "SELECT min(seen_at) FROM listing WHERE id IN (SELECT value FROM json_each(?))"
-
-
-def seen_first(conn: sqlite3.Connection, ids: Sequence[int]) -> str:
-    """When the first of these listings was seen (ISO 8601), "" if there is none."""
-    row = conn.execute(SEEN_FIRST, (orjson.dumps(list(ids)).decode(),)).fetchone()
-    return str(row[0] or "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,11 +142,9 @@ def listings_of(conn: sqlite3.Connection, business_id: int) -> list[StoredListin
     return [stored_listing(row) for row in conn.execute(OF_BUSINESS, (business_id,))]
 
 
-def assign(conn: sqlite3.Connection, business_id: int, ids: Iterable[int]) -> None:
-    """Say which business listings belong to."""
-    conn.executemany(
-        "UPDATE listing SET business_id = ? WHERE id = ?", ((business_id, listing_id) for listing_id in ids)
-    )
+def assign(conn: sqlite3.Connection, belonging: Iterable[tuple[int, int]]) -> None:
+    """Say which business each listing belongs to: (business, listing)."""
+    conn.executemany("UPDATE listing SET business_id = ? WHERE id = ?", belonging)
 
 
 def count_seen(conn: sqlite3.Connection, run_id: int) -> int:

@@ -3,6 +3,8 @@
 import sqlite3
 from collections.abc import Iterable
 
+import orjson
+
 from openacorn.db.changes import next_change
 
 PUT = """
@@ -10,6 +12,7 @@ INSERT INTO verdict (business_id, verdict, reason, ruled, at) SELECT ?1, ?2, ?3,
 ON CONFLICT (business_id) DO UPDATE SET verdict = excluded.verdict, reason = excluded.reason, at = excluded.at
 """
 GET = "SELECT verdict, reason, ruled FROM verdict WHERE business_id = ?"
+JUDGED = "SELECT business_id FROM verdict WHERE business_id IN (SELECT value FROM json_each(?))"
 RULED = "UPDATE verdict SET ruled = ? WHERE business_id = ?"
 SET = "UPDATE business SET rejected = ?, changed = ? WHERE id = ?"
 HAND = "by hand: "
@@ -22,6 +25,11 @@ def verdict_over_rules(conn: sqlite3.Connection, business_id: int, ruled: str) -
         return ruled
     conn.execute(RULED, (ruled, business_id))
     return HAND + row["reason"] if row["verdict"] == "rejected" else ""
+
+
+def having_verdict(conn: sqlite3.Connection, ids: Iterable[int]) -> frozenset[int]:
+    """Those of some businesses that the user has judged."""
+    return frozenset(int(row[0]) for row in conn.execute(JUDGED, (orjson.dumps(list(ids)).decode(),)))
 
 
 def ruled(conn: sqlite3.Connection) -> dict[int, str]:

@@ -183,6 +183,20 @@ def sweeps_seeing(conn: sqlite3.Connection, listing_ids: Iterable[int]) -> list[
     return [int(row[0]) for row in conn.execute(PLANS_SEEING, (orjson.dumps(list(listing_ids)).decode(),))]
 
 
+SWEEPS_BY_LISTING = """
+SELECT DISTINCT seen.listing_id, run.sweep_id FROM seen JOIN run ON run.id = seen.run_id
+WHERE seen.listing_id IN (SELECT value FROM json_each(?))
+"""
+
+
+def sweeps_by_listing(conn: sqlite3.Connection, listing_ids: Iterable[int]) -> dict[int, set[int]]:
+    """Listing → the sweeps whose runs have seen it."""
+    found: dict[int, set[int]] = {}
+    for listing_id, sweep_id in conn.execute(SWEEPS_BY_LISTING, (orjson.dumps(list(listing_ids)).decode(),)):
+        found.setdefault(listing_id, set()).add(sweep_id)
+    return found
+
+
 SWEEPS_BY_BUSINESS = """
 SELECT DISTINCT listing.business_id, run.sweep_id FROM seen JOIN run ON run.id = seen.run_id
 JOIN listing ON listing.id = seen.listing_id WHERE listing.business_id IS NOT NULL ORDER BY run.sweep_id DESC
