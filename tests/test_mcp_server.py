@@ -5,13 +5,15 @@ import json
 import sys
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import pytest
-from mcp import Client, StdioServerParameters
 
 from tests.application import ROOT, Application, application
 from tests.conftest import Coast, Swept, circle
+
+if TYPE_CHECKING:
+    from mcp import Client
 
 pytestmark = pytest.mark.world
 PLAN = {"trades": ["florists"], "areas": [circle(-37.02, 160.02, 5000.0)], "sources": ["listing_service"]}
@@ -28,14 +30,16 @@ def app(coast: Coast, swept: Swept, tmp_path_factory: pytest.TempPathFactory) ->
         yield running
 
 
-def client(url: str, *more: str) -> Client:
+def client(url: str, *more: str) -> "Client":
+    from mcp import Client, StdioServerParameters
+
     command = StdioServerParameters(
         command=sys.executable, args=["-m", "openacorn.cli", "mcp", "--url", url, *more], cwd=str(ROOT)
     )
     return Client(command)
 
 
-async def told(speaking: Client, tool: str, **arguments: Any) -> Any:
+async def told(speaking: "Client", tool: str, **arguments: Any) -> Any:
     answer = await speaking.call_tool(tool, arguments)
     assert not answer.is_error, answer.content
     found = answer.structured_content

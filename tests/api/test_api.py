@@ -12,7 +12,6 @@ from typing import Any
 
 import pytest
 
-from openacorn.api.contract import files
 from openacorn.core.geo.geodesy import Point, distance_m
 from openacorn.errors import AcornError
 from tests.application import Application, application
@@ -31,6 +30,8 @@ def app(coast: Coast, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Appl
 
 
 def test_what_the_front_end_builds_on_is_that_of_the_code() -> None:
+    from openacorn.api.contract import files
+
     for path, text in files().items():
         assert path.read_text(encoding="utf-8") == text, "run: python -m openacorn.api.contract"
 

@@ -7,7 +7,6 @@ import urllib.request
 from pathlib import Path
 from typing import Any
 
-import pandas as pd
 import pytest
 
 from openacorn.core.desk.angle import shipped_angles
@@ -121,6 +120,8 @@ def test_a_service_that_makes_no_sense_is_refused_in_words(app: Application, cha
 
 def test_scores_on_the_wide_row_are_those_of_an_independent_recomputation(app: Application, folder: Path) -> None:
     """pandas, over everything this coast holds, from the outcomes, fit and reach that the store has."""
+    import pandas as pd
+
     database = Database(folder / "acorn.db")
     with database.read() as conn:
         frame = pd.read_sql_query(

@@ -13,7 +13,6 @@ import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 
-import pandas as pd
 import pytest
 
 from openacorn.business.store import audits
@@ -29,6 +28,8 @@ pytestmark = pytest.mark.world
 
 @pytest.mark.parametrize("format_id", ["csv", "json", "ndjson", "geojson", "vcard", "xml", "html", "xlsx"])
 def test_every_format_holds_everybody_who_passes(app: Application, format_id: str) -> None:
+    import pandas as pd
+
     wanted = total(app, "has=email")
     address = f"{app.url}/api/businesses/export/{format_id}?has=email&columns=id,name,emails,person"
     with urllib.request.urlopen(urllib.request.Request(address, b"", method="POST")) as answer:

@@ -5,7 +5,6 @@ import urllib.parse
 import urllib.request
 from typing import Any
 
-import pandas as pd
 import pytest
 
 from tests.application import Application
@@ -24,6 +23,8 @@ pytestmark = pytest.mark.world
 def test_a_cross_table_is_that_of_pandas_and_each_cell_opens_its_rows(
     app: Application, rows: str, columns: str, measure: str
 ) -> None:
+    import pandas as pd
+
     found = app.get(
         f"/api/insight/table?rows={rows.replace(' ', '%20')}&columns={columns}&measure={measure.replace(' ', '%20')}"
     )

@@ -11,7 +11,6 @@ from urllib.parse import urlsplit
 from xml.etree import ElementTree
 
 import openpyxl
-import pandas as pd
 import pytest
 import vobject
 import xlsxwriter
@@ -170,6 +169,8 @@ def test_every_screen_opens_and_every_link_leads_somewhere(screen: Screen) -> No
 
 
 def test_what_was_done_is_there_after_a_restart_and_leaves_in_every_format(screen: Screen) -> None:
+    import pandas as pd
+
     app = screen.app
     before = app.get("/api/businesses?limit=99&columns=name,phone,town&sort=name")
     screen.driver.get("about:blank")  # so that no poll asks while nobody answers

@@ -1,10 +1,6 @@
 """Tags against loaders that others wrote: rendered by a general-purpose integration library, or shipped in npm packages."""
 
-import django
 import pytest
-from django.conf import settings as django_settings
-from django.http import HttpRequest
-from django.template import Context, Template
 
 from openacorn.core.audit.extract.signatures import SIGNATURES, TagKind
 from tests.core.audit.reading import REFERENCES, judged, page
@@ -44,7 +40,10 @@ WIDGETS = [
 
 @pytest.fixture(scope="module", autouse=True)
 def framework() -> None:
-    django_settings.configure(
+    import django
+    from django.conf import settings
+
+    settings.configure(
         INSTALLED_APPS=["analytical"],
         TEMPLATES=[{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}],
     )
@@ -53,15 +52,19 @@ def framework() -> None:
 
 def rendered(module: str, tag: str, values: dict[str, str]) -> str:
     """The tag's markup as the library renders it into a page."""
+    from django.conf import settings
+    from django.http import HttpRequest
+    from django.template import Context, Template
+
     for name, value in values.items():
-        setattr(django_settings, name, value)
+        setattr(settings, name, value)
     request = HttpRequest()
     request.META["REMOTE_ADDR"] = "192.0.2.1"
     try:
         return str(Template(f"{{% load {module} %}}{{% {tag} %}}").render(Context({"request": request})))
     finally:
         for name in values:
-            delattr(django_settings, name)
+            delattr(settings, name)
 
 
 def kinds(html: str) -> dict[str, str]:

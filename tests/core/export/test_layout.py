@@ -2,9 +2,9 @@
 
 import csv
 import io
+from collections.abc import Callable
 from typing import Any
 
-import pandas
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -14,6 +14,8 @@ from openacorn.core.export.layout import FileLayout, LayoutError, LayoutField, r
 
 
 def by_pandas(headings: list[str], **more: Any) -> bytes:
+    import pandas
+
     out = io.BytesIO()
     pandas.DataFrame([["x"] * len(headings)], columns=headings).to_csv(out, index=False, **more)
     return out.getvalue()
@@ -22,16 +24,16 @@ def by_pandas(headings: list[str], **more: Any) -> bytes:
 @pytest.mark.parametrize(
     ("sample", "delimiter", "encoding", "columns"),
     [
-        (by_pandas(["Company Name", "Website URL", "Phone Number", "City", "Postal Code", "Owner"]), ",", "utf-8",
+        (lambda: by_pandas(["Company Name", "Website URL", "Phone Number", "City", "Postal Code", "Owner"]), ",", "utf-8",
          ["name", "website", "phone", "town", "postcode", ""]),
-        (by_pandas(["Firma", "Straße", "PLZ", "Ort", "Telefon", "Kundennummer"], sep=";", encoding="cp1252"), ";", "cp1252",
+        (lambda: by_pandas(["Firma", "Straße", "PLZ", "Ort", "Telefon", "Kundennummer"], sep=";", encoding="cp1252"), ";", "cp1252",
          ["name", "street", "postcode", "town", "phone", ""]),
-        (by_pandas(["Nom", "E-mail", "Ville"], sep="\t", encoding="utf-8-sig"), "\t", "utf-8-sig", ["name", "email", "town"]),
-        (b"\r\nLead Status|Name\r\n", "|", "utf-8", ["", "name"]),
+        (lambda: by_pandas(["Nom", "E-mail", "Ville"], sep="\t", encoding="utf-8-sig"), "\t", "utf-8-sig", ["name", "email", "town"]),
+        (lambda: b"\r\nLead Status|Name\r\n", "|", "utf-8", ["", "name"]),
     ],
 )  # fmt: skip
-def test_headings_of_a_sample(sample: bytes, delimiter: str, encoding: str, columns: list[str]) -> None:
-    found = read_layout(sample)
+def test_headings_of_a_sample(sample: Callable[[], bytes], delimiter: str, encoding: str, columns: list[str]) -> None:
+    found = read_layout(sample())
     assert (found.delimiter, found.encoding, [field.column for field in found.fields]) == (delimiter, encoding, columns)
 
 

@@ -7,13 +7,10 @@ import json
 import random
 from xml.etree import ElementTree
 
-import gpxpy
 import pypdfium2
 import pytest
-import weasyprint
 from hypothesis import given
 from hypothesis import strategies as st
-from shapely.geometry import shape
 
 from openacorn.core.export.audience import HASHED, AudienceRow, hashed, normalised, write_audience
 from openacorn.core.export.labels import SHEETS, labels_html
@@ -105,6 +102,9 @@ def test_a_round_is_near_the_shortest_there_is() -> None:
 
 def test_rounds_are_read_by_others() -> None:
     """gpxpy, the standard library's XML, shapely."""
+    import gpxpy
+    from shapely.geometry import shape
+
     wanted = stops([(-37.1, 160.1), (-37.2, 160.3)])
     gpx = gpxpy.parse(FORMS["gpx"][0]("Tuesday & all", wanted).decode())
     assert [(str(point.name).strip(), point.latitude, point.longitude) for point in gpx.routes[0].points] == [
@@ -123,6 +123,8 @@ def test_rounds_are_read_by_others() -> None:
 @pytest.mark.parametrize("sheet", SHEETS.values(), ids=lambda sheet: sheet.id)
 def test_labels_stay_on_their_sheet(sheet: object) -> None:
     """PDFium reads the paper back: pages of its size, every address once, what is used already left free."""
+    import weasyprint
+
     chosen = next(item for item in SHEETS.values() if item is sheet)
     width, height = (float(part.removesuffix("mm")) for part in chosen.paper.split())
     assert chosen.left + (chosen.across - 1) * chosen.step_x + chosen.width <= width + 0.5

@@ -4,7 +4,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.stats import beta, binomtest
 
 from openacorn.core.outreach.what_works import ENOUGH, PRIOR, SentMessage, probability_better, what_works, wilson
 
@@ -12,6 +11,8 @@ from openacorn.core.outreach.what_works import ENOUGH, PRIOR, SentMessage, proba
 @given(st.integers(1, 5000), st.floats(0, 1))
 def test_intervals_are_wilsons(of: int, share: float) -> None:
     """scipy.stats.binomtest(…).proportion_ci(method="wilson")."""
+    from scipy.stats import binomtest
+
     count = round(of * share)
     found, expected = wilson(count, of), binomtest(count, of).proportion_ci(method="wilson")
     assert (found.low, found.high) == pytest.approx((expected.low, expected.high), abs=1e-6)
@@ -23,6 +24,8 @@ def test_intervals_are_wilsons(of: int, share: float) -> None:
 )
 def test_one_is_better_as_often_as_in_draws(one: tuple[int, int], other: tuple[int, int]) -> None:
     """Two million draws of scipy's Beta distribution with the same prior; their own error is below .001."""
+    from scipy.stats import beta
+
     chance = np.random.default_rng(7)
     (a, b), (c, d) = ((PRIOR[0] + count, PRIOR[1] + of - count) for count, of in (one, other))
     draws = beta.rvs(a, b, size=2_000_000, random_state=chance) > beta.rvs(c, d, size=2_000_000, random_state=chance)

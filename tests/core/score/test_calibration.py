@@ -5,7 +5,6 @@ from collections.abc import Sequence
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from sklearn.metrics import brier_score_loss
 
 from openacorn.core.score.calibration import BINS, EVENTS_A_PARAMETER, brier, calibrate, reliability, unseen_chances
 from openacorn.core.score.winning import PRIOR, Trial, WinModel, fit
@@ -18,6 +17,8 @@ TRIALS = st.lists(
 
 @given(PREDICTIONS)
 def test_the_brier_score_is_scikit_learns(predicted: list[tuple[float, bool]]) -> None:
+    from sklearn.metrics import brier_score_loss
+
     chances, won = [chance for chance, _ in predicted], [bought for _, bought in predicted]
     assert brier(chances, won) == pytest.approx(brier_score_loss(won, chances, pos_label=True), abs=1e-12)
 

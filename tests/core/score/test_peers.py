@@ -3,7 +3,6 @@
 import numpy as np
 import pytest
 from pyproj import Geod
-from scipy.stats import beta, percentileofscore
 
 from openacorn.core.score.peers import NEAREST, PRIOR_REVIEWS, Neighbours, shrunk_ratings
 
@@ -35,6 +34,8 @@ def test_the_nearest_are_those_of_the_ellipsoid_across_the_antimeridian_too(lon:
 
 
 def test_ranks_are_mid_rank_percentiles_among_the_nearest() -> None:
+    from scipy.stats import percentileofscore
+
     rows = town(60, 5)
     near, reviews = Neighbours(rows), {row[0]: row[3] for row in rows}
     for here in rows[:30]:
@@ -50,6 +51,8 @@ def test_ranks_are_mid_rank_percentiles_among_the_nearest() -> None:
 
 def test_shrunk_ratings_are_the_means_of_beta_posteriors() -> None:
     """SciPy's beta distribution: prior PRIOR_REVIEWS pseudo-reviews at the trade's mean, ratings as shares of five stars."""
+    from scipy.stats import beta
+
     rating, reviews = np.array([5.0, 4.8, 3.0, np.nan, 4.0]), np.array([2.0, 200.0, 40.0, 10.0, np.nan])
     found = shrunk_ratings(rating, reviews)
     share = (5.0 * 2 + 4.8 * 200 + 3.0 * 40) / 242 / 5

@@ -5,7 +5,6 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.stats import percentileofscore
 
 from openacorn.core.audit.finding import Outcome
 from openacorn.core.score.fit import UNKNOWN_FIT, Fit, Means, fit_of, percentile
@@ -98,6 +97,8 @@ def test_largest_remainder_keeps_the_total_and_stays_within_one(parts: list[floa
 @given(st.lists(st.integers(0, 300), min_size=8, max_size=60), st.integers(0, 300))
 def test_percentile_follows_the_reference_mid_rank(peers: list[int], value: int) -> None:
     # scipy's mid-rank percentile, moved off 0 and 1 by half a place at either end
+    from scipy.stats import percentileofscore
+
     n = len(peers)
     theirs = percentileofscore(peers, value, kind="mean") / 100
     assert percentile(value, sorted(peers)) == pytest.approx((theirs * n + 0.5) / (n + 1))

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.optimize import minimize
 
 from openacorn.core.score.winning import (
     CHANNEL_SPREAD,
@@ -40,6 +39,8 @@ def test_the_prior_is_two_in_a_hundred_at_50_and_climbs_by_its_slope() -> None:
 @given(TRIALS)
 def test_the_fit_is_the_one_that_an_optimiser_finds(trials: list[Trial]) -> None:
     """scipy.optimize.minimize (BFGS) on the penalised likelihood, written out again."""
+    from scipy.optimize import minimize
+
     names = sorted({trial.service for trial in trials})
     channels = sorted({trial.channel for trial in trials if trial.channel})
 
