@@ -138,6 +138,23 @@ def test_a_view_is_shared_by_a_link_that_ends(screen: Screen, ada: Person, app: 
     screen.until(lambda: "good no more" in screen.text, "ended")
 
 
+def test_more_tabs_than_a_browser_has_connections(screen: Screen, ada: Person) -> None:
+    """Chromium has six to a server for all tabs together, and each tab follows what others change."""
+    entered(screen, "/businesses")
+    first = screen.driver.current_window_handle
+    for number in range(8):
+        screen.driver.switch_to.new_window("tab")
+        screen.open("/businesses")
+        screen.until(lambda: screen.total > 5, f"tab {number + 1}")
+    for tab in screen.driver.window_handles:
+        if tab != first:
+            screen.driver.switch_to.window(tab)
+            screen.driver.close()
+    screen.driver.switch_to.window(first)
+    screen.driver.refresh()
+    screen.until(lambda: screen.total > 5, "the first tab")
+
+
 def test_backups_and_everything_as_a_file(screen: Screen, ada: Person, app: Application, tmp_path: Any) -> None:
     entered(screen, "/settings/backups")
     screen.until(lambda: "Make a key first" in screen.text, "no key yet")

@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { listen } from "../lib/stream";
 import { type Noun, type Room, refresh } from "./keys";
 
 const SETTLE_MS = 400;
@@ -16,12 +17,10 @@ export function useOthersChanges(live: boolean) {
   const cache = useQueryClient();
   useEffect(() => {
     if (!live) return;
-    const events = new EventSource("/api/events");
     let last: Record<string, number> | undefined;
     let timer = 0;
     const waiting = new Set<Noun | Room>();
-    events.onmessage = (event) => {
-      const now: Record<string, number> = JSON.parse(event.data);
+    const end = listen<Record<string, number>>("/api/events", (now) => {
       for (const [name, number] of Object.entries(now))
         if (last && number !== last[name]) for (const touched of TOUCHED[name] ?? []) waiting.add(touched);
       last = now;
@@ -31,10 +30,10 @@ export function useOthersChanges(live: boolean) {
         refresh(cache, [...waiting]);
         waiting.clear();
       }, SETTLE_MS);
-    };
+    });
     return () => {
       clearTimeout(timer);
-      events.close();
+      end();
     };
   }, [live, cache]);
 }

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { answerOf, client, type Plan, type Run, type Schemas } from "../api/client";
+import { listen } from "../lib/stream";
 import { A_RUN, key, refresh, useChange } from "./keys";
 
 export const useSweeps = () =>
@@ -64,16 +65,14 @@ export function useRun(run_id: number) {
   const running = query.data?.state === "running";
   useEffect(() => {
     if (!running) return;
-    const events = new EventSource(`/api/runs/${run_id}/events`);
-    events.onmessage = (message) => {
-      const run = JSON.parse(message.data) as Run;
+    const end = listen<Run>(`/api/runs/${run_id}/events`, (run) => {
       cache.setQueryData(key("run", run_id), run);
       if (run.state !== "running") {
-        events.close();
+        end();
         refresh(cache, [...A_RUN, "status"]);
       }
-    };
-    return () => events.close();
+    });
+    return end;
   }, [running, run_id, cache]);
   return query;
 }
