@@ -116,7 +116,7 @@ class Screen:
         )
         found = self.driver.execute_async_script(
             "const done = arguments[0];"
-            "axe.run({exclude: [['[data-headlessui-focus-guard]']]}).then(r => done(r.violations), e => done([{id: String(e), impact: 'critical', nodes: []}]))"
+            "axe.run({exclude: [['[data-headlessui-focus-guard]']]}, {resultTypes: ['violations']}).then(r => done(r.violations), e => done([{id: String(e), impact: 'critical', nodes: []}]))"
         )
         return [f"{item['id']}: {item['nodes'][0]['html'][:160] if item['nodes'] else ''}" for item in found]
 
