@@ -177,7 +177,7 @@ class Asker:
         said = answer.body[:200].decode("utf-8", "replace").strip()
         detail = "" if said.startswith("<") else f": {said}"  # a page for people says less than the number
         remedy = (
-            "check the key in the settings"
+            "check the key"
             if answer.status in {401, 403}
             else "the source did not understand the question"
         )

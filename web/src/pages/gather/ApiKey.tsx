@@ -22,8 +22,13 @@ export default function ApiKey({ draft, onChange }: Props) {
       </label>
       {(
         [
-          ["key_name", "Its name there", draft.key_in === "header" ? "X-Api-Key" : "apikey", "w-40"],
-          ["key_prefix", "Words before the key", "Bearer", "w-36"],
+          [
+            "key_name",
+            "Its name there",
+            draft.key_in === "header" ? "such as X-Api-Key" : "such as apikey",
+            "w-40",
+          ],
+          ["key_prefix", "Words before the key", "such as Bearer", "w-36"],
         ] as const
       ).map(([name, label, hint, width]) => (
         <label key={name}>
@@ -31,6 +36,7 @@ export default function ApiKey({ draft, onChange }: Props) {
           <input
             value={draft[name]}
             placeholder={hint}
+            required={name === "key_name" && Boolean(draft.secret)}
             onChange={(event) => onChange({ ...draft, [name]: event.target.value })}
             className={`box ${width}`}
           />
