@@ -176,11 +176,7 @@ class Asker:
             return f"HTTP {answer.status}"
         said = answer.body[:200].decode("utf-8", "replace").strip()
         detail = "" if said.startswith("<") else f": {said}"  # a page for people says less than the number
-        remedy = (
-            "check the key"
-            if answer.status in {401, 403}
-            else "the source did not understand the question"
-        )
+        remedy = "check the key" if answer.status in {401, 403} else "the source did not understand the question"
         raise SourceFailure(f"HTTP {answer.status}{detail}", remedy)
 
     def _rest(self, host: str, answer: Answer | None, attempt: int) -> float:
