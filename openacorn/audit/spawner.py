@@ -2,7 +2,8 @@
 
 That process is a fork of the application from before its first thread (`prepare`), else a program of its own
 (`python -m openacorn.audit.spawner FD`). It is asked over a socket: the end of another socket makes a worker that is served by it,
-answered by its process id; a process id is answered by the exit status of that worker, once it has ended.
+answered by its process id; a process id is answered by the exit status of that worker, once it has ended. One question is under way
+at a time, so that each is read in one piece.
 """
 
 import os
@@ -36,7 +37,7 @@ class Spawner:
     @classmethod
     def start(cls) -> "Spawner":
         """Start one as a program of its own. Raises OSError."""
-        mine, theirs = _pair()
+        mine, theirs = socket.socketpair()
         with theirs:
             command = [sys.executable, "-m", "openacorn.audit.spawner", str(theirs.fileno())]
             process = subprocess.Popen(command, pass_fds=(theirs.fileno(),), start_new_session=True)
@@ -77,16 +78,22 @@ _prepared: list[Spawner] = []
 
 
 def prepare() -> None:
-    """Fork a spawner off this process, for the first that asks for one; not once there are threads, which no fork takes along."""
-    if threading.active_count() > 1 or _prepared:
+    """Fork a spawner off this process, for the first that asks for one; not once there are threads, which no fork takes along.
+
+    On Linux alone: other systems' own libraries do not all bear a fork.
+    """
+    if sys.platform != "linux" or threading.active_count() > 1 or _prepared:
         return
-    mine, theirs = _pair()
+    mine, theirs = socket.socketpair()
     process = os.fork()
     if process == 0:
-        os.setsid()
-        os.closerange(3, theirs.fileno())
-        os.closerange(theirs.fileno() + 1, os.sysconf("SC_OPEN_MAX"))
-        _serve(theirs)
+        try:
+            os.setsid()
+            os.closerange(3, theirs.fileno())
+            os.closerange(theirs.fileno() + 1, os.sysconf("SC_OPEN_MAX"))
+            _serve(theirs)
+        finally:  # a fork must not go on with what its parent had begun
+            os._exit(1)
     theirs.close()
     _prepared.append(Spawner(mine, lambda: os.waitpid(process, 0)))
 
@@ -94,11 +101,6 @@ def prepare() -> None:
 def get_spawner() -> Spawner:
     """The one that was prepared, if nobody has it yet, else a new one. Raises OSError."""
     return _prepared.pop() if _prepared else Spawner.start()
-
-
-def _pair() -> tuple[socket.socket, socket.socket]:
-    """Two ends that keep messages apart."""
-    return socket.socketpair(socket.AF_UNIX, socket.SOCK_SEQPACKET)
 
 
 def _serve(control: socket.socket) -> NoReturn:
