@@ -24,6 +24,7 @@ from tests.application import application, clear_away
 
 # timings belong in the benches: on a busy machine a property must not fail by the clock
 hypothesis.settings.register_profile("suite", deadline=None)
+hypothesis.settings.register_profile("fast", deadline=None, max_examples=15)
 hypothesis.settings.load_profile("suite")
 
 PER_TRADE = 130
@@ -59,7 +60,14 @@ def remake(world: Path, host: str, **changes: Any) -> None:
     (world / "sites.json").write_text(json.dumps(rows))
 
 
-LONGEST = ("test_clean_clone.py", "test_gatherer.py", "test_importer.py")
+LONGEST = (
+    "test_clean_clone.py",
+    "test_fuzz.py",
+    "test_gatherer.py",
+    "test_sequences.py",
+    "test_importer.py",
+    "test_odd_lines.py",
+)
 """Files that take minutes: begun first, so that no worker is left alone with one at the end."""
 
 

@@ -13,7 +13,9 @@ def _steps(fast: bool) -> list[tuple[str, list[str], Path]]:
     pytest = [python, "-m", "pytest", "--durations", "10"]
     beside = [*pytest, "-n", "2", "--dist", "loadfile", "--no-loadscope-reorder"]
     if fast:
-        tests = [("tests", [*beside, "-m", "not browser and not world and not wild"], ROOT)]
+        tests = [
+            ("tests", [*beside, "--hypothesis-profile", "fast", "-m", "not browser and not world and not wild"], ROOT)
+        ]
     else:
         tests = [
             ("tests that need the machine to themselves", [*pytest, "-m", "alone"], ROOT),
