@@ -105,7 +105,7 @@ def test_a_run_stops_at_what_its_beginner_may_spend(app: Application, ada: Perso
     limited(ada, "Bo Reed", cost=1.0)
     run = bo.do("POST", "/api/sweeps", {"name": "Bo's", "plan": VETS})["run_id"]
     bos = ended(bo, run)
-    assert "spent on sources a month for whoever began this run" in str(bos["notes"])
+    assert "spent on sources a month for the person who began this run" in str(bos["notes"])
     assert 1.0 <= bos["cost"] <= 3.0, "what was asked beside it is still paid for"
     refused = bo.ask("POST", "/api/sweeps", {"name": "Bo's second", "plan": VETS})
     assert (refused.status, refused.json["error"]["where"]) == (409, "allowance")
