@@ -7,6 +7,7 @@ from typing import Any
 
 import orjson
 
+from openacorn.business.facts import in_order
 from openacorn.business.store import audits, businesses, listings, town_ranks
 from openacorn.business.store.listings import StoredListing
 from openacorn.business.store.town_ranks import TownRank
@@ -28,10 +29,9 @@ def _given(held: StoredListing) -> tuple[str, ...]:
 
 def reputation_of(members: Sequence[StoredListing], standing: PeerRank) -> Reputation | None:
     """What the listings of one business say, the fullest one with reviews first; None if nothing lists it."""
-    listed = [held for held in members if held.listing.source not in joined_sources()]
+    listed = in_order([held for held in members if held.listing.source not in joined_sources()])
     if not listed:
         return None
-    listed.sort(key=lambda held: (held.listing.source, held.listing.source_id))  # the same in any order of arrival
     best = max(listed, key=lambda held: (held.listing.reviews is not None, len(_given(held))))
     listing, given = best.listing, _given(best)
     return Reputation(

@@ -109,7 +109,6 @@ def _serve(control: socket.socket) -> NoReturn:
 
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGCHLD):
         signal.signal(number, signal.SIG_DFL)
-    ready = False
     while True:
         what, given, _, _ = socket.recv_fds(control, 64, 1)
         if not what:
@@ -117,9 +116,7 @@ def _serve(control: socket.socket) -> NoReturn:
         if what != WORKER:
             control.send(b"%d" % os.waitstatus_to_exitcode(os.waitpid(int(what), 0)[1]))
             continue
-        if not ready:
-            get_ready()
-            ready = True
+        get_ready()
         process = os.fork()
         if process == 0:
             control.close()

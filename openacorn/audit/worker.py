@@ -13,6 +13,7 @@ import traceback
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from dataclasses import asdict
+from functools import cache
 from typing import Any, NoReturn
 
 import orjson
@@ -67,8 +68,9 @@ def encode(result: StoredAudit) -> bytes:
     return orjson.dumps(asdict(result), default=default) + b"\n"
 
 
+@cache
 def get_ready() -> None:
-    """Load what every audit needs. It stays for good, so the collector of garbage passes it over."""
+    """Load what every audit needs, once: forks have it. It stays for good, so the collector of garbage passes it over."""
     warm_up()
     gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
     gc.collect()

@@ -42,6 +42,11 @@ def trade_by_words(held: Sequence[StoredListing], name: str, trades: Catalogue) 
     return sought, False
 
 
+def newest_first(seen_by: Mapping[int, set[int]], members: Sequence[StoredListing]) -> list[int]:
+    """The sweeps that saw one of some listings. seen_by: listing → sweeps."""
+    return sorted(set[int]().union(*(seen_by.get(item.id, ()) for item in members)), reverse=True)
+
+
 class RelevanceEvaluator:
     """Decides by the plans of the sweeps that saw a business whether it is kept in view; plans are read once."""
 
@@ -245,7 +250,7 @@ class _Writer:
             chain = str(known.pop("chain"))
             row |= known | self._carried.corrections.get(keeper, {})
         trade, sure = trade_by_words(ordered, str(row["name"]), evaluator.trades)
-        seen_by = sorted(set[int]().union(*(self._seen_by.get(item.id, ()) for item in members)), reverse=True)
+        seen_by = newest_first(self._seen_by, members)
         merged = businesses.Merged(
             facts, min(item.seen_at for item in members), trade, evaluator.distance(row, seen_by),
             evaluator.rejected(row, trade, sure, seen_by, chain), evaluator.relationship(row),

@@ -22,6 +22,7 @@ from openacorn.match.merging import (
     RelevanceEvaluator,
     affected_listings,
     merge_new_listings,
+    newest_first,
     trade_by_words,
 )
 from openacorn.match.records import ListingRecords
@@ -149,10 +150,12 @@ def _judge(conn: sqlite3.Connection, ids: list[int], grouped: Mapping[int, str],
     """Judge some businesses by what is known of them now; return how many changed."""
     evaluator = RelevanceEvaluator(conn, settings)
     changed = 0
+    held = {business_id: listings.listings_of(conn, business_id) for business_id in ids}
+    seen_by = sweeps.sweeps_by_listing(conn, [item.id for members in held.values() for item in members])
     for row in businesses.get_businesses(conn, ids):
-        members, chain = listings.listings_of(conn, row["id"]), grouped.get(row["id"], "")
-        seen_by = sweeps.sweeps_seeing(conn, [item.id for item in members])
-        rejected = _rejected(evaluator, row, members, seen_by, chain) if members else row["rejected"]
+        members, chain = held[row["id"]], grouped.get(row["id"], "")
+        sweeps_there = newest_first(seen_by, members)
+        rejected = _rejected(evaluator, row, members, sweeps_there, chain) if members else row["rejected"]
         judged = businesses.set_relevance(conn, row["id"], rejected, chain)
         changed += relationships.set_relationship(conn, row["id"], evaluator.relationship(row)) or judged
     return changed

@@ -7,6 +7,8 @@ import socket
 import subprocess
 import sys
 import time
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from dataclasses import replace
 from pathlib import Path
 
@@ -32,6 +34,19 @@ def tasks(coast: Coast, archetype: str, count: int) -> list[AuditTask]:
 
 def arguments_of(process_id: int) -> bytes:
     return Path(f"/proc/{process_id}/cmdline").read_bytes()
+
+
+@asynccontextmanager
+async def at_work(coast: Coast) -> AsyncIterator[tuple[Pool, _Worker, AuditTask]]:
+    """(a pool, its one worker, the audit that it has made)."""
+    pool = Pool(coast.settings.model_copy(update={"workers": 1}))
+    (task,) = tasks(coast, "modern", 1)
+    try:
+        await pool.audit(task)
+        (worker,) = pool._workers
+        yield pool, worker, task
+    finally:
+        await pool.close()
 
 
 def outcomes(result: StoredAudit) -> dict[str, str]:
@@ -180,18 +195,12 @@ def test_a_worker_killed_while_it_wrote_leaves_nobody_waiting(coast: Coast, answ
 
 def test_audits_go_on_when_what_makes_workers_was_killed(coast: Coast) -> None:
     async def run() -> None:
-        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
-        (task,) = tasks(coast, "modern", 1)
-        try:
-            await pool.audit(task)
-            (worker,) = pool._workers
+        async with at_work(coast) as (pool, worker, task):
             os.kill(parent_of(worker.pid), signal.SIGKILL)
             assert outcomes(await asyncio.wait_for(pool.audit(task), 60))["answers"] == "ok"
             assert pool._workers == [worker]  # it does not need what made it
             os.kill(worker.pid, signal.SIGKILL)
             assert outcomes(await asyncio.wait_for(pool.audit(task), 60))["answers"] == "ok"
-        finally:
-            await pool.close()
 
     asyncio.run(run())
 
@@ -199,8 +208,8 @@ def test_audits_go_on_when_what_makes_workers_was_killed(coast: Coast) -> None:
 PREPARED = """
 import os, sys
 from openacorn.audit.spawner import get_spawner, prepare
-prepare()
 lock = open(sys.argv[1], "w")
+prepare()
 spawner = get_spawner()
 for _ in range(2):
     pid, end = spawner.spawn()
@@ -220,6 +229,8 @@ def test_workers_of_a_process_that_was_killed_end(tmp_path: Path) -> None:
         assert made_by == parent_of(second) != own
         assert parent_of(made_by) == own
         assert arguments_of(made_by) == arguments_of(own)  # a fork, no program of its own
+        held = [str(path.readlink()) for path in Path(f"/proc/{made_by}/fd").iterdir()]
+        assert not [name for name in held if name.endswith("/lock")]  # that stays with its owner
         owner.kill()
     until = time.monotonic() + 30
     while any(Path(f"/proc/{pid}/fd/0").exists() for pid in (made_by, first, second)):
@@ -246,16 +257,10 @@ def test_workers_end_with_the_pool(coast: Coast) -> None:
 
 def test_a_worker_that_stands_still_is_ended_and_its_work_done_elsewhere(coast: Coast) -> None:
     async def run() -> None:
-        pool = Pool(coast.settings.model_copy(update={"workers": 1}))
-        (task,) = tasks(coast, "modern", 1)
-        try:
-            await pool.audit(task)
-            (worker,) = pool._workers
+        async with at_work(coast) as (pool, worker, task):
             worker._standstill_s = 5.0  # for this one alone: starting again may take longer on a busy machine
             os.kill(worker.pid, signal.SIGSTOP)
             assert outcomes(await asyncio.wait_for(pool.audit(task), 300))["answers"] == "ok"
             assert not worker.alive
-        finally:
-            await pool.close()
 
     asyncio.run(run())

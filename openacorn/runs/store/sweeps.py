@@ -172,17 +172,6 @@ def list_runs(conn: sqlite3.Connection) -> list[Run]:
     return [Run(**dict(row)) for row in conn.execute(SELECT_RUN + " ORDER BY run.id DESC")]
 
 
-PLANS_SEEING = """
-SELECT DISTINCT run.sweep_id FROM seen JOIN run ON run.id = seen.run_id
-WHERE seen.listing_id IN (SELECT value FROM json_each(?)) ORDER BY run.sweep_id DESC
-"""
-
-
-def sweeps_seeing(conn: sqlite3.Connection, listing_ids: Iterable[int]) -> list[int]:
-    """Ids of the sweeps whose runs have seen one of the listings, newest first."""
-    return [int(row[0]) for row in conn.execute(PLANS_SEEING, (orjson.dumps(list(listing_ids)).decode(),))]
-
-
 SWEEPS_BY_LISTING = """
 SELECT DISTINCT seen.listing_id, run.sweep_id FROM seen JOIN run ON run.id = seen.run_id
 WHERE seen.listing_id IN (SELECT value FROM json_each(?))
