@@ -27,10 +27,10 @@ class SpawnerLost(Exception):
 
 
 class Spawner:
-    """The process that workers are forked from, as its owner sees it. control: where it is asked; wait: waits for its end."""
+    """The process that workers are forked from, as its owner sees it. control: where it is asked; wait: for its end."""
 
-    def __init__(self, control: socket.socket, wait: Callable[[], object]) -> None:
-        self._control, self._wait = control, wait
+    def __init__(self, control: socket.socket, pid: int, wait: Callable[[], object]) -> None:
+        self._control, self._pid, self._wait = control, pid, wait
         self._control.settimeout(ANSWERED_WITHIN_S)
         self._asking = threading.Lock()
 
@@ -41,7 +41,7 @@ class Spawner:
         with theirs:
             command = [sys.executable, "-m", "openacorn.audit.spawner", str(theirs.fileno())]
             process = subprocess.Popen(command, pass_fds=(theirs.fileno(),), start_new_session=True)
-        return cls(mine, process.wait)
+        return cls(mine, process.pid, process.wait)
 
     def spawn(self) -> tuple[int, socket.socket]:
         """Make a worker; return its process id and the socket that it is served by. Raises SpawnerLost."""
@@ -69,8 +69,9 @@ class Spawner:
         return answer
 
     def close(self) -> None:
-        """End it; its workers end with their own sockets."""
+        """End it, even if it stands still; its workers end with their own sockets."""
         self._control.close()
+        os.kill(self._pid, signal.SIGKILL)
         self._wait()
 
 
@@ -95,7 +96,7 @@ def prepare() -> None:
         finally:  # a fork must not go on with what its parent had begun
             os._exit(1)
     theirs.close()
-    _prepared.append(Spawner(mine, lambda: os.waitpid(process, 0)))
+    _prepared.append(Spawner(mine, process, lambda: os.waitpid(process, 0)))
 
 
 def get_spawner() -> Spawner:

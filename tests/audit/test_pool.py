@@ -205,6 +205,18 @@ def test_audits_go_on_when_what_makes_workers_was_killed(coast: Coast) -> None:
     asyncio.run(run())
 
 
+def test_a_pool_ends_though_what_makes_workers_stands_still(coast: Coast) -> None:
+    async def run() -> None:
+        async with at_work(coast) as (pool, worker, _):
+            assert pool._spawner is not None
+            pool._spawner._control.settimeout(1.0)
+            os.kill(parent_of(worker.pid), signal.SIGSTOP)
+            await asyncio.wait_for(pool.close(), 60)
+            assert not worker.alive
+
+    asyncio.run(run())
+
+
 PREPARED = """
 import os, sys
 from openacorn.audit.spawner import get_spawner, prepare
