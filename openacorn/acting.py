@@ -26,12 +26,12 @@ _act: ContextVar[Act | None] = ContextVar("act", default=None)
 
 
 def acting() -> str:
-    """The name of the person who is signed in; "" without accounts, and for what the program does by itself."""
+    """The name of the person who is signed in; "" without accounts, and for what the program does on its own."""
     return _name.get()
 
 
 def acting_account() -> int:
-    """The account of the person who is signed in; 0 without accounts, and for what the program does by itself."""
+    """The account of the person who is signed in; 0 without accounts, and for what the program does on its own."""
     return _account.get()
 
 

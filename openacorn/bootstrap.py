@@ -13,6 +13,7 @@ from openacorn.usage import commands, usage
 
 ROOT = Path(__file__).resolve().parents[1]
 VENV = ROOT / ".venv"
+BYTECODE = VENV / "bytecode"
 WEB = ROOT / "web"
 REFERENCES = ROOT / "tests" / "references"
 MIN_NODE = 20
@@ -140,6 +141,13 @@ def set_up_references() -> None:
     )
 
 
+def _environment() -> dict[str, str]:
+    """What the command runs in. Bytecode is kept in our own folder, also where the user wants none beside sources: without it
+    every start compiles a thousand modules."""
+    kept = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+    return kept | {"PYTHONPATH": str(ROOT), "PYTHONPYCACHEPREFIX": str(BYTECODE)}
+
+
 def main(arguments: list[str]) -> None:
     """Set up for the command, then become it."""
     command = arguments[0] if arguments else ""
@@ -156,7 +164,7 @@ def main(arguments: list[str]) -> None:
     if command == "test" and "fast" not in arguments:
         set_up_browser()
     python = str(VENV / "bin" / "python")
-    os.execve(python, [python, "-m", "openacorn.cli", *arguments], {**os.environ, "PYTHONPATH": str(ROOT)})
+    os.execve(python, [python, "-m", "openacorn.cli", *arguments], _environment())
 
 
 if __name__ == "__main__":

@@ -11,6 +11,7 @@ from typing import Annotated
 import orjson
 import typer
 
+from openacorn.collecting import collect_seldom
 from openacorn.db.database import DatabaseError
 from openacorn.db.folder import FolderError, locked
 from openacorn.errors import AcornError
@@ -283,6 +284,7 @@ def main() -> None:
         BackupError,
         WorldError,
     )
+    collect_seldom()
     try:
         status = app(prog_name="./acorn", standalone_mode=False)
         if status == INTERRUPTED:

@@ -148,7 +148,7 @@ def _add_writing(server: MCPServer, client: ApplicationClient) -> None:
 
 
 def make_server(url: str, token: str, *, write: bool) -> MCPServer:
-    """A server that asks the application at `url`. token: of who asks, "" without accounts; write: also offer what changes
+    """A server that asks the application at `url`. token: of the user, "" without accounts; write: also offer what changes
     something, as far as the token permits it."""
     server = MCPServer("open-acorn", title="Open Acorn", instructions=ABOUT, version=__version__)
     client = ApplicationClient(url, token)

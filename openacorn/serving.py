@@ -10,19 +10,20 @@ from typing import TYPE_CHECKING
 
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
+from openacorn.net.ports import LOOPBACK, PortTaken, listening, owners_door
 from openacorn.settings import Settings
 
 if TYPE_CHECKING:
     from openacorn.agency.leaving import Leaving
 
 SWITCH_S = 0.0005
-"""So long one thread computes before another has its turn: a tenth of the usual time, so that a request does not wait for a run's
+"""How long one thread computes before another has its turn: a tenth of the usual time, so that a request does not wait for a run's
 threads at each of its steps."""
 
 GRACE_S = 2
-"""Requests under way at the end have so long to be answered."""
+"""How long requests under way at the end have to be answered."""
 
-HOME = "127.0.0.1"
+HOME = LOOPBACK
 DEFAULT_PORT = 8710
 DATA_FOLDER = Path(__file__).resolve().parents[1] / "data" / "main"
 
@@ -33,7 +34,7 @@ class CannotServe(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Listening:
-    """Where the application is reached. address: of this machine's network; certificate, key: PEM files, for HTTPS by itself."""
+    """Where it is reached. address: of this machine's network; certificate, key: PEM files, for HTTPS without a proxy."""
 
     port: int
     address: str = HOME
@@ -43,8 +44,6 @@ class Listening:
 
 def check_port(port: int, address: str = HOME) -> None:
     """Raise CannotServe now, before minutes of work, if a port is taken."""
-    from openacorn.api.doors import PortTaken, listening
-
     try:
         listening(port, address).close()
     except PortTaken as taken:
@@ -79,7 +78,6 @@ def serve_application(
     import uvicorn
 
     from openacorn.api.app import create_application
-    from openacorn.api.doors import PortTaken, listening, owners_door
     from openacorn.audit import spawner
 
     spawner.prepare()  # before the first thread, and with all imports that it shares

@@ -7,12 +7,9 @@ from typing import Annotated
 
 import typer
 
-from openacorn.bulk.store.sqlite_file import write_sqlite
-from openacorn.bulk.taking_in import BulkError, lines_of, take_in
-from openacorn.bulk.writing import header_of, records_of, write_lines
+from openacorn.bulk.errors import BulkError
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE, drafted, open_private
-from openacorn.privacy.erasing import erase_returned
 from openacorn.serving import DATA_FOLDER
 from openacorn.settings_file import load_settings
 
@@ -33,6 +30,9 @@ def export_all(
     data: Data = DATA_FOLDER,
 ) -> None:
     """Write every business with findings, people, lists and history to one file."""
+    from openacorn.bulk.store.sqlite_file import write_sqlite
+    from openacorn.bulk.writing import header_of, records_of, write_lines
+
     if not (data / DATABASE).exists():
         raise BulkError(f"there is no data in {data}; name the folder with --data DIR")
     try:
@@ -54,6 +54,9 @@ def import_all(
     data: Data = DATA_FOLDER,
 ) -> None:
     """Take such a file in; what is held already is added to, and done twice it changes nothing."""
+    from openacorn.bulk.taking_in import lines_of, take_in
+    from openacorn.privacy.erasing import erase_returned
+
     try:
         with closing(Database(data / DATABASE)) as database, file.open("rb") as source:
             done = take_in(database, load_settings(data), lines_of(source))

@@ -32,7 +32,9 @@ LISTINGS = "name,street,phone\nHarbour Vets,14 Harbour St,(03) 5550 1234\nGull F
 
 
 def environment() -> dict[str, str]:
-    return {name: value for name, value in os.environ.items() if not name.startswith(OURS)}
+    """That of a machine such as container images make: Python is to write no bytecode beside sources."""
+    rest = {name: value for name, value in os.environ.items() if not name.startswith(OURS)}
+    return rest | {"PYTHONDONTWRITEBYTECODE": "1"}
 
 
 def processes_of(folder: Path) -> list[str]:
@@ -151,6 +153,8 @@ def test_the_readmes_first_commands_run_where_nothing_was_installed(clone: Path)
         with urllib.request.urlopen(address, timeout=60) as page:
             assert b"<div id=" in page.read()
         assert_lived_in(address)
+        assert any((clone / ".venv" / "bytecode").rglob("app_state.*.pyc")), "each start compiles everything again"
+        assert not any((clone / "openacorn").rglob("*.pyc"))
         strange = [line for line in demo.lines if not line.startswith(("  ", "Open Acorn: "))]
         assert not strange, "".join(demo.lines)  # plain lines, no bar
         site = next(website for _, website in table["rows"] if website)

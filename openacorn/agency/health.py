@@ -139,7 +139,7 @@ def _backup(folder: Path, now: datetime) -> HealthPart:
 
 
 def _sources(folder: Path, settings: Settings) -> Iterator[HealthPart]:
-    """What came of the last question to each source that is set up or was asked."""
+    """The result of the last question to each source that is set up or was asked."""
     answers: dict[str, LastAnswer] = {}
     titles = {source.id: source.title for source in all_sources().values()}
     if (folder / DATABASE).exists():

@@ -1,4 +1,4 @@
-"""One small real request to a source, the mail server, the registry or a webhook, and what came of it in plain words."""
+"""One small real request to a source, the mail server, the registry or a webhook, and its result in plain words."""
 
 import asyncio
 import sqlite3

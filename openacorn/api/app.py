@@ -33,7 +33,7 @@ from openacorn.settings import Settings
 
 PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
 BODY = 16 * 1024 * 1024
-"""Bytes of the largest request but for files: a region of 100,000 corners, a pasted list of 20,000 businesses."""
+"""Bytes of the largest request, files apart: a region of 100,000 corners, a pasted list of 20,000 businesses."""
 
 LARGER = {
     "/api/imports/pasted": BODY,

@@ -1,7 +1,6 @@
 """What one running application holds: opened at its start, closed at its end."""
 
 import asyncio
-import gc
 import logging
 import sqlite3
 from collections.abc import AsyncIterator, Callable, Sequence
@@ -16,6 +15,7 @@ from openacorn.api.deps import AppState
 from openacorn.api.metrics import Metrics
 from openacorn.audit.cluster import pool_for
 from openacorn.business.snapshot import Snapshot
+from openacorn.collecting import collect_seldom, keep_for_good
 from openacorn.core.audit.check import check_ids
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
@@ -50,9 +50,6 @@ from openacorn.team.passkeys import Passkeys
 from openacorn.team.presence import Presence
 from openacorn.team.signing_in import SigningIn
 
-COLLECT_AFTER = 10_000
-"""New objects after which the youngest are looked through: Python's own 700 is for programs that hold little."""
-
 THREADS = 64
 """Of runs, deliveries and whatever else is done aside: four askers a source, and room."""
 
@@ -84,9 +81,8 @@ def _warm(database: Database, snapshot: Snapshot) -> None:
     """
     score_unscored(database)
     snapshot.warm()
-    gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
-    gc.collect()
-    gc.freeze()
+    collect_seldom()
+    keep_for_good()
 
 
 async def _write_views(counted: Sequence[Views], database: Database) -> None:

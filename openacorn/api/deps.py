@@ -21,6 +21,7 @@ from openacorn.desk.hiding import check_lists
 from openacorn.gather.pages import FetchedPages
 from openacorn.gather.tiles import Tiles
 from openacorn.hooks.delivering import Delivering
+from openacorn.net.ports import LOOPBACK
 from openacorn.outreach.printing import Press
 from openacorn.outreach.queue import PlanCache
 from openacorn.outreach.receiving import Receiving
@@ -36,8 +37,6 @@ from openacorn.team.identity import Identities
 from openacorn.team.passkeys import Passkeys
 from openacorn.team.presence import Presence
 from openacorn.team.signing_in import SigningIn
-
-LOOPBACK = "127.0.0.1"
 
 
 @dataclass(frozen=True, slots=True)

@@ -26,7 +26,7 @@ FILTERED = (
     ("/api/businesses", "get"), ("/api/businesses/facets", "get"), ("/api/businesses/points", "get"),
     ("/api/businesses/export/{format_id}", "post"),
 )  # fmt: skip
-"""Operations on whatever passes a filter: its parts are parameters of each, as they stand in the screens' address."""
+"""Operations on the businesses that pass a filter: its parts are parameters of each, as in the screens' address."""
 
 FILTER_WORDS = {
     "q": "Words in a name, a town or a website",

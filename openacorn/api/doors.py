@@ -1,25 +1,16 @@
 """Two doors: the application for this machine, and owners' pages for outside, each behind a port of its own."""
 
-import contextlib
-import errno
-import socket
-
 from fastapi import FastAPI
 from fastapi.responses import Response
 from starlette.types import ASGIApp, Receive, Scope, Send
 
 from openacorn.api import errors
-from openacorn.api.deps import LOOPBACK
 from openacorn.api.guards import Limit
 from openacorn.outreach import public, public_calendar, public_origins, public_proposals, public_stop, public_texts
 from openacorn.starter import public as public_sites
 
 OWNERS_BODY = 64 * 1024
 """Bytes of the largest form that an owner can send: 3,000 characters, each in nine bytes as forms encode them, and room."""
-
-
-class PortTaken(Exception):
-    """A port cannot be had; the message says which."""
 
 
 def owners_app() -> FastAPI:
@@ -54,26 +45,3 @@ class Doors:
         """Lead one request, or the start and the end of the server."""
         outside = scope["type"] == "http" and (scope.get("server") or ("", 0))[1] == self._owners_port
         await (self._owners if outside else self._desk)(scope, receive, send)
-
-
-def listening(port: int, address: str = LOOPBACK) -> socket.socket:
-    """A socket at an address of this machine; port 0: any that is free. Raises PortTaken."""
-    found = socket.socket(socket.AF_INET6 if ":" in address else socket.AF_INET)
-    found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        found.bind((address, port))
-    except OSError as error:
-        found.close()
-        why = "is taken" if error.errno == errno.EADDRINUSE else f"cannot be used ({error.strerror})"
-        raise PortTaken(f"port {port} {why}") from None
-    return found
-
-
-def owners_door(port: int, wanted: int | None, address: str = LOOPBACK) -> socket.socket:
-    """The socket for owners' pages: at the port wanted, else after `port`, else at any that is free. Raises PortTaken."""
-    if wanted is not None:
-        return listening(wanted, address)
-    if port < 65535:
-        with contextlib.suppress(PortTaken):
-            return listening(port + 1, address)
-    return listening(0, address)

@@ -21,7 +21,7 @@ def trusted(settings: Settings, address: str) -> bool:
 
 
 def client_address(settings: Settings, scope: Scope, headers: Mapping[str, str]) -> str:
-    """Who asks: the last address that a proxy we trust names, else who is connected to us."""
+    """The client's address: the last one that a trusted proxy names, else that of the connection."""
     sender = peer_of(scope)
     for named in reversed(headers.get("x-forwarded-for", "").split(",")):
         if not trusted(settings, sender) or not named.strip():

@@ -1,4 +1,4 @@
-"""Who asks: found out before a route is, and before a body is read; what they did is written down after."""
+"""The current user: found before the route is chosen and before the body is read; what they did is logged after."""
 
 import asyncio
 import logging
@@ -78,7 +78,7 @@ async def _identity(scope: Scope, headers: Headers) -> Identity:
 
 
 class Identify:
-    """Finds out who asks, refuses strangers, and notes acts in the activity log."""
+    """Finds the current user, refuses strangers, and logs what users do."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -159,7 +159,7 @@ def changed_by(scope: Scope) -> str:
 
 
 async def get_identity(request: Request) -> Identity:
-    """Who asks."""
+    """The current user."""
     identity: Identity = request.scope.get("identity", EVERYBODY)
     return identity
 

@@ -1,6 +1,5 @@
 """From a crawl to what is stored of it."""
 
-import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -20,6 +19,7 @@ from openacorn.core.gather.facts import DEFAULT
 from openacorn.core.geo.region import region_of, region_of_number
 from openacorn.core.trades.catalogue import catalogue
 from openacorn.core.trades.trade import Trade
+from openacorn.db.compression import compress
 from openacorn.gather.look_ups import LookUp
 from openacorn.net.client import Client
 from openacorn.net.probes.browser import BrowserProbe
@@ -167,7 +167,7 @@ def evaluate_crawl(task: AuditTask, gathered: Gathered) -> StoredAudit:
         at=utc_now(),
         seconds=crawl.seconds if crawl else 0.0,
         crawl=pack_crawl(crawl) if crawl else None,
-        pages=[(page.url, page.at, page.content_type, zlib.compress(page.body, 6)) for page in gathered.pages],
+        pages=[(page.url, page.at, page.content_type, compress(page.body)) for page in gathered.pages],
         findings=judged(facts_of(task, gathered.found), crawl, gathered.search, gathered.names),
         contacts=contacts_in(crawl),
         site_name=_site_name(crawl),

@@ -55,7 +55,7 @@ def decode(line: bytes) -> StoredAudit:
 
 
 STANDSTILL_S = 60.0
-"""A worker that has work and for so long does not even give its sign of life hangs."""
+"""A worker that has work and gives no sign of life for this long hangs."""
 
 
 class _Worker:
@@ -152,7 +152,7 @@ class _Worker:
             self.end_input()
 
     def kill(self) -> None:
-        """End the process, if it has not ended by itself meanwhile."""
+        """End the process, unless it has ended meanwhile."""
         with contextlib.suppress(ProcessLookupError):
             os.kill(self.pid, signal.SIGKILL)
 

@@ -6,7 +6,6 @@ with a sign of life (serial 0) now and then. When what comes in ends, so does th
 
 import asyncio
 import base64
-import gc
 import os
 import socket
 import traceback
@@ -22,6 +21,7 @@ from pydantic import TypeAdapter
 
 from openacorn.audit.auditor import Auditor, AuditTask
 from openacorn.business.store.audits import StoredAudit
+from openacorn.collecting import collect_seldom, keep_for_good
 from openacorn.core.audit.warm_up import warm_up
 from openacorn.lost_connections import pass_over_lost
 from openacorn.net.client import Client
@@ -41,14 +41,11 @@ BEAT = b"0"
 NICENESS = 10
 """Audits come after what somebody waits for at the screen."""
 
-COLLECT_AFTER = 20_000
-"""Objects made and not yet given back before the collector looks at them: a page has thousands."""
-
 BEAT_S = 2.0
 """Rest between two signs of life."""
 
 TASK_S = 300.0
-"""An audit that is not done after so long is given up; each of its parts is bounded by much less."""
+"""An audit that takes longer is given up; each of its parts has a much lower limit."""
 
 
 def seconds_for(task: AuditTask, settings: Settings) -> float:
@@ -72,9 +69,8 @@ def encode(result: StoredAudit) -> bytes:
 def get_ready() -> None:
     """Load what every audit needs, once: forks have it. It stays for good, so the collector of garbage passes it over."""
     warm_up()
-    gc.set_threshold(COLLECT_AFTER, *gc.get_threshold()[1:])
-    gc.collect()
-    gc.freeze()
+    collect_seldom()
+    keep_for_good()
 
 
 @asynccontextmanager

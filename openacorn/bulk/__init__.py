@@ -1,1 +1,1 @@
-"""Everything in one file for other programs: a business a line, or tables for people who like SQL; and taken in again."""
+"""Everything in one file for other programs: one business per line, or tables for SQL; and read in again."""

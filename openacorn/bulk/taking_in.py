@@ -13,6 +13,7 @@ import orjson
 from pydantic import TypeAdapter, ValidationError
 
 from openacorn.audit.reputation import ReputationAuditor
+from openacorn.bulk.errors import BulkError
 from openacorn.bulk.schemas.lines import VERSION, BusinessLine, Header, TakenIn, VerdictLine
 from openacorn.bulk.store import records
 from openacorn.business.store import (
@@ -33,7 +34,7 @@ from openacorn.core.gather.listing import Listing
 from openacorn.core.match.relationship import Identifier
 from openacorn.core.trades.catalogue import made_trade
 from openacorn.db.database import Database
-from openacorn.errors import AcornError, InvalidInput
+from openacorn.errors import AcornError
 from openacorn.gather.reach import source_titles
 from openacorn.gather.sources._source import all_sources
 from openacorn.match import user_decisions
@@ -55,16 +56,9 @@ _LISTING: TypeAdapter[Listing] = TypeAdapter(Listing)
 _FINDINGS: TypeAdapter[dict[str, Finding]] = TypeAdapter(dict[str, Finding])
 
 
-class BulkError(InvalidInput):
-    """A file that is none of everything; the message says why. Nothing was changed."""
-
-    where = "file"
-    remedy = "choose a file that Open Acorn wrote as NDJSON"
-
-
 @dataclass(slots=True)
 class _Count:
-    """What came of the lines so far."""
+    """The result of the lines so far."""
 
     taken: set[int] = field(default_factory=set)
     refused: list[str] = field(default_factory=list)
@@ -170,7 +164,7 @@ class TakingIn:
             sweeps.set_state(conn, self._run, state, at=utc_now(), why=why, remedy=remedy)
 
     def _take_some(self, batch: list[_Parsed]) -> None:
-        """Lines in one transaction; where one of them cannot be stored at all, each by itself, so that the others are."""
+        """Store lines in one transaction; if one of them cannot be stored, store each in its own, so that the others are kept."""
         try:
             with self._database.write() as conn:
                 self._take_batch(conn, batch)

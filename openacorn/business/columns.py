@@ -62,7 +62,7 @@ class BusinessColumn:
     read: Callable[[Row, Groups], Cell] | None = None
 
     def cell(self, row: Row, groups: Groups) -> Cell:
-        """What stands in it for one business."""
+        """Its value for one business."""
         if self.read is None:
             value: Cell = row[self.id]
             return value

@@ -22,7 +22,7 @@ class SourcedFact:
 
 
 def in_order(members: Sequence[StoredListing]) -> list[StoredListing]:
-    """Listings in the order of their source and id, so that no choice hangs on which arrived first."""
+    """Listings in the order of their source and id, so that no choice depends on the order of arrival."""
     return sorted(members, key=lambda item: (item.listing.source, item.listing.source_id))
 
 

@@ -43,7 +43,7 @@ def mark_of(database: Database) -> str:
 
 
 def forget(database: Database) -> None:
-    """Delete the copy, and have one that is being written thrown away: somebody was erased who may stand in it."""
+    """Delete the copy, and have one that is being written thrown away: it may hold a person who was erased."""
     with database.write() as conn:
         changes.set_copy_mark(conn, secrets.token_hex(8))
     _path(database).unlink(missing_ok=True)

@@ -63,7 +63,7 @@ class Snapshot:
     """Use as `with snapshot.current() as grid`: the grid follows every write that was committed before.
 
     What changed is read in a thread of its own and put into the grid a few hundred rows at a time, so that a large change (a
-    re-scoring, a run's end) holds nobody up: who asks meanwhile sees the table as far as it is.
+    re-scoring, a run's end) delays no request: meanwhile the table is shown as far as it is loaded.
     """
 
     def __init__(self, database: Database, checks: Callable[[], tuple[str, ...]]) -> None:

@@ -109,7 +109,7 @@ def _add_if_there(pack: zipfile.ZipFile, folder: Path, name: Path, listed: dict[
 
 
 def _manifest(pack: zipfile.ZipFile, source: Path) -> dict[str, dict[str, Any]]:
-    """The files that the backup lists. Raises BackupError if it is none of ours, damaged, or newer than this program."""
+    """The files that the backup lists. Raises BackupError if it is not from this program, damaged, or newer."""
     try:
         about = json.loads(pack.read(MANIFEST))
         form, version, files = int(about["format"]), int(about["database"]), dict(about["files"])
@@ -151,7 +151,7 @@ def _unpack(pack: zipfile.ZipFile, files: dict[str, dict[str, Any]], into: Path,
 def restore_backup(source: Path, folder: Path, report: Report = lambda _: None) -> Path | None:
     """Put a backup back into `folder`, which nobody may be using; return where what stood there before was put.
 
-    Raises BackupError if the file is damaged, newer, or none of ours; nothing is changed then.
+    Raises BackupError if the file is damaged, newer, or not from this program; nothing is changed then.
     """
     make_private(folder)
     arriving = folder / ARRIVING

@@ -1,4 +1,4 @@
-"""The queue before the one writer: people first, then what the program does by itself, each in the order of arrival."""
+"""The queue before the one writer: people first, then the program's own work, each in the order of arrival."""
 
 import threading
 from collections import deque
@@ -24,7 +24,7 @@ def for_somebody() -> Iterator[None]:
 
 class Queue:
     """A lock that is handed on: to people in the order of arrival, and to the others while none of them waits, or when they have
-    waited for long enough. Who asks often never overtakes who waits in the same row."""
+    waited for long enough. A frequent writer never overtakes one that waits in the same row."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()

@@ -14,7 +14,7 @@ from typing import Any
 import uvicorn
 
 from openacorn.api.app import create_application
-from openacorn.api.doors import listening
+from openacorn.net.ports import listening
 from openacorn.settings import Settings
 
 STARTED_WITHIN_S = 60.0

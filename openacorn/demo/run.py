@@ -14,10 +14,8 @@ from openacorn.db import secrets
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE, LOCK, own_parts
 from openacorn.demo.agency import DIRECTORY_PLAN, LETTERHEAD, coast_gateway, demo_settings, prepare_world
-from openacorn.demo.desk import desk_on
-from openacorn.demo.story import Story
 from openacorn.gather.store import places, recipes, regions
-from openacorn.outreach.passing_time import ahead
+from openacorn.outreach.coast_clock import read_clock
 from openacorn.outreach.store import owner_pages, texts
 from openacorn.progress import Step, step
 from openacorn.runs.store import sweeps
@@ -71,6 +69,9 @@ def _telling(shown: Step) -> Callable[[str, dict[str, Any]], None]:
 
 def _live(folder: Path, world_folder: Path, stack: ExitStack) -> World:
     """Two months of the agency's work: the first on the coast as it was then. Return today's world, left running."""
+    from openacorn.demo.desk import desk_on
+    from openacorn.demo.story import Story
+
     before, ports = folder / BEFORE, world_ports()
     make_month_before(world_folder, before)
     with ExitStack() as then:
@@ -99,8 +100,13 @@ def _rent_gateway(folder: Path, world: World) -> None:
         database.close()
 
 
+def _load_application() -> None:
+    """Import the application: a second's work, done while the world's servers start."""
+    import openacorn.api.app  # noqa: F401
+
+
 def _start_over(folder: Path) -> None:
-    """Delete the demo's data, but for the lock that this process holds."""
+    """Delete the demo's data, except the lock that this process holds."""
     for part in own_parts(folder):
         if part.is_dir():
             shutil.rmtree(part)
@@ -116,8 +122,12 @@ def run_demo(folder: Path, port: int, *, reset: bool, serve: Callable[[Path, Set
         world_folder = prepare_world(folder)
     with ExitStack() as stack:
         lived = _fill(folder)
-        world = stack.enter_context(running_world(world_folder)) if lived else _live(folder, world_folder, stack)
-        clock.set_back(ahead(folder))
+        world = (
+            stack.enter_context(running_world(world_folder, meanwhile=_load_application))
+            if lived
+            else _live(folder, world_folder, stack)
+        )
+        clock.set_back(read_clock(folder))
         _rent_gateway(folder, world)
         settings = demo_settings(folder, world)
         save_settings(folder, settings)

@@ -11,9 +11,8 @@ from urllib.parse import urlsplit
 
 from openacorn import clock
 from openacorn.demo.desk import Desk
+from openacorn.sim.addresses import POST_HOST, POST_PASSWORD
 from openacorn.sim.coast import TOWNS
-from openacorn.sim.post_office import HOST as POST
-from openacorn.sim.post_office import PASSWORD
 
 Shown = Callable[[str, dict[str, Any]], None]
 FIRST_DAY = 33
@@ -64,8 +63,8 @@ ROUNDS = (
 """Name of a list, its trade, how many are on it, and how many days ago it was begun."""
 
 MAILBOXES = [
-    {"address": f"{name.lower()}@wrenfold.example", "name": f"{name}, Wrenfold Studio", "smtp_host": POST, "imap_host": POST,
-     "daily_limit": 20, "password": PASSWORD}
+    {"address": f"{name.lower()}@wrenfold.example", "name": f"{name}, Wrenfold Studio", "smtp_host": POST_HOST,
+     "imap_host": POST_HOST, "daily_limit": 20, "password": POST_PASSWORD}
     for name in ("Ada", "Ines", "Tomas")
 ]  # fmt: skip
 
@@ -175,7 +174,7 @@ class Story:
             yield begun - 0.2 - span * turn / count, turn
 
     def _contact(self, business: int, by: str, *, last: bool) -> None:
-        """One contact and what came of it; who is in conversation is talked to again. last: in the round still under way."""
+        """One contact and its result; a business in conversation is talked to again. last: in the round still under way."""
         say, roll = self._say, self.chance.random()
         if roll < 0.2:
             say(business, "no answer", by)

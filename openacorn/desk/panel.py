@@ -149,7 +149,7 @@ def _peers(conn: sqlite3.Connection, row: Mapping[str, Any]) -> PeersResponse | 
 
 
 def outcomes_of(conn: sqlite3.Connection, business_id: int, offered: Sequence[Service]) -> list[OutcomeResponse]:
-    """What came of contacting a business, the oldest first."""
+    """The results of contacting a business, the oldest first."""
     titles = {service.id: service.title for service in offered}
     return [
         OutcomeResponse(

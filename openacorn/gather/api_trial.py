@@ -36,7 +36,7 @@ def tile_around(home: tuple[float, float]) -> Tile:
 async def find_api(
     client: Client, access: ApiRecipe, address: str, body: str, said: Asked, key: str, answer: str
 ) -> tuple[ApiRecipe, PlacesRead]:
-    """A recipe found in the answer to an address as it was pasted. access: how the key is sent; said: what stands in the address.
+    """A recipe found in the answer to an address as it was pasted. access: how the key is sent; said: what the address holds.
 
     Raises RecipeError, SourceFailure.
     """

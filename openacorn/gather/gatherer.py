@@ -157,7 +157,7 @@ class Lane:
         return replace(reading, more=False, repeats=True) if repeats else reading
 
     def _read(self, query: Query, reply: SourceReply) -> Reading:
-        """Read an answer; a fault of ours in reading it is the failure of this question alone. Raises SourceFailure."""
+        """Read an answer; a bug in reading it fails this question alone. Raises SourceFailure."""
         try:
             return self._source.read(query, self._endpoint, reply)
         except SourceFailure:

@@ -15,7 +15,7 @@ WIDE, HIGH = 18, 30
 
 
 def _spread(towns: list[Place], view: Tile) -> list[Place]:
-    """The largest towns whose names do not stand in each other's way."""
+    """The largest towns whose names do not overlap."""
     wide, high = (view.east - view.west) / WIDE, (view.north - view.south) / HIGH
     kept: list[Place] = []
     for town in towns:

@@ -30,7 +30,7 @@ OUTSIDE, CLOSED = "outside the territory", "permanently closed"
 def trade_by_words(held: Sequence[StoredListing], name: str, trades: Catalogue) -> tuple[str, bool]:
     """Return (trade, is it really of that trade?): by category first, then by name, else what the search was for.
 
-    Listings are taken in the order of their source and id, so that the answer does not hang on which arrived first.
+    Listings are taken in the order of their source and id, so that the answer does not depend on the order of arrival.
     """
     ordered = in_order(held)
     sought = min((item.trade for item in held if item.trade), default="")

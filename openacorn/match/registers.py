@@ -21,7 +21,7 @@ def _as_listing(row: dict[str, object]) -> Listing:
 
 
 def register_matches(conn: sqlite3.Connection) -> list[tuple[int, Entry]]:
-    """Join every entry of the registers to the business it is most likely behind; return (business, what is said of it) of changes.
+    """Join every entry of the registers to its most likely business; return (business, its register entry) of changes.
 
     Founded: the register's date; else the day its oldest social page was made, by which it traded already.
     """

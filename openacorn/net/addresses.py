@@ -2,7 +2,7 @@
 
 Special blocks: IANA's registries of special-purpose addresses (RFC 6890, 8190; iana-ipv4-special-registry and
 iana-ipv6-special-registry), as remembered in 2026 and compared with the standard library's. Blocks that the registries call
-globally reachable but that no business's website stands in (anycast relays, AS112) are refused with the rest.
+globally reachable but that no business's website is in (anycast relays, AS112) are refused with the rest.
 """
 
 import ipaddress
@@ -20,7 +20,7 @@ SPECIAL_V4 = tuple(
     )
 )  # fmt: skip
 GLOBAL_V6 = IPv6Network("2000::/3")
-"""All that is given out as global unicast (RFC 4291, 2.4); whatever lies outside is refused but for what holds an IPv4 address."""
+"""All that is given out as global unicast (RFC 4291, 2.4); all others are refused, except those that hold an IPv4 address."""
 
 SPECIAL_V6 = tuple(
     map(IPv6Network, ("2001::/23", "2001:db8::/32", "2620:4f:8000::/48", "3fff::/20"))

@@ -33,7 +33,7 @@ BRIEF_SECONDS = 5.0
 """For questions beside the page itself: is there a sitemap, how large is a file."""
 
 PERHAPS_OURS = frozenset({Failure.TIMEOUT, Failure.PROTOCOL, Failure.UNREACHABLE, Failure.TLS})
-"""Failures that a process which stood still brings about by itself: it answers too late, and servers hang up on it."""
+"""Failures that a process causes by standing still: it answers too late, and servers hang up on it."""
 
 SENT_ON = frozenset({301, 302, 303, 307, 308})
 """Statuses of a redirect (RFC 9110 §15.4)."""
@@ -237,7 +237,7 @@ class Client:
 
 
 def _failure(error: Exception, url: str, seconds: float) -> FetchError:
-    """What an error of the library, or of ours, says of the request for `url`."""
+    """The message of an error, of the library or our own, about the request for `url`."""
     if isinstance(error, FetchError):
         return error
     if isinstance(error, TimeoutError):

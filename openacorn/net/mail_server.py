@@ -1,4 +1,4 @@
-"""Where a mail server is, and connections to it: the demo's servers stand in for names that end in .example."""
+"""Where a mail server is, and connections to it: the demo's servers answer for names that end in .example."""
 
 import imaplib
 import smtplib

@@ -50,7 +50,7 @@ class Pulse:
     def is_ours(self, since: float) -> float:
         """Seconds lost in standstills since `since`, if what failed meanwhile may be our own doing; else 0.
 
-        A second of ten leaves a server nine to answer in: that it did not is no fault of ours.
+        A second of ten leaves a server nine to answer in: that it did not is not our fault.
         """
         lost = self.stood_still(since)
         return lost if lost >= OUR_SHARE * (self._clock() - since) else 0.0

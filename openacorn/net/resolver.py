@@ -165,7 +165,7 @@ class GuardedResolver(AbstractResolver):
         return found
 
     async def _by_the_machine(self, host: str) -> list[str]:
-        """Addresses of a host in the user's own network, also one that stands in the machine's hosts file alone."""
+        """Addresses of a host in the user's own network, also one that is in the machine's hosts file alone."""
         try:
             found = await asyncio.get_running_loop().getaddrinfo(host, None, family=socket.AF_INET)
         except OSError as error:

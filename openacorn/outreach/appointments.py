@@ -32,7 +32,7 @@ def moment_of(at: str) -> datetime:
 
 
 def make(conn: sqlite3.Connection, made: Appointment, begins: datetime, today: str) -> int:
-    """Make an appointment: it stands in the history, and the business is due on its day on every list. begins: with the time zone
+    """Make an appointment: it is added to the history, and the business is due on its day on every list. begins: with the time zone
     of its maker. Raises NotFound."""
     businesses.get_business(conn, made.business_id)
     number = appointments.insert_appointment(conn, made)

@@ -62,7 +62,7 @@ class PageOrder:
 
 
 def check_sections(sections: Sequence[str]) -> None:
-    """Raise PageError for a section that there is not."""
+    """Raise PageError for an unknown section."""
     strange = [section for section in sections if section not in SECTIONS]
     if strange:
         raise PageError(f"there is no section {strange[0]!r}; choose from {', '.join(SECTIONS)}")

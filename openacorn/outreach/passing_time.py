@@ -2,7 +2,6 @@
 
 import asyncio
 from datetime import datetime, timedelta
-from pathlib import Path
 
 from openacorn import clock
 from openacorn.db.database import Database
@@ -12,9 +11,6 @@ from openacorn.outreach.sending import Sending
 from openacorn.outreach.store import sequences
 from openacorn.outreach.texting import Texting
 from openacorn.settings import Settings
-
-CLOCK = "world/clock"
-"""File in the demo's data folder: seconds that its clock is behind."""
 
 WAIT_FOR_ANSWERS_S = 0.5
 """Real seconds that the coast's people are given to answer what has just been sent."""
@@ -31,17 +27,6 @@ def _next(database: Database, settings: Settings, until: datetime) -> datetime:
         step = sequences.next_due(conn)
     moments = [item.at for item in found[:1]] + ([datetime.fromisoformat(step)] if step else [])
     return max(now, min([until, now + LOOK_EVERY, *moments]))
-
-
-def ahead(folder: Path) -> timedelta:
-    """How far the clock of the coast is behind this computer's, as it was left; it is ahead by as much as has been let pass."""
-    file = folder / CLOCK
-    return timedelta(seconds=float(file.read_text())) if file.exists() else timedelta(0)
-
-
-def keep_clock(folder: Path) -> None:
-    """Remember how far the coast's clock is by now."""
-    (folder / CLOCK).write_text(str(clock.behind().total_seconds()))
 
 
 async def let_pass(

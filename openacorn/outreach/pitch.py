@@ -66,7 +66,7 @@ class Pitch:
     language: str = ENGLISH
 
     def service_title(self, words: Translator) -> str:
-        """What is to be sold, as it stands in the middle of a sentence; "" if nothing is known to be needed."""
+        """What is to be sold, as written in the middle of a sentence; "" if nothing is known to be needed."""
         if self.service is None:
             return ""
         title = words.text(self.service.title)

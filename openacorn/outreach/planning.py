@@ -14,7 +14,7 @@ READ_FIRST = 2000
 """Messages read for the beginning of a plan: it is the plan of all as long as none that was left unread could come into it."""
 
 COUNTED_DAYS = timedelta(days=2)
-"""Messages of so long count against the limits of a day, wherever that day begins."""
+"""Messages of this period count against the limits of a day, wherever that day begins."""
 
 
 def send_rules(conn: sqlite3.Connection, settings: Settings) -> SendRules:

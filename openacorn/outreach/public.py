@@ -11,7 +11,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from starlette.background import BackgroundTask
 
-from openacorn.api.deps import LOOPBACK, AppDep, AppState
+from openacorn.api.deps import AppDep, AppState
 from openacorn.api.proxies import client_address
 from openacorn.api.threads import OwnersRoute
 from openacorn.business.store import businesses
@@ -20,6 +20,7 @@ from openacorn.core.languages.catalogue import Translator
 from openacorn.core.report.owners_page import OwnersFacts
 from openacorn.core.report.pdf import font
 from openacorn.core.report.render import notice, owners_page
+from openacorn.net.ports import LOOPBACK
 from openacorn.outreach import owner_pages as jobs
 from openacorn.outreach import replies
 from openacorn.outreach.store import owner_pages
@@ -119,7 +120,7 @@ def withdrawn(state: AppState, language: str) -> HTMLResponse:
 
 
 def shared_page(state: AppState, token: str) -> tuple[OwnerPage, OwnersFacts] | HTMLResponse:
-    """The page at an address as it was shared; else what to tell who asks."""
+    """The page at an address as it was shared; else what to tell the visitor."""
     with state.database.read() as conn:
         page = owner_pages.get_by_token(conn, token)
     if page is None or page.facts is None:

@@ -16,7 +16,7 @@ router = APIRouter(route_class=OwnersRoute, prefix="/o/texts", include_in_schema
 
 
 def _take_in(state: AppState, token: str, kind: str, body: bytes) -> int:
-    """HTTP status: 404 for an address that there is not, 400 for what cannot be read."""
+    """HTTP status: 404 for an unknown address, 400 for what cannot be read."""
     with state.database.read() as conn:
         stored = texts.get_gateway(conn)
     if stored is None or stored.token != token:

@@ -59,7 +59,7 @@ def take_in(
     *,
     answers_only: bool = False,
 ) -> bool:
-    """Keep what arrived and do what follows from it; False if it was taken in before, or is no business of ours."""
+    """Keep what arrived and do what follows from it; False if it was taken in before, or comes from no business of ours."""
     if what.address == box.address.lower() or incoming.was_seen(conn, box.id, what.message_id):
         return False
     # of what lay there before, an address alone says nothing: it can be older than what we sent

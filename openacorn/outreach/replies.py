@@ -100,7 +100,7 @@ def suspicion(token: str, trap: str, opened: str, text: str, moment: float) -> s
 def receive_message(
     conn: sqlite3.Connection, page: OwnerPage, name: str, reach: str, text: str, suspect: str
 ) -> tuple[bool, str]:
-    """Keep a message; one that is no machine's stands in the business's history and is to be followed up today.
+    """Keep a message; one from a person is added to the business's history and is due today.
 
     What is doubtful is kept too: an owner whose browser fills in every field must not be lost, and a flood of a page must
     not shut its owner out. Returns (was it kept?, why it is doubtful).

@@ -1,4 +1,4 @@
-"""Note what came of a contact: one act writes the history, moves the business on its lists, sets its relationship and teaches."""
+"""Log the result of a contact: one action writes history, relationship, stages on all lists, and the win model."""
 
 import sqlite3
 from collections.abc import Mapping, Sequence
@@ -21,7 +21,7 @@ CONVERSATION = "in conversation"
 
 @dataclass(frozen=True, slots=True)
 class ContactReport:
-    """What came of a contact. result: of core.outreach.results; service: what was offered, "" for what was offered before or
+    """The result of a contact. result: of core.outreach.results; service: what was offered, "" for what was offered before or
     else the best offer; follow_up: a day to come back (ISO 8601), "" for none; amount in the agency's currency, of a sale; channel:
     by what they were contacted ("call", "email", "text", "social"), "" if that is not known."""
 
@@ -35,7 +35,7 @@ class ContactReport:
 
 
 def _service(conn: sqlite3.Connection, row: Mapping[str, Any], report: ContactReport) -> str:
-    """What was offered. Raises ResultError for a service that there is not."""
+    """What was offered. Raises ResultError for an unknown service."""
     if report.service:
         if report.service not in {service.id for service in services.list_services(conn)}:
             raise ResultError(f"there is no service {report.service!r}")
@@ -138,7 +138,7 @@ def _follow(
 def record_result(
     conn: sqlite3.Connection, business_id: int, report: ContactReport, at: str, settings: Settings
 ) -> int:
-    """Note what came of a contact; return the number of the action that undoes it. Raises NotFound, ResultError."""
+    """Log the result of a contact; return the number of the action that undoes it. Raises NotFound, ResultError."""
     text, undo = apply_result(conn, business_id, report, at, settings, Scorer(conn))
     win_model.learn(conn)
     return action_log.insert_action(conn, at, text, undo)
@@ -147,9 +147,9 @@ def record_result(
 def apply_result(
     conn: sqlite3.Connection, business_id: int, report: ContactReport, at: str, settings: Settings, scorer: Scorer
 ) -> tuple[str, dict[str, Any]]:
-    """Note what came of a contact; return (what it was, what it takes to undo it). Raises NotFound, ResultError.
+    """Log the result of a contact; return (what it was, what undoing it needs). Raises NotFound, ResultError.
 
-    A day to follow up is cleared by whatever is said then, unless it names another; a letter, or a call that nobody took,
+    A day to follow up is cleared by the next result, unless that names another; a letter, or a call that nobody took,
     leaves it as it was. Learning is left to the caller, who may have more to note.
     """
     result = result_of(report.result)

@@ -65,7 +65,7 @@ def _holds(path: Path, pattern: re.Pattern[str]) -> bool:
 
 
 def _files(folder: Path, pattern: re.Pattern[str]) -> Iterator[Path]:
-    """Files of ours that hold traces; a copy of the whole database is taken to hold everybody."""
+    """Files of ours that hold traces; a copy of the whole database counts as holding all of them."""
     for part in OWN_FILES:
         for path in sorted((folder / part).rglob("*")):
             if path.is_file() and (part == COPIES_FOLDER or _holds(path, pattern)):

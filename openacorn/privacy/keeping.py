@@ -1,4 +1,4 @@
-"""What is done about people's data by itself: a person brought back by a source is erased again, what is old is removed."""
+"""What happens to people's data automatically: a person brought back by a source is erased again, old data is removed."""
 
 import asyncio
 import logging

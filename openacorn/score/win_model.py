@@ -1,4 +1,4 @@
-"""Learn the chance of winning from what came of contacts."""
+"""Learn the win probability from the results of contacts."""
 
 import sqlite3
 from dataclasses import replace
@@ -19,7 +19,7 @@ def ripe_before() -> str:
 def save_trained(conn: sqlite3.Connection, business_id: int, kept: SalesOutcome, scorer: Scorer) -> None:
     """Keep an outcome with the score that the business had at first contact; today's, if this is the first.
 
-    Where there is no score for the service nothing can be learnt, but what came of it is kept all the same. `learn` comes after.
+    Without a score for the service nothing can be learnt, but the result is kept all the same. `learn` comes after.
     """
     if all(earlier.service != kept.service for earlier in outcomes.get_outcome(conn, business_id)):
         found, _, _ = scorer.opportunities(businesses.get_business(conn, business_id))

@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
 
-import shapely
-
 
 @dataclass(frozen=True, slots=True)
 class Town:
@@ -140,6 +138,8 @@ def places() -> list[dict[str, Any]]:
 
 def regions() -> list[dict[str, Any]]:
     """The coast's councils with their boundaries, and the coast as a whole: {name, within, parts}."""
+    import shapely  # drawing the world needs it, serving it does not
+
     south, north = -37.62, -36.4
     shore = [(lon, lat) for lat, lon in SHORE if south <= lat <= north]
     coast = shapely.Polygon([(shore_longitude(north), north), *shore, (shore_longitude(south), south), (159.45, south), (159.45, north)])  # fmt: skip

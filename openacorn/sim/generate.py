@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from openacorn.sim import names
+from openacorn.sim.addresses import PLAIN_ADDRESS, REFUSING_ADDRESS, SITES_ADDRESS
 from openacorn.sim.archetypes import ARCHETYPES, draw_features, draw_more, draw_untidy
 from openacorn.sim.business import Business
 from openacorn.sim.coast import TOWNS, Town, ground, places, regions, shore_longitude
@@ -244,10 +245,6 @@ def _other_sources(businesses: list[Business], rng: random.Random) -> dict[str, 
         found[name] = [row for business in businesses if (row := make(business, rng)) is not None]
         rng.shuffle(found[name])
     return found
-
-
-SITES_ADDRESS, REFUSING_ADDRESS, PLAIN_ADDRESS = "127.0.0.1", "127.0.0.2", "127.0.0.3"
-"""Loopback addresses: where sites listen, where nobody does, and where only plain HTTP is spoken."""
 
 
 def mailboxes(sites: list[Site]) -> dict[str, dict[str, Any]]:

@@ -1,6 +1,6 @@
 """The simulated listing service: ranked search by words and radius, 20 rows a page, at most 60 a query.
 
-What it leaves out or puts in another order hangs on the query, the page and the date alone, never on the order of calls.
+What it leaves out or puts in another order depends on the query, the page and the date alone, never on the order of calls.
 """
 
 import hashlib

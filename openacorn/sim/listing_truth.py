@@ -27,7 +27,7 @@ def _metres(lat: float, lon: float, row: Row) -> float:
 
 
 def _one(outcomes: set[str]) -> Answer | None:
-    """The answer where there is but one; None where it hangs on what nobody knows for certain."""
+    """The answer if there is only one; None if it depends on what cannot be known for certain."""
     return Answer(outcomes.pop()) if len(outcomes) == 1 else None
 
 

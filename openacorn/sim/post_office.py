@@ -10,7 +10,6 @@ import ssl
 import warnings
 import zlib
 from argparse import Namespace
-from dataclasses import dataclass
 from email import message_from_bytes, policy
 from email.message import EmailMessage
 from email.utils import formatdate
@@ -26,50 +25,12 @@ from pymap.user import Passwords, UserMetadata
 from pysasl.creds.server import ServerCredentials
 from pysasl.hashing import BuiltinHash
 
+from openacorn.sim.addresses import POST_HOST, POST_PASSWORD
 from openacorn.sim.authority import Authority
 from openacorn.sim.mail_server import OUTBOX, Mailboxes
+from openacorn.sim.manners import Manner, answer_of
 
-HOST = "post.wrenfold.example"
-PASSWORD = "harbour-light"  # the demo's own, which guards nothing
 ANSWER_AFTER_S = 0.3
-
-
-@dataclass(frozen=True, slots=True)
-class Manner:
-    """How somebody answers. upto: share of all that answer so, or in a manner before it; {business}: name of the sender."""
-
-    upto: float
-    text: str
-    automatic: bool = False
-
-
-MANNERS = (
-    Manner(
-        0.07, "Hello,\n\nthat sounds useful. Could you call me on Thursday morning? What would it cost?\n\nBest wishes"
-    ),
-    Manner(0.11, "Thanks for your message. I had not noticed that. Please send me the two examples you mention."),
-    Manner(
-        0.14, "Guten Tag,\n\ndas klingt interessant. Bitte rufen Sie mich nächste Woche an.\n\nMit freundlichen Grüßen"
-    ),
-    Manner(0.18, "We are not interested, thank you."),
-    Manner(0.20, "Nein danke, kein Interesse."),
-    Manner(0.23, "Please take me off your list."),
-    Manner(0.25, "Ne me contactez plus, s'il vous plaît."),
-    Manner(0.27, "STOP"),
-    Manner(0.29, "Where did you get this address? Stop writing to us at once."),
-    Manner(0.36, "I am away until the end of the month. For urgent matters call the front desk.", automatic=True),
-)
-"""What share answers how; the rest says nothing."""
-
-
-def _chance(address: str) -> float:
-    """0…1, always the same for an address."""
-    return zlib.crc32(address.lower().encode()) % 10_000 / 10_000
-
-
-def answer_of(address: str) -> Manner | None:
-    """How the owner of an address answers, None if not at all."""
-    return next((manner for manner in MANNERS if _chance(address) < manner.upto), None)
 
 
 def written_answer(sent: EmailMessage, sender: str, address: str, manner: Manner) -> bytes:
@@ -96,10 +57,10 @@ def delivery_report(sent: bytes, sender: str, address: str, said: str) -> bytes:
     """What comes back for a mailbox that is not there."""
     headers = sent.split(b"\r\n\r\n", 1)[0].decode("utf-8", "replace")
     lines = (
-        f"From: Mail Delivery System <mailer-daemon@{HOST}>", f"To: {sender}", "Subject: Undelivered Mail Returned to Sender",
-        f"Date: {formatdate()}", f"Message-ID: <{zlib.crc32(sent):x}.report@{HOST}>", "Auto-Submitted: auto-replied", "MIME-Version: 1.0",
+        f"From: Mail Delivery System <mailer-daemon@{POST_HOST}>", f"To: {sender}", "Subject: Undelivered Mail Returned to Sender",
+        f"Date: {formatdate()}", f"Message-ID: <{zlib.crc32(sent):x}.report@{POST_HOST}>", "Auto-Submitted: auto-replied", "MIME-Version: 1.0",
         'Content-Type: multipart/report; report-type=delivery-status; boundary="report"', "", "--report", "Content-Type: text/plain", "",
-        f"<{address}>: {said}", "--report", "Content-Type: message/delivery-status", "", f"Reporting-MTA: dns; {HOST}", "",
+        f"<{address}>: {said}", "--report", "Content-Type: message/delivery-status", "", f"Reporting-MTA: dns; {POST_HOST}", "",
         f"Final-Recipient: rfc822; {address}", "Action: failed", f"Status: {said.split()[1]}", f"Diagnostic-Code: smtp; {said}", "",
         "--report", "Content-Type: text/rfc822-headers", "", headers, "--report--", "",
     )  # fmt: skip
@@ -162,12 +123,12 @@ class PostOffice:
 
 
 def _signed_in(_server: SMTP, _session: Session, _envelope: Envelope, _mechanism: str, data: object) -> AuthResult:
-    right = isinstance(data, LoginPassword) and data.password == PASSWORD.encode()
+    right = isinstance(data, LoginPassword) and data.password == POST_PASSWORD.encode()
     return AuthResult(success=right, handled=False)
 
 
 def _context(world: Path) -> ssl.SSLContext:
-    return Authority(world, "certificates-post").context(HOST, "")
+    return Authority(world, "certificates-post").context(POST_HOST, "")
 
 
 async def serve_post(world: Path, submission_port: int, imap_port: int, address: str) -> None:
@@ -179,10 +140,10 @@ async def serve_post(world: Path, submission_port: int, imap_port: int, address:
         Namespace(passlib_cfg=None, proxy_protocol=None), host=None, port=imap_port, ssl_context=context, tls_enabled=False,
         reject_dnsbl=False, hash_context=BuiltinHash(rounds=1), demo_data=False, demo_user="", demo_password="",
     )  # fmt: skip
-    login = _Everybody(config, await Passwords(config).hash_password(PASSWORD))
+    login = _Everybody(config, await Passwords(config).hash_password(POST_PASSWORD))
     office, loop = PostOffice(world, Mailboxes(world), login), asyncio.get_running_loop()
     await loop.create_server(
-        lambda: SMTP(office, hostname=HOST, loop=loop, authenticator=_signed_in, auth_required=True, auth_require_tls=False),
+        lambda: SMTP(office, hostname=POST_HOST, loop=loop, authenticator=_signed_in, auth_required=True, auth_require_tls=False),
         address, submission_port, ssl=context,
     )  # fmt: skip
     reader = ProxyProtocolReader(config.proxy_protocol)

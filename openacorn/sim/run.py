@@ -2,7 +2,7 @@
 
 import subprocess
 import sys
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -37,10 +37,13 @@ def world_ports() -> list[int]:
 
 
 @contextmanager
-def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
+def running_world(
+    folder: Path, ports: Sequence[int] = (), meanwhile: Callable[[], object] | None = None
+) -> Iterator[World]:
     """Run the servers over the world in `folder`; all are ended on leaving, whatever happens.
 
     ports: those of another world (`world_ports`) that this one takes the place of; none: any that are free.
+    meanwhile: what is done while they start.
     """
     http_port, https_port, dns_port, smtp_port, submission_port, imap_port, writing_port, texts_port, *source_ports = (
         ports or free_ports(PORTS)
@@ -61,6 +64,8 @@ def running_world(folder: Path, ports: Sequence[int] = ()) -> Iterator[World]:
                     command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, start_new_session=True
                 )
             )
+        if meanwhile is not None:
+            meanwhile()
         for (kind, _), process in zip(plan, running, strict=True):
             line = process.stdout.readline() if process.stdout else ""
             if line.strip() != "ready":

@@ -1,33 +1,23 @@
-"""Start one of the world's servers as a process of its own: `python -m openacorn.sim.serve KIND WORLD PORT [PORT]`."""
+"""Start one of the world's servers as a process of its own: `python -m openacorn.sim.serve KIND WORLD PORT [PORT]`.
+
+Each server is imported by the process that runs it alone.
+"""
 
 import asyncio
 import contextlib
-import json
 import random
 import socket
 import ssl
 import sys
 from collections.abc import Awaitable, Callable
 from pathlib import Path
-from typing import Any
-
-import uvloop
-from aiosmtpd.smtp import SMTP
-from dnslib import MX, QTYPE, RCODE, RR, TXT, A, DNSRecord
+from typing import TYPE_CHECKING
 
 from openacorn.lost_connections import pass_over_lost
-from openacorn.sim.company_register import CompanyRegister
-from openacorn.sim.generate import PLAIN_ADDRESS, SITES_ADDRESS
-from openacorn.sim.http import Asked, HttpProtocol, Reply
-from openacorn.sim.listing_server import ListingService
-from openacorn.sim.mail_server import Mailboxes
-from openacorn.sim.map_server import MapData
-from openacorn.sim.people_directory import PeopleDirectory
-from openacorn.sim.social_server import SocialPages
-from openacorn.sim.websites import Websites
+from openacorn.sim.addresses import PLAIN_ADDRESS, SITES_ADDRESS
 
-Records = dict[str, dict[str, list[str]]]
-"""Name → kind of record → its texts."""
+if TYPE_CHECKING:
+    from openacorn.sim.http import Asked, Reply
 
 SERVER_PORTS = range(20_000, 32_000)
 
@@ -37,6 +27,9 @@ DATE = "2026-09-01"
 
 async def serve_websites(world: Path, http_port: int, https_port: int) -> None:
     """HTTP on two addresses, HTTPS on one: hosts that speak only plain HTTP live on the second."""
+    from openacorn.sim.http import HttpProtocol
+    from openacorn.sim.websites import Websites
+
     sites = Websites(world)
     context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
     context.sni_callback = sites.choose_certificate
@@ -48,100 +41,57 @@ async def serve_websites(world: Path, http_port: int, https_port: int) -> None:
 
 async def serve_listings(world: Path, port: int) -> None:
     """The listing service."""
-    service = ListingService(world, date=DATE)
-    await asyncio.get_running_loop().create_server(
-        lambda: HttpProtocol(service.handle), SITES_ADDRESS, port, backlog=500
-    )
+    from openacorn.sim.listing_server import ListingService
+
+    await _serve(ListingService(world, date=DATE).handle, port)
 
 
-async def _serve(handle: Callable[[Asked], Reply], port: int) -> None:
-    await asyncio.get_running_loop().create_server(lambda: HttpProtocol(handle), SITES_ADDRESS, port)
+async def _serve(handle: "Callable[[Asked], Reply]", port: int) -> None:
+    from openacorn.sim.http import HttpProtocol
+
+    await asyncio.get_running_loop().create_server(lambda: HttpProtocol(handle), SITES_ADDRESS, port, backlog=500)
 
 
 async def serve_map(world: Path, port: int) -> None:
     """The map data server."""
+    from openacorn.sim.map_server import MapData
+
     await _serve(MapData(world).handle, port)
 
 
 async def serve_social(world: Path, port: int) -> None:
     """The social network's page search."""
+    from openacorn.sim.social_server import SocialPages
+
     await _serve(SocialPages(world).handle, port)
 
 
 async def serve_register(world: Path, port: int) -> None:
     """The company register."""
+    from openacorn.sim.company_register import CompanyRegister
+
     await _serve(CompanyRegister(world).handle, port)
 
 
 async def serve_people(world: Path, port: int) -> None:
     """The people directory."""
+    from openacorn.sim.people_directory import PeopleDirectory
+
     await _serve(PeopleDirectory(world).handle, port)
 
 
-class DnsProtocol(asyncio.DatagramProtocol):
-    """Answers A, MX and TXT queries; other types get an empty answer, other names NXDOMAIN (RFC 1035)."""
+async def _serve_names(world: Path, port: int) -> None:
+    from openacorn.sim.name_server import serve_names
 
-    def __init__(self, zone: dict[str, str], records: Records) -> None:
-        self._zone, self._records = zone, records
-
-    def connection_made(self, transport: asyncio.BaseTransport) -> None:
-        """The socket is open."""
-        self._transport = transport
-
-    def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
-        """One question, one answer."""
-        self._transport.sendto(answer_dns(data, self._zone, self._records), addr)  # type: ignore[attr-defined]
-
-
-def answer_dns(data: bytes, zone: dict[str, str], records: Records) -> bytes:
-    """Return the reply to one DNS message. zone: name → address; records: name → kind → texts of further records."""
-    question = DNSRecord.parse(data)
-    reply = question.reply()
-    name = str(question.q.qname).rstrip(".").lower()
-    address = zone.get(name)
-    more = records.get(name, {}).get(QTYPE.get(question.q.qtype), [])
-    if address is None and name not in records:
-        reply.header.rcode = RCODE.NXDOMAIN
-    elif more:
-        for text in more:
-            reply.add_answer(_record(question.q.qname, question.q.qtype, text))
-    elif address is not None and question.q.qtype == QTYPE.A:
-        reply.add_answer(RR(question.q.qname, QTYPE.A, rdata=A(address), ttl=60))
-    return bytes(reply.pack())
-
-
-def _record(name: Any, kind: int, text: str) -> RR:
-    if kind == QTYPE.MX:
-        preference, _, host = text.partition(" ")
-        return RR(name, kind, rdata=MX(host, int(preference)), ttl=60)
-    return RR(name, kind, rdata=TXT([text[at : at + 255] for at in range(0, len(text), 255)]), ttl=60)
-
-
-async def _answer_tcp(
-    zone: dict[str, str], records: Records, reader: asyncio.StreamReader, writer: asyncio.StreamWriter
-) -> None:
-    try:
-        length = int.from_bytes(await reader.readexactly(2), "big")
-        reply = answer_dns(await reader.readexactly(length), zone, records)
-        writer.write(len(reply).to_bytes(2, "big") + reply)
-        await writer.drain()
-    except asyncio.IncompleteReadError:
-        pass
-    finally:
-        writer.close()
-
-
-async def serve_names(world: Path, port: int) -> None:
-    """The name server, over UDP and TCP."""
-    zone: dict[str, str] = json.loads((world / "zone.json").read_text(encoding="utf-8"))
-    records: Records = json.loads((world / "records.json").read_text(encoding="utf-8"))
-    loop = asyncio.get_running_loop()
-    await loop.create_datagram_endpoint(lambda: DnsProtocol(zone, records), local_addr=(SITES_ADDRESS, port))
-    await asyncio.start_server(lambda reader, writer: _answer_tcp(zone, records, reader, writer), SITES_ADDRESS, port)
+    await serve_names(world, SITES_ADDRESS, port)
 
 
 async def serve_mail(world: Path, port: int) -> None:
     """The mail server."""
+    from aiosmtpd.smtp import SMTP
+
+    from openacorn.sim.mail_server import Mailboxes
+
     boxes = Mailboxes(world)
     loop = asyncio.get_running_loop()
     await loop.create_server(lambda: SMTP(boxes, hostname="mx1.saltmail.example", loop=loop), SITES_ADDRESS, port)
@@ -149,7 +99,7 @@ async def serve_mail(world: Path, port: int) -> None:
 
 async def serve_agency(_world: Path, writing_port: int, texts_port: int) -> None:
     """What an agency rents: a writing helper and a gateway for text messages."""
-    from openacorn.sim.text_gateway import TextGateway  # it knows the post office, which is heavy
+    from openacorn.sim.text_gateway import TextGateway
     from openacorn.sim.writing_server import WritingServer
 
     await _serve(WritingServer().handle, writing_port)
@@ -157,7 +107,7 @@ async def serve_agency(_world: Path, writing_port: int, texts_port: int) -> None
 
 
 async def _serve_post(world: Path, submission_port: int, imap_port: int) -> None:
-    from openacorn.sim.post_office import serve_post  # heavy, and the other servers do without it
+    from openacorn.sim.post_office import serve_post
 
     await serve_post(world, submission_port, imap_port, SITES_ADDRESS)
 
@@ -169,7 +119,7 @@ SERVERS: dict[str, tuple[Callable[..., Awaitable[None]], int]] = {
     "social": (serve_social, 1),
     "register": (serve_register, 1),
     "people": (serve_people, 1),
-    "names": (serve_names, 1),
+    "names": (_serve_names, 1),
     "mail": (serve_mail, 1),
     "post": (_serve_post, 2),
     "agency": (serve_agency, 2),
@@ -195,7 +145,7 @@ async def _parent_gone() -> None:
 
 
 def free_ports(count: int) -> list[int]:
-    """Ports that nobody listens on now, from a range that no system hands to outgoing connections by itself.
+    """Ports that nobody listens on now, from a range that no system gives to outgoing connections.
 
     Linux gives those 32768 and above, others 49152 and above (RFC 6335): a port from there may be taken
     by any connection between this call and the server's start.
@@ -213,6 +163,8 @@ def free_ports(count: int) -> list[int]:
 
 
 if __name__ == "__main__":
+    import uvloop
+
     uvloop.install()
     with contextlib.suppress(KeyboardInterrupt):
         asyncio.run(_run(sys.argv[1], Path(sys.argv[2]), [int(port) for port in sys.argv[3:]]))

@@ -5,7 +5,7 @@ from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
 from openacorn.sim.http import Asked, Reply, json_reply
-from openacorn.sim.post_office import answer_of
+from openacorn.sim.manners import answer_of
 
 KEY = "tarrow-texts-key"
 SHORT = 160

@@ -134,7 +134,7 @@ def _page(site: Site) -> dict[str, Answer]:
 
 
 def _tags(site: Site, behind: bool) -> dict[str, Answer]:
-    """What stands in the source can be read; what does not may be brought in unseen."""
+    """What is in the source can be read; what is not may be loaded unseen."""
     shown = site.look not in {"script", "frameset"}
 
     def there(seen: bool, hidden: bool = behind) -> Answer:

@@ -10,7 +10,7 @@ from pathlib import Path
 from openacorn.net.destinations.destination import DestinationError, UploadTarget
 from openacorn.net.destinations.folder import FolderDestination, allowed_folder
 from openacorn.net.destinations.git import check_address, git_destination
-from openacorn.net.destinations.sftp import SshLogin, fingerprint, host_key_of, sftp_destination
+from openacorn.net.destinations.ssh_login import SshLogin
 from openacorn.settings import Settings
 from openacorn.starter.store.publications import Published, WebsiteHost
 
@@ -43,6 +43,8 @@ async def open_destination(
     if host.kind == "folder":
         yield FolderDestination(allowed_folder(settings, data, host.address))
     elif host.kind == "sftp":
+        from openacorn.net.destinations.sftp import sftp_destination
+
         async with sftp_destination(settings, _login(host, secret)) as there:
             yield there
     else:
@@ -59,8 +61,17 @@ async def host_key(settings: Settings, host: WebsiteHost) -> tuple[str, str]:
         check_address(_login(host, ""))
     if host.kind == "folder" or host.address.startswith("https://"):
         return "", ""
+    from openacorn.net.destinations.sftp import host_key_of
+
     found = await host_key_of(settings, _login(host, ""))
     return found, fingerprint(found)
+
+
+def fingerprint(key: str) -> str:
+    """A host key's fingerprint, as the tools of servers print it. Raises DestinationError for what is no key."""
+    from openacorn.net.destinations import sftp  # its library is heavy: loaded for who has such a server
+
+    return sftp.fingerprint(key)
 
 
 def _below(folder: str, path: str) -> str:

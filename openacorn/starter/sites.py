@@ -192,7 +192,7 @@ def site_pictures_of(
 def site_files(
     draft: SiteDraft, hue: float | None, shown: tuple[SitePicture, ...] = (), *, asks: bool
 ) -> Mapping[str, bytes]:
-    """Path → file, but for the files of its pictures. asks: show what is still to be asked of the owner."""
+    """Path → file, without the files of its pictures. asks: show what is still to be asked of the owner."""
     return _files(draft, hue, shown, asks, now().year)
 
 

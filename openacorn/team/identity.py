@@ -1,4 +1,4 @@
-"""Who asks: what a browser or a program shows, made into a person and what they may do now."""
+"""The current user: what a browser or a program shows, made into a person and their present permissions."""
 
 import hashlib
 import hmac
@@ -19,7 +19,7 @@ from openacorn.team.store import accounts, credentials
 
 TOKEN_PREFIX = "acorn_"
 REMEMBERED_S = 5.0
-"""So long an answer of the store is taken for true: within it, what another process changes (a reset at the terminal) tells."""
+"""How long an answer of the store is taken for true: a change by another process (a reset at the terminal) counts after that."""
 
 NOTED_EACH = timedelta(minutes=1)
 
@@ -77,7 +77,7 @@ def csrf_of(secret: str) -> str:
 
 @dataclass
 class Identities:
-    """Knows who asks, from the store or from what it said a moment ago."""
+    """Finds the current user, in the store or in its answer of a moment ago."""
 
     database: Database
     settings: Settings

@@ -2,7 +2,6 @@
 
 import base64
 import binascii
-import json
 import secrets
 import threading
 import time
@@ -10,15 +9,6 @@ from collections import OrderedDict
 from dataclasses import dataclass, field
 from typing import Any
 from urllib.parse import urlsplit
-
-import webauthn
-from webauthn.helpers.exceptions import WebAuthnException
-from webauthn.helpers.structs import (
-    AuthenticatorSelectionCriteria,
-    PublicKeyCredentialDescriptor,
-    ResidentKeyRequirement,
-    UserVerificationRequirement,
-)
 
 from openacorn.clock import utc_now
 from openacorn.db.database import Database
@@ -29,12 +19,10 @@ from openacorn.team.store.accounts import Account
 from openacorn.team.store.passkeys import Passkey
 
 ASKED_S = 300.0
-"""So long a device may take to answer."""
+"""How long a device may take to answer."""
 
 MOST_ASKED = 1000
 MOST_OF_PERSON = 20
-VERIFIED = UserVerificationRequirement.REQUIRED
-"""The device asks who holds it: a passkey stands for password and one-time code together."""
 
 
 class NoPasskeys(Conflict):
@@ -96,43 +84,41 @@ class Passkeys:
 
     def begin(self, account: Account, site: Site) -> tuple[str, dict[str, Any]]:
         """(a number, what the browser is to ask a device for) to make a passkey."""
+        from openacorn.team import passkey_protocol as protocol
+
         with self.database.read() as conn:
             known = passkeys.list_passkeys(conn, account.id)
         if len(known) >= MOST_OF_PERSON:
             raise PasskeyRefused(f"you have {len(known)} passkeys; remove one first")
-        options = webauthn.generate_registration_options(
-            rp_id=site.name, rp_name="Open Acorn", user_name=account.email, user_display_name=account.name,
-            user_id=f"account {account.id}".encode(),
-            authenticator_selection=AuthenticatorSelectionCriteria(
-                resident_key=ResidentKeyRequirement.REQUIRED, user_verification=VERIFIED
-            ),
-            exclude_credentials=[PublicKeyCredentialDescriptor(id=one.credential) for one in known],
-        )  # fmt: skip
-        return self._ask(options.challenge, account.id), json.loads(webauthn.options_to_json(options))
+        challenge, options = protocol.ask_for_key(
+            site.name, account.email, account.name, f"account {account.id}".encode(), [one.credential for one in known]
+        )
+        return self._ask(challenge, account.id), options
 
     def keep(self, account: Account, site: Site, number: str, answer: dict[str, Any], name: str) -> None:
         """Keep what a device made. Raises PasskeyRefused, Conflict."""
+        from openacorn.team import passkey_protocol as protocol
+
         challenge = self._answered(number, account.id)
         try:
-            made = webauthn.verify_registration_response(
-                credential=answer, expected_challenge=challenge, expected_rp_id=site.name, expected_origin=site.origin,
-                require_user_verification=True,
-            )  # fmt: skip
-        except (WebAuthnException, ValueError, KeyError, TypeError) as error:
+            credential, public_key, uses = protocol.read_key(answer, challenge, site.name, site.origin)
+        except protocol.AnswerRefused as error:
             raise PasskeyRefused(f"this passkey cannot be used: {error}") from None
-        key = Passkey(
-            0, account.id, made.credential_id, made.credential_public_key, made.sign_count, name, utc_now(), ""
-        )
+        key = Passkey(0, account.id, credential, public_key, uses, name, utc_now(), "")
         with self.database.write() as conn:
             passkeys.insert_passkey(conn, key)
 
     def begin_sign_in(self, site: Site) -> tuple[str, dict[str, Any]]:
         """(a number, what the browser is to ask a device for) to sign in; the device knows the account."""
-        options = webauthn.generate_authentication_options(rp_id=site.name, user_verification=VERIFIED)
-        return self._ask(options.challenge, 0), json.loads(webauthn.options_to_json(options))
+        from openacorn.team import passkey_protocol as protocol
+
+        challenge, options = protocol.ask_to_sign_in(site.name)
+        return self._ask(challenge, 0), options
 
     def sign_in(self, site: Site, number: str, answer: dict[str, Any], visitor: Visitor) -> str:
         """Open a session; return what its cookie holds. Raises SignInRefused, PasskeyRefused."""
+        from openacorn.team import passkey_protocol as protocol
+
         challenge = self._answered(number, 0)
         with self.database.read() as conn:
             key = passkeys.find_passkey(conn, _bytes(answer.get("id")))
@@ -140,14 +126,11 @@ class Passkeys:
         if key is None or account is None or not account.active:
             raise SignInRefused("this passkey is none of anybody here")
         try:
-            shown = webauthn.verify_authentication_response(
-                credential=answer, expected_challenge=challenge, expected_rp_id=site.name, expected_origin=site.origin,
-                credential_public_key=key.key, credential_current_sign_count=key.uses, require_user_verification=True,
-            )  # fmt: skip
-        except (WebAuthnException, ValueError, KeyError, TypeError):
+            uses = protocol.read_sign_in(answer, challenge, site.name, site.origin, key.key, key.uses)
+        except protocol.AnswerRefused:
             raise SignInRefused("this passkey was not shown as it should be") from None
         with self.database.write() as conn:
-            if not passkeys.note_use(conn, key, shown.new_sign_count, utc_now()):
+            if not passkeys.note_use(conn, key, uses, utc_now()):
                 raise SignInRefused("this passkey was used elsewhere at the same moment")
         return self.signing_in.open_session(account, visitor)
 

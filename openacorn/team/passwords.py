@@ -8,10 +8,8 @@ from datetime import UTC, datetime
 from functools import cache
 
 import pyotp
-import segno
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from zxcvbn import zxcvbn
 
 from openacorn.errors import InvalidInput
 
@@ -39,6 +37,8 @@ class WeakPassword(InvalidInput):
 
 def check_password(password: str, about: tuple[str, ...]) -> None:
     """Refuse a password that is too short or easily guessed. about: words known of the person. Raises WeakPassword."""
+    from zxcvbn import zxcvbn  # with its dictionaries: loaded when a password is first chosen
+
     if not SHORTEST <= len(password) <= LONGEST:
         raise WeakPassword(f"a password has {SHORTEST} to {LONGEST} characters")
     words = [part for word in about for part in (word, *word.split("@"), *re.split(r"\W+", word)) if part]
@@ -95,12 +95,14 @@ def code_step(secret: str, code: str) -> int:
 
 def code_picture(secret: str, email: str) -> str:
     """What an app for one-time codes reads from the screen: a picture as a data address."""
+    import segno
+
     address = pyotp.TOTP(secret).provisioning_uri(name=email, issuer_name="Open Acorn")
     return str(segno.make(address, error="m").svg_data_uri(scale=4, border=2))
 
 
 def new_recovery_codes() -> list[str]:
-    """Codes that stand in for the app, each once: 70 random bits in three groups of five letters and digits."""
+    """Codes that replace the app, each once: 70 random bits in three groups of five letters and digits."""
     letters = "abcdefghjkmnpqrstuvwxyz23456789"  # none that is taken for another
     return [
         "-".join("".join(secrets.choice(letters) for _ in range(5)) for _ in range(3)) for _ in range(RECOVERY_CODES)

@@ -10,7 +10,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from openacorn.bulk.taking_in import BulkError, take_in
+from openacorn.bulk.errors import BulkError
+from openacorn.bulk.taking_in import take_in
 from openacorn.bulk.writing import write_lines
 from openacorn.business.store import relationships
 from openacorn.db.database import Database

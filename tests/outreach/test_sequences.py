@@ -22,7 +22,7 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from openacorn.sim.post_office import HOST, PASSWORD
+from openacorn.sim.addresses import POST_HOST, POST_PASSWORD
 from tests.application import Application, application
 from tests.asking import failing, ids_of, make_list
 from tests.conftest import Coast, Swept, circle
@@ -57,9 +57,9 @@ def app(swept: Swept, coast: Coast, tmp_path: Path) -> Iterator[Application]:
 def mailbox(app: Application, name: str, **more: Any) -> None:
     usual = {
         "name": name.title(),
-        "smtp_host": HOST,
-        "imap_host": HOST,
-        "password": PASSWORD,
+        "smtp_host": POST_HOST,
+        "imap_host": POST_HOST,
+        "password": POST_PASSWORD,
         "gap_s": 240,
         "jitter_s": 120,
     }

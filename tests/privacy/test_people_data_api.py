@@ -6,7 +6,6 @@ import shutil
 import sqlite3
 import time
 import zipfile
-import zlib
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -14,6 +13,7 @@ from typing import Any
 
 import pytest
 
+from openacorn.db.compression import NotCompressed, decompress
 from openacorn.db.database import Database
 from openacorn.privacy.erasing import remove_untouched
 from tests.application import Application, application
@@ -69,8 +69,8 @@ def places_of(folder: Path, needles: list[str]) -> list[str]:
                 for cell in row:
                     if isinstance(cell, bytes) and cell[:1] == b"\x78":
                         try:
-                            cell = zlib.decompress(cell)
-                        except zlib.error:
+                            cell = decompress(cell)
+                        except NotCompressed:
                             continue
                     if isinstance(cell, str | bytes) and holds(cell if isinstance(cell, bytes) else cell.encode()):
                         found.append(f"{table}: {str(row)[:200]}")

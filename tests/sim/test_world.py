@@ -13,9 +13,9 @@ from dnslib import QTYPE, RCODE, DNSRecord
 
 from openacorn.sim.generate import TRADE_LABELS, make_world
 from openacorn.sim.listing_server import CAP, KEY
+from openacorn.sim.name_server import answer_dns
 from openacorn.sim.names import LANDLINE_BLOCKS
 from openacorn.sim.pages import render
-from openacorn.sim.serve import answer_dns
 from openacorn.sim.site import Site
 from tests.conftest import Coast
 

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 from selenium.webdriver.support.ui import Select
 
-from openacorn.sim.post_office import HOST, PASSWORD
+from openacorn.sim.addresses import POST_HOST, POST_PASSWORD
 from tests.application import Application, application
 from tests.asking import ids_of, make_list
 from tests.conftest import Coast, circle
@@ -47,8 +47,8 @@ def add_mailboxes(screen: Screen) -> None:
     screen.until(lambda: "No mailbox yet" in screen.text, "an empty list that says what to do")
     for name in ("ada", "ines", "tomas"):
         screen.by_text("Add a mailbox").click()
-        for field, text in (("address", f"{name}@wrenfold.example"), ("name", name.title()), ("smtp_host", HOST),
-                            ("imap_host", HOST), ("password", PASSWORD), ("daily_limit", "9")):  # fmt: skip
+        for field, text in (("address", f"{name}@wrenfold.example"), ("name", name.title()), ("smtp_host", POST_HOST),
+                            ("imap_host", POST_HOST), ("password", POST_PASSWORD), ("daily_limit", "9")):  # fmt: skip
             fill(screen, field, text)
         assert screen.faults() == []
         screen.one("form[aria-label=Mailbox] button[type=submit]").click()
@@ -59,7 +59,7 @@ def add_mailboxes(screen: Screen) -> None:
     fill(screen, "post-address", "4 Harbour Road, Port Ellery")
     screen.one("form[aria-label='Rules for sending'] button[type=submit]").click()
     screen.until(lambda: "Saved." in screen.text, "the rules")
-    assert PASSWORD not in screen.driver.page_source
+    assert POST_PASSWORD not in screen.driver.page_source
 
 
 def try_a_template(screen: Screen) -> None:

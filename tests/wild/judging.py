@@ -4,6 +4,7 @@ import json
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import cache
 from pathlib import Path
 
 from openacorn.core.audit.assemble import assemble
@@ -36,8 +37,9 @@ class Row:
     wrong: list[str] = field(default_factory=list)
 
 
+@cache
 def facts_of(page: WildPage) -> PageFacts:
-    """What is read off a page."""
+    """What is read off a page; several tests ask for the same pages."""
     return read_page(decode_html(page.body, "")[0], page.url, AT)
 
 

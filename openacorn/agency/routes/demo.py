@@ -5,7 +5,8 @@ from fastapi import APIRouter, Query
 from openacorn.api.deps import AppDep
 from openacorn.api.threads import DeskRoute
 from openacorn.errors import NotFound
-from openacorn.outreach.passing_time import keep_clock, let_pass
+from openacorn.outreach.coast_clock import keep_clock
+from openacorn.outreach.passing_time import let_pass
 
 router = APIRouter(route_class=DeskRoute, tags=["demo"])
 

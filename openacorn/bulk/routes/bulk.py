@@ -12,9 +12,10 @@ from fastapi.responses import StreamingResponse
 from openacorn.api.deps import AppDep, AppState
 from openacorn.api.schemas import FILE_BODY
 from openacorn.api.threads import DeskRoute
+from openacorn.bulk.errors import BulkError
 from openacorn.bulk.schemas.lines import TakenIn
 from openacorn.bulk.store.sqlite_file import write_sqlite
-from openacorn.bulk.taking_in import BulkError, lines_of, take_in
+from openacorn.bulk.taking_in import lines_of, take_in
 from openacorn.bulk.writing import header_of, records_of, write_lines
 from openacorn.clock import now
 from openacorn.privacy.erasing import erase_returned

@@ -129,7 +129,7 @@ class HistoryLine(BulkLine):
 
 
 class ResultLine(BulkLine):
-    """What came of contacting them about a service."""
+    """The result of contacting them about a service."""
 
     service: Name
     score: float | None = None
@@ -183,7 +183,7 @@ class BusinessLine(BulkLine):
 
 
 class TakenIn(BaseModel):
-    """What came of a file. refused: lines that could not be used, with the reason, at most 200; all_refused counts them all."""
+    """The result of reading a file. refused: lines that could not be used, with reasons, at most 200; all_refused counts all."""
 
     businesses: int
     new: int

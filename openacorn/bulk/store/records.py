@@ -117,5 +117,5 @@ def add_memberships(conn: sqlite3.Connection, business: int, items: Sequence[Mem
 
 
 def add_history(conn: sqlite3.Connection, business: int, items: Sequence[HistoryLine]) -> None:
-    """Add what was done about a business, but for what is known."""
+    """Add what was done about a business, except for what is known."""
     conn.executemany(ADD_STEP, ((business, item.at, item.by, item.text, item.kind) for item in items))

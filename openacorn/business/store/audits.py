@@ -1,7 +1,6 @@
 """Audits: the evidence, its findings, the contacts and the opportunities that follow."""
 
 import sqlite3
-import zlib
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
@@ -15,6 +14,7 @@ from openacorn.core.audit.finding import Finding
 from openacorn.core.audit.offsite import DomainNames, PeopleSearch, SiteSearch
 from openacorn.core.audit.verification import Verified
 from openacorn.db.changes import next_change
+from openacorn.db.compression import compress, decompress
 
 _CRAWL = TypeAdapter(Crawl)
 _FINDING = TypeAdapter(Finding)
@@ -53,7 +53,7 @@ AND json_extract(business.outcomes, '$.email_found') IN ('ok', 'gap')
 
 @dataclass(frozen=True, slots=True)
 class StoredAudit:
-    """One audit as it comes from a worker. `crawl` and bodies are compressed (zlib); `contacts`: kind, value, how, url, snippet."""
+    """One audit as it comes from a worker. `crawl` and bodies are compressed; `contacts`: kind, value, how, url, snippet."""
 
     business_id: int
     website: str
@@ -74,12 +74,12 @@ class StoredAudit:
 
 def pack_crawl(crawl: Crawl) -> bytes:
     """The evidence as compressed JSON."""
-    return zlib.compress(orjson.dumps(asdict(crawl)), 6)
+    return compress(orjson.dumps(asdict(crawl)))
 
 
 def unpack_crawl(data: bytes) -> Crawl:
     """The evidence out of compressed JSON."""
-    return _CRAWL.validate_json(zlib.decompress(data))
+    return _CRAWL.validate_json(decompress(data))
 
 
 def pack_offsite(search: SiteSearch | None, names: DomainNames | None, people: PeopleSearch | None = None) -> str:
@@ -217,7 +217,7 @@ def raw_pages(conn: sqlite3.Connection, business_id: int) -> list[tuple[str, str
     rows = conn.execute(
         "SELECT url, content_type, body FROM raw_page WHERE business_id = ? ORDER BY url", (business_id,)
     )
-    return [(str(url), str(kind), zlib.decompress(body)) for url, kind, body in rows]
+    return [(str(url), str(kind), decompress(body)) for url, kind, body in rows]
 
 
 def list_findings(conn: sqlite3.Connection, business_id: int) -> dict[str, Finding]:

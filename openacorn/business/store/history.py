@@ -1,7 +1,6 @@
 """Earlier audits, and what changed from one to the next."""
 
 import sqlite3
-import zlib
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass
 
@@ -9,6 +8,7 @@ import orjson
 
 from openacorn.core.audit.changes import Event
 from openacorn.core.audit.finding import Finding
+from openacorn.db.compression import compress
 
 KEEP = "INSERT OR REPLACE INTO past_audit (business_id, at, website, findings) VALUES (?, ?, ?, ?)"
 ADD_EVENT = "INSERT INTO audit_event (business_id, at, check_id, before, after, text) VALUES (?, ?, ?, ?, ?, ?)"
@@ -45,7 +45,7 @@ def keep_audit(
 ) -> None:
     """Put an audit aside that is about to be replaced."""
     body = orjson.dumps({check: asdict(finding) for check, finding in findings.items()})
-    conn.execute(KEEP, (business_id, at, website, zlib.compress(body, 6)))
+    conn.execute(KEEP, (business_id, at, website, compress(body)))
 
 
 def add_events(conn: sqlite3.Connection, business_id: int, at: str, events: Iterable[Event]) -> None:

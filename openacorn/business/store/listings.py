@@ -74,7 +74,7 @@ def stored_listing(row: sqlite3.Row) -> StoredListing:
 
 @dataclass(frozen=True, slots=True)
 class StoredCount:
-    """What came of storing listings: ids to be merged (new, changed, or of a rejected business), and businesses seen again."""
+    """The result of storing listings: ids to be merged (new, changed, or of a rejected business), and businesses seen again."""
 
     to_merge: tuple[int, ...]
     seen_again: tuple[int, ...]

@@ -1,4 +1,4 @@
-"""What came of contacting businesses, and the chance of winning as learnt from it."""
+"""Results of contacting businesses, and the win probability learnt from them."""
 
 import sqlite3
 from collections.abc import Iterable
@@ -40,7 +40,7 @@ class SalesOutcome:
 
 
 def upsert_outcome(conn: sqlite3.Connection, business_id: int, kept: SalesOutcome) -> None:
-    """Note what came of it; the first contact's score, day and channel stand. A sale is not undone by speaking with them again."""
+    """Record a result; the score, day and channel of the first contact stay. A sale is not undone by speaking with them again."""
     conn.execute(PUT, (business_id, *astuple(kept)))
     touch(conn, [business_id])
 

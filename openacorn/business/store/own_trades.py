@@ -17,7 +17,7 @@ ADD = "INSERT INTO own_trade (id, label, plural, words, parent, made_at) VALUES 
 
 
 def own_trades(conn: sqlite3.Connection) -> list[Trade]:
-    """The user's trades, oldest first; one whose wider trade is gone stands by itself."""
+    """The user's trades, oldest first; one whose wider trade is gone is shown on its own."""
     found: list[Trade] = []
     for label, plural, words, parent in conn.execute(LIST):
         wider = parent if parent in SHIPPED_IDS else ""

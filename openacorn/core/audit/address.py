@@ -19,7 +19,7 @@ class AddressError(ValueError):
 
 
 USUAL = re.compile(r"(?:(https?)://)?((?:[a-z0-9-]+\.)+[a-z0-9-]+)(/[A-Za-z0-9._~/-]*)?")
-"""An address that needs no parser: nothing to be undone, added or dropped but for the scheme."""
+"""An address that needs no parser: nothing to be undone, added or dropped except the scheme."""
 
 
 def clean_url(text: str) -> str:

@@ -35,7 +35,7 @@ def nowhere(pages: Pages, reason: str, looked_for: str, *, in_words: bool = Fals
     """Something that visitors read is on no page: a gap, unless a page could not be read or does not show its text.
 
     looked_for: what was searched for, for the evidence. in_words: is it known by its words? Pages in a language whose words we do
-    not have then show nothing. framed: could it stand in a frame of another site?
+    not have then show nothing. framed: can another site show it in a frame?
     """
     if pages.missed:
         kind, url = pages.missed[0]

@@ -17,7 +17,7 @@ def _plain(text: str) -> list[str]:
 
 
 def street_in(street: str, text: str) -> str:
-    """The listed number and street as they stand in the text, "" if they do not; a unit before the number may be left out."""
+    """The listed number and street as the text has them, "" if it does not; a unit before the number may be left out."""
     wanted = _plain(street.split(",")[0])
     while wanted and not wanted[0][0].isdigit():
         wanted = wanted[1:]

@@ -28,7 +28,7 @@ def _mark(params: Mapping[str, str], sort: str) -> bytes:
 
 
 def encode_cursor(cursor: Cursor, params: Mapping[str, str], sort: str) -> str:
-    """The cursor as it stands in an address. params: the filter's."""
+    """The cursor as an address holds it. params: the filter's."""
     numbers = b"".join(number.to_bytes(NUMBER_BYTES, "big") for number in (cursor.last, cursor.offset))
     return base64.urlsafe_b64encode(_mark(params, sort) + numbers).decode().rstrip("=")
 

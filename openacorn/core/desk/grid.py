@@ -130,7 +130,7 @@ class Grid(GridColumns):
         return [int(found) for found in self._ids[at[np.argsort(self.rejected()[at], kind="stable")]]]
 
     def find_close(self, text: str, most: int, but: Iterable[int]) -> list[int]:
-        """Ids of the businesses not rejected whose name is spelled much like a text, the closest first, but for some."""
+        """Ids of businesses not rejected whose name is spelled much like a text, closest first, without those to be left out."""
         there = (self.ids >= 0) & ~self.rejected()
         there[self._held(but)] = False
         return [int(found) for found in self._ids[close_in_spelling(self._texts["name"], text, there, most)]]

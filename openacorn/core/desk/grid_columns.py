@@ -132,7 +132,7 @@ class GridColumns:
         return found
 
     def codes_of(self, check: str) -> Codes:
-        """Outcome codes of a check by position; all not asked for a check that there is not."""
+        """Outcome codes of a check by position; all "not asked" for an unknown check."""
         return self._outcomes.codes(check, self._size)
 
     def codes_at(self, check: str, at: Positions) -> Codes:

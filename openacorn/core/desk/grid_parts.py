@@ -204,7 +204,7 @@ class Outcomes:
         self.bits.put(at, (codes.T[:, None, :] >> planes[None, :, None] & 1).reshape(-1, len(at)).astype(np.bool_))
 
     def codes(self, check: str, size: int) -> Codes:
-        """A check's codes by position; all not asked for a check that there is not."""
+        """A check's codes by position; all "not asked" for an unknown check."""
         first = self._first.get(check)
         if first is None:
             return np.full(size, NOT_ASKED, np.int8)

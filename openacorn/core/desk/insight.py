@@ -34,7 +34,7 @@ class Level:
 @dataclass(frozen=True, slots=True)
 class CrossTable:
     """cells: row by row, None where nobody is known; counts: businesses behind each cell. left_out: levels not shown;
-    outside: how many of the selected stand in no level of the rows, of the columns."""
+    outside: how many of the selected are in no level of the rows, of the columns."""
 
     rows: tuple[tuple[str, str, str], ...]
     columns: tuple[tuple[str, str, str], ...]
@@ -103,7 +103,7 @@ def _measure(values: npt.NDArray[np.float64] | None, measure: str, mask: Mask, o
 
 
 def cross_table(grid: Grid, mask: Mask, rows: str, columns: str, measure: str) -> CrossTable:
-    """Lay the selected out by two dimensions. Raises FilterError for a dimension or a measure that there is not."""
+    """Lay the selected out by two dimensions. Raises FilterError for an unknown dimension or measure."""
     if measure not in MEASURES:
         raise FilterError(f"there is no measure {measure!r}; choose from {', '.join(MEASURES)}")
     name = "value" if measure == "sum of value" else measure.removeprefix("mean ")

@@ -25,7 +25,7 @@ class LayoutError(InvalidInput):
 
 @dataclass(frozen=True, slots=True)
 class LayoutField:
-    """A column of the other tool's. column: of ours that fills it, "" for none; text: what stands in every row instead."""
+    """A column of the other tool's file. column: our column that fills it, "" for none; text: a fixed value instead."""
 
     heading: str
     column: str = ""
@@ -55,7 +55,7 @@ def _decoded(sample: bytes) -> tuple[str, TextEncoding]:
 
 
 def read_layout(sample: bytes) -> FileLayout:
-    """The layout of a sample file, each heading with the column of ours that seems to fit. Raises LayoutError."""
+    """The layout of a sample file, each heading with our column that seems to fit. Raises LayoutError."""
     text, encoding = _decoded(sample)
     first = next((line for line in text.splitlines() if line.strip()), "")
     if not first or "\x00" in first:

@@ -1,4 +1,4 @@
-"""What a recipe of an API must hold, and what is said where it does not."""
+"""What a recipe of an API must hold, and the error if it does not."""
 
 from collections.abc import Mapping
 from typing import Any

@@ -107,7 +107,7 @@ WORDS = ("term", "domain", "name", "phone", "postcode", "town")
 
 
 def _slot_of(name: str, value: str, asked: Asked) -> str:
-    """What a parameter is to be filled with, "" to leave it as it is. asked: what stands in it."""
+    """What a parameter is to be filled with, "" to leave it as it is. asked: its present value."""
     plain, last = _joined(name), words_of(name).split()[-1] if words_of(name) else ""
     place = asked.place
     for slot in WORDS:

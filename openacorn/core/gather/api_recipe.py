@@ -50,7 +50,7 @@ MILE_M = 1609.344
 
 @dataclass(frozen=True, slots=True)
 class ApiField:
-    """One field of a listing and where it stands in a place (JMESPath)."""
+    """One field of a listing and its path in a place (JMESPath)."""
 
     field: str
     path: str

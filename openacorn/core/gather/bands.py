@@ -10,7 +10,7 @@ _OPEN_BOTTOM = ("<", "under", "less", "up to", "below")
 
 
 def band(text: str) -> tuple[float, float] | None:
-    """(least, most) of a band, most inf where it is open; None where no number stands in it."""
+    """(least, most) of a band, most inf where it is open; None if it holds no number."""
     found = [float(number.replace(",", "")) * _TIMES[unit.lower()] for number, unit in _NUMBER.findall(text)]
     lowered = text.lower()
     if not found:

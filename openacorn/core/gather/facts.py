@@ -6,7 +6,7 @@ from openacorn.errors import InvalidInput
 
 
 class UnknownGroup(InvalidInput):
-    """A group of facts that there is not; the message lists what there is."""
+    """An unknown group of facts; the message lists the known ones."""
 
     where = "facts"
     remedy = "choose from the list of what can be found out"

@@ -110,7 +110,7 @@ class FoundList:
     selector: str
     items: list[LexborNode]
     share: float
-    """Of the page's text, what stands in the list."""
+    """The share of the page's text that is in the list."""
     furniture: bool
 
     @cached_property
@@ -164,7 +164,7 @@ class FoundList:
 
 
 def is_furniture(node: LexborNode) -> bool:
-    """Does it stand in what surrounds a page's content?"""
+    """Is it in what surrounds a page's content?"""
     at: LexborNode | None = node
     while at is not None and at.tag not in {"body", "html", "main", None}:
         named = f"{at.attributes.get('class') or ''} {at.attributes.get('id') or ''} {at.attributes.get('role') or ''}"

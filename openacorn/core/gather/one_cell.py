@@ -1,4 +1,4 @@
-"""Addresses that stand in one cell, taken apart by the rules of their country."""
+"""Addresses written in one cell, split by the rules of their country."""
 
 import re
 from dataclasses import dataclass

@@ -19,7 +19,7 @@ STREET = re.compile(
     r"(?:St|Street|Rd|Road|Ave|Avenue|Ln|Lane|Dr|Drive|Pde|Parade|Tce|Terrace|Ct|Court|Pl|Place|Hwy|Highway)\b\.?"
 )  # fmt: skip
 PHONE_AS_WRITTEN = re.compile(r"(?<![\w./-])(?:\(\d{1,5}\)|0\d|\d{3})[\d ()./-]{4,16}\d(?![\w/-])")
-"""A national number, kept as it is written while the user's country is not known: which numbers are valid hangs on that."""
+"""A national number, kept as it is written while the user's country is not known: which numbers are valid depends on it."""
 
 NOISE = re.compile(
     r"^(?:website|directions|call|save|share|map|open now|closed|opens? .*|closes? .*|\(?\d[\d,.]*\)?|\d(?:\.\d)?\s*stars?.*|"

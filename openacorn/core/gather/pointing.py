@@ -73,7 +73,7 @@ class PointedPage:
         return Taken(self._numbered(items), fields, self._numbered(following))
 
     def with_items(self, plan: Recipe, clicked: Sequence[int]) -> Recipe:
-        """The recipe of the list that holds what was clicked: one element, or two that stand in two of its items."""
+        """The recipe of the list that holds what was clicked: one element, or two in two of its items."""
         nodes = [self._node(number) for number in clicked[:2]]
         found = list(self._lists_holding(nodes))
         if not found:
@@ -193,7 +193,7 @@ def _ancestors(node: LexborNode) -> Iterator[LexborNode]:
 
 
 def _holder(node: LexborNode, items: Collection[int]) -> LexborNode | None:
-    """The innermost of some elements, by their `mem_id`, that an element stands in."""
+    """The innermost of some elements, by their `mem_id`, that contains an element."""
     return next((at for at in _ancestors(node) if at.mem_id in items), None)
 
 
@@ -204,7 +204,7 @@ def _each_in_its_own(items: Sequence[LexborNode], nodes: Sequence[LexborNode]) -
 
 
 def _is_around(node: LexborNode) -> bool:
-    """Does it stand in the head, or in what surrounds a page's content?"""
+    """Is it in the head, or in what surrounds a page's content?"""
     return is_furniture(node) or any(at.tag == "head" for at in _ancestors(node))
 
 
@@ -213,7 +213,7 @@ def _first_of(item: LexborNode, selector: str) -> LexborNode | None:
 
 
 def _link_at(node: LexborNode, item: LexborNode) -> LexborNode | None:
-    """The link that an element is, stands in, or holds."""
+    """The link that an element is, is inside of, or holds."""
     for at in _ancestors(node):
         if at.attributes.get("href"):
             return at

@@ -34,6 +34,6 @@ def _zones() -> tuple[npt.NDArray[np.float64], list[str]]:
 
 
 def zone_at(lat: float, lon: float) -> str:
-    """The time zone (IANA) of the nearest town: right but for some kilometres along a border of zones."""
+    """The time zone (IANA) of the nearest town: right except within some kilometres of a border of zones."""
     points, zones = _zones()
     return zones[int((points @ _on_sphere(lat, lon)).argmax())]

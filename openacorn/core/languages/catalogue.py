@@ -118,7 +118,7 @@ class Translator:
         return ""
 
     def _value(self, shown: str) -> str:
-        """What stands in a blank: words of ours, which are written small, or numbers as the language writes them."""
+        """The value of a blank: our own words, in lower case, or numbers as the language writes them."""
         ours = self._by_pattern(shown) if shown[:1].islower() or shown[:1].isdigit() else ""
         return ours or self.numbers(shown)
 

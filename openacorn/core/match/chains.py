@@ -38,7 +38,7 @@ def _brands() -> dict[tuple[tuple[str, ...], str], tuple[str, frozenset[str]]]:
 def brand_of(name: str, town: str, tags: tuple[str, ...], region: str | None) -> str:
     """The brand whose name the business bears, "" if none: in its own line of trade, and at home in the country.
 
-    The whole name must be the brand's, but for the town that distinguishes branches ("Specs & Co – Gannet Bay").
+    The whole name must be the brand's, apart from the town that distinguishes branches ("Specs & Co – Gannet Bay").
     """
     words = tuple(normal_words(name))
     place = tuple(normal_words(town))

@@ -25,7 +25,7 @@ EARTH_M = 6_371_008.8
 HERE_M, NEAR_M, TOWN_M = 80.0, 400.0, 3000.0
 CLOSE, CLOSE_WHOLE, ALIKE, PART, SHARED, WITHIN, BEGINS = 86.0, 90.0, 86.0, 70.0, 90.0, 100.0, 0.9
 """Similarities (0–100, rapidfuzz): telling words nearly the same; whole names nearly so (a slip in a dull word makes it look
-telling); streets the same but for a slip; names that share a part, in order or not; all words of one in the other. BEGINS
+telling); streets the same except for a slip; names that share a part, in order or not; all words of one in the other. BEGINS
 (0–1, Jaro–Winkler): names that begin alike."""
 
 SILENT = -1

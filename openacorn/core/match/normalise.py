@@ -188,6 +188,13 @@ class ListingRecord(NamedTuple):
     lon: float
 
 
+@lru_cache(maxsize=8192)
+def _town(name: str) -> tuple[str, frozenset[str]]:
+    """(a town as it is compared, the words of it)."""
+    town = plain(name).strip()
+    return town, frozenset(_words(town))
+
+
 def _address(street: str, town: str) -> tuple[str, str]:
     """(house number, street's words) of an address line."""
     head, _, rest = street_key(street).partition(" ")
@@ -213,15 +220,15 @@ def record_of(
     """Normalise one listing. `region`: ISO 3166 code in which national phone numbers are read; `common`: see common_words."""
     written = [] if _is_its_host(listing) else _words(listing.name)
     words = sorted(set(written))
-    town = plain(listing.town).strip()
+    town, places = _town(listing.town)
     known = trade_words(trades)  # as large as a dictionary: asked, not copied
-    dull = {word for word in words if word in known or word in common}.union(_words(town))
     number, street = _address(listing.street, town)
     domain, page = _site(listing.website) if listing.website else ("", "")
     pinned = listing.lat is not None and listing.lon is not None
     return ListingRecord(
         key=key, source=listing.source, source_id=listing.source_id,
-        core=" ".join(word for word in words if word not in dull), full=" ".join(words), letters="".join(written),
+        core=" ".join(word for word in words if word not in known and word not in common and word not in places),
+        full=" ".join(words), letters="".join(written),
         phone=_phone(listing.phone, region), email=listing.email.strip().lower(), domain=domain, page=page,
         number=number, street=street, town=town, postcode=listing.postcode.strip().lower(),
         category=category_key(listing.category, trades) if listing.category else trade_named(listing.name, trades),

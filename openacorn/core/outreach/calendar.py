@@ -3,8 +3,10 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from typing import TYPE_CHECKING
 
-from icalendar import Alarm, Calendar, Event
+if TYPE_CHECKING:
+    from icalendar import Event
 
 REFRESH = timedelta(hours=1)
 """How often programs are asked to read a feed again (RFC 7986, 5.7)."""
@@ -26,7 +28,9 @@ class CalendarEntry:
     remind: int = 0
 
 
-def _event(entry: CalendarEntry) -> Event:
+def _event(entry: CalendarEntry) -> "Event":
+    from icalendar import Alarm, Event
+
     event = Event()
     event.add("uid", f"{entry.id}@openacorn.invalid")
     event.add("dtstamp", entry.changed)
@@ -50,6 +54,8 @@ def _event(entry: CalendarEntry) -> Event:
 
 def calendar(name: str, entries: Iterable[CalendarEntry]) -> bytes:
     """A calendar with its entries. name: shown by the program that reads it."""
+    from icalendar import Calendar  # loaded when the first feed is asked for
+
     made = Calendar()
     made.add("prodid", "-//Open Acorn//EN")
     made.add("version", "2.0")

@@ -43,7 +43,7 @@ SLOTS: dict[str, str] = {
     "sender": "name of the person who writes",
     "phone": "your phone number",
 }
-"""MessageFact → what it is; whatever may stand in a template."""
+"""MessageFact → its meaning; all that a template may use."""
 
 ALLOWED = (
     nodes.Template, nodes.Output, nodes.TemplateData, nodes.Name, nodes.If, nodes.CondExpr, nodes.Filter, nodes.Not,
@@ -266,7 +266,7 @@ def _sentences(marked: str, known: list[tuple[str, MessageFact]]) -> tuple[Sente
 
 
 def _hidden(match: re.Match[str]) -> str:
-    """A fact whose full stops end no sentence, but for one at its end."""
+    """A fact whose full stops end no sentence, except one at its end."""
     inner, last = match[2][:-1].translate(_HIDE), match[2][-1:]
     return f"{START}{match[1]}{BETWEEN}{inner}{last}{END}"
 

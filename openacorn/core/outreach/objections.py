@@ -55,7 +55,7 @@ BY_SERVICE: dict[str, Objection] = {
     ),
     "home_video": Objection("A film is too dear.", "Half a minute, filmed in an hour in your shop, is enough."),
 }
-"""Service that ships → what is said about it in particular."""
+"""Service that ships → the answers about it in particular."""
 
 
 def objections(service: str) -> tuple[Objection, ...]:

@@ -27,7 +27,7 @@ def in_language(template: MessageTemplate, language: str) -> MessageTemplate:
 
 
 def language_barrier(template: MessageTemplate, language: str) -> str:
-    """Why an owner must not get a template for its language, "" if they may: English is the one that stands in for others."""
+    """Why an owner must not get a template for its language, "" if they may: English is used where others are missing."""
     if template.language in {language, ENGLISH}:
         return ""
     return f"it is in {LANGUAGES[template.language]}, and the owner reads {LANGUAGES[language]}"

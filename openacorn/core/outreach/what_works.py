@@ -28,7 +28,7 @@ class By(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class SentMessage:
-    """A message that left, and what came of it. replied: somebody wrote back; declined: they did not want it; group: by what it is
+    """A message that was sent, and its result. replied: somebody wrote back; declined: they did not want it; group: by what it is
     counted."""
 
     group: str

@@ -6,7 +6,7 @@ from openacorn.core.desk.angle import Angle
 
 
 def filled(line: str, *, name: str, town: str, trade: str) -> str:
-    """A line with {name}, {town} and {trade} put in; whatever else stands in braces stays as it is."""
+    """A line with {name}, {town} and {trade} put in; other text in braces stays as it is."""
     for word, value in (("{name}", name), ("{town}", town or "your town"), ("{trade}", trade.lower())):
         line = line.replace(word, value)
     return line

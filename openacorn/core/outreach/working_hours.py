@@ -6,8 +6,6 @@ from datetime import UTC, date, datetime, time, timedelta
 from functools import lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-import holidays
-
 from openacorn.errors import InvalidInput
 
 LOOK_AHEAD = 60
@@ -40,6 +38,8 @@ class Hours:
 @lru_cache(maxsize=512)
 def holidays_of(country: str, year: int) -> Collection[date]:
     """Public holidays of a whole country (ISO 3166-1 alpha-2); none where they are not known."""
+    import holidays  # hundreds of calendars: loaded when first asked
+
     try:
         return frozenset(holidays.country_holidays(country, years=year)) if country else frozenset()
     except NotImplementedError:

@@ -13,7 +13,7 @@ AT = r"(?:@|%40|&#64;|&#x40;|\s?[\[({]\s?at\s?[\])}]\s?)"
 BETWEEN_DIGITS = r"[\s().\-/\u00a0]{0,3}"
 BETWEEN_WORDS = r"[\s\u00a0+_.\-]{1,3}"
 SHORTEST_NUMBER = 6
-"""Digits: shorter numbers stand in texts by chance."""
+"""Digits: shorter numbers occur in texts by chance."""
 
 
 class NobodyMeant(InvalidInput):

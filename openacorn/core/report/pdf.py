@@ -8,8 +8,6 @@ from functools import cache
 from importlib import resources
 from typing import Any
 
-from fontTools.ttLib import TTFont
-
 from openacorn.errors import NotPossibleHere
 
 
@@ -30,7 +28,7 @@ FONTS = ("literata-latin", "literata-latin-ext", "commissioner-latin", "commissi
 
 @cache
 def font(name: str) -> bytes | None:
-    """A font that ships, as WOFF2; None for a name that there is not."""
+    """A font that ships, as WOFF2; None for an unknown name."""
     if name not in FONTS:
         return None
     return resources.files("openacorn").joinpath(f"data/fonts/{name}.woff2").read_bytes()
@@ -42,6 +40,8 @@ def _unpacked(name: str) -> bytes:
     body = font(name)
     if body is None:
         raise ValueError(f"nothing is fetched for a PDF, also not {name}")
+    from fontTools.ttLib import TTFont
+
     out = io.BytesIO()
     unpacked = TTFont(io.BytesIO(body))
     unpacked.flavor = None

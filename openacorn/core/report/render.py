@@ -61,7 +61,7 @@ def _style(name: str) -> str:
 
 
 def render_page(template: str, style: str, head: Letterhead, language: str = ENGLISH, **values: Any) -> str:
-    """A page of ours from a template. style: its style sheet, which stands within it."""
+    """A page of ours from a template. style: its style sheet, which is put into it."""
     colours = {"on_brand": text_on(head.colour), "brand_text": readable(head.colour)}
     # the style sheet is ours: it is the one thing that is not text
     return (

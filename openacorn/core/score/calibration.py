@@ -1,4 +1,4 @@
-"""How far the chances of winning can be trusted: held against what came of contacts."""
+"""How far win probabilities can be trusted: compared with the results of contacts."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass

@@ -62,7 +62,7 @@ def _passes(gate: Gate, codes: Codes) -> Mask:
 def score_columns(service: Service, codes_of: Callable[[str], Codes], base: Numbers) -> ScoreColumns:
     """Score everybody for one service.
 
-    codes_of: check id → outcome codes (all NOT_ASKED for a check that there is not). base: of `base_of`, same length.
+    codes_of: check id → outcome codes (all NOT_ASKED for an unknown check). base: of `base_of`, same length.
     """
     size = len(base)
     total, known, need, lift = (np.zeros(size) for _ in range(4))

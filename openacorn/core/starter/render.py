@@ -188,7 +188,7 @@ def _variables(colours: Colours) -> str:
 
 
 def render_site(draft: SiteDraft, options: RenderOptions) -> dict[str, bytes]:
-    """Path → file of the whole site, but for its pictures."""
+    """Path → file of the whole site, without its pictures."""
     theme, facts = theme_of(draft.theme), draft.facts
     colours = colour_set(draft.colours, theme.hue if options.hue is None else options.hue)
     spoken = facts.language.partition("-")[0]

@@ -55,7 +55,7 @@ def all_themes() -> tuple[Theme, ...]:
 
 
 def theme_of(name: str) -> Theme:
-    """A theme by its id, the first for one that there is not."""
+    """A theme by its id, the first if there is none of that id."""
     return next((theme for theme in all_themes() if theme.id == name), all_themes()[0])
 
 

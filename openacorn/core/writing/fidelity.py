@@ -157,7 +157,7 @@ class _Checker:
         return ""
 
     def _wrong_words(self, text: str) -> list[str]:
-        """Words that stand in no fact and claim something, and names among them."""
+        """Words that occur in no fact and claim something, and names among them."""
         found: dict[str, str] = {}
         first = True
         for word in words_of(LINK.sub(" ", _CLOSING.sub("", text)), self._language):

@@ -70,7 +70,7 @@ def helper_address(address: str) -> str:
 
 
 def prompt_of(wish: Wish) -> list[dict[str, str]]:
-    """What is said to the helper: all that leaves this machine, but for the key."""
+    """The prompt for the helper: all that leaves this machine, apart from the key."""
     message = f"Subject: {wish.subject}\n\n{wish.text}" if wish.subject else wish.text
     keep = "\nBegin with the subject on a line of its own, as in the message." if wish.subject else ""
     facts = "".join(f"\n- {fact}" for fact in wish.facts)

@@ -26,7 +26,7 @@ _HALVES = {"ca": "can", "wo": "will", "sha": "shall"}
 
 @dataclass(frozen=True, slots=True)
 class Vocabulary:
-    """Words of a language, all by their stems but for the numbers.
+    """Words of a language, by their stems, and numbers as they are.
 
     common: stop words (of the collection stopwords-iso); harmless: these and courtesies, which claim nothing by themselves;
     negations: they turn a sentence round; weighty: they raise a claim or give it a time, and are never harmless; units: of time,

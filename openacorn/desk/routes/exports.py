@@ -96,7 +96,7 @@ def list_presets(state: AppDep) -> list[PresetResponse]:
 
 @router.post("/exports/layout")
 def read_sample(asked: SampleRequest) -> FileLayout:
-    """The layout of a sample file of another tool's: its headings, each with the column of ours that seems to fit."""
+    """The layout of a sample file of another tool's: its headings, each with our column that seems to fit."""
     known, found = export_columns(), read_layout(asked.content)
     fitting = tuple(field if field.column in known else replace(field, column="") for field in found.fields)
     return replace(found, fields=fitting)

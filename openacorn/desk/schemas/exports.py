@@ -24,7 +24,7 @@ class ExportChoices(ResponseModel):
 
 
 class LayoutFieldRequest(RequestModel):
-    """A column of another tool's. column: of ours that fills it; text: what stands in every row instead."""
+    """A column of another tool's file. column: our column that fills it; text: a fixed value for every row instead."""
 
     heading: str = Field(min_length=1, max_length=200)
     column: str = Field(default="", max_length=80)

@@ -13,7 +13,7 @@ class LevelResponse(ResponseModel):
 
 class CrossResponse(ResponseModel):
     """cells: row by row, null where nobody is known; filters: row by row, the filter that shows a cell's businesses;
-    *_outside: how many of the selected stand in no row, in no column."""
+    *_outside: how many of the selected are in no row, in no column."""
 
     rows: list[LevelResponse]
     columns: list[LevelResponse]

@@ -36,7 +36,7 @@ def api_file(state: AppDep, recipe_id: int) -> Response:
 
 @router.post("/recipes/files", status_code=201)
 def take_file(state: AppDep, asked: RecipeFileRequest) -> RecipeTaken:
-    """Keep the recipe in a file as a source of ours; a key or log-in is entered afterwards."""
+    """Keep the recipe in a file as one of our sources; a key or log-in is entered afterwards."""
     recipe = read_recipe(asked.text)
     with state.database.write() as conn:
         number = store.insert_recipe(conn, recipe, utc_now())

@@ -69,7 +69,7 @@ def _keep_secret(conn: sqlite3.Connection, state: AppState, plan_id: int, secret
 
 
 def slotted(address: str, term: str, place: str) -> str:
-    """The address with slots where the searched words stand in it, as typed or as a form sends them."""
+    """The address with slots in place of the searched words, as typed or as a form sends them."""
     for slot, text in (("{term}", term), ("{place}", place)):
         for form in (quote_plus(text), quote(text), text) if text else ():
             if form in address:
@@ -133,7 +133,7 @@ def _read(asked: PageRequest, page: FetchedPage, name: str) -> PageResponse:
 
 
 def _as_asked(plan: RecipeRequest, asked: PageRequest) -> RecipeRequest:
-    """A recipe whose address was typed as it is: with slots where the searched words stand in it."""
+    """A recipe whose address was typed as it is: with slots in place of the searched words."""
     if "{" in plan.address:
         return plan
     return plan.model_copy(update={"address": slotted(plan.address, asked.term, asked.place)})

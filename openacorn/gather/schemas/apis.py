@@ -7,7 +7,7 @@ from openacorn.core.gather.api_recipe import MOST_PAGES
 
 
 class ApiFieldModel(RequestModel):
-    """A field of a listing and where it stands in a place (JMESPath)."""
+    """A field of a listing and its path in a place (JMESPath)."""
 
     field: str = Field(max_length=40)
     path: str = Field(max_length=500)

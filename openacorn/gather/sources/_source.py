@@ -119,7 +119,7 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class PublicService:
-    """A service that anybody may use as it stands. terms: its rules of use, in a sentence or two for people."""
+    """A service that anybody may use without a contract. terms: its rules of use, in a sentence or two for people."""
 
     address: str
     pace_s: float

@@ -37,7 +37,7 @@ class Import:
 
     @property
     def source(self) -> str:
-        """What its listings are said by."""
+        """The source of its listings."""
         return f"file:{self.id}"
 
 

@@ -15,7 +15,7 @@ from openacorn.gather.tables.row import Row
 
 @dataclass(frozen=True, slots=True)
 class ReadAs:
-    """columns: field → heading; source: what the listings are said by; country: of their addresses, ISO 3166 or "".
+    """columns: field → heading; source: the source of the listings; country: of their addresses, ISO 3166 or "".
 
     read_again: the file is a list that grows: a row is known by what it says, not by a line that others may push down.
     """

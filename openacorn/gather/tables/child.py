@@ -20,6 +20,7 @@ from typing import IO, Any
 
 import orjson
 
+from openacorn.collecting import collect_seldom
 from openacorn.core.gather.file_columns import ColumnsError
 from openacorn.gather.tables import limits, rows_here
 from openacorn.gather.tables.as_listings import ReadAs, Refused, listings_of
@@ -29,7 +30,7 @@ PIECE = 500
 """Rows a line."""
 
 PATIENCE_S = 60.0
-"""A reader that says nothing for so long is ended."""
+"""A reader that says nothing for this long is ended."""
 
 FAULT, COLUMNS, DONE = b'{"fault":', b'{"columns":', b'{"done":true}'
 ENDED_BY = "it takes more {} to read than a table of listings does; save it as CSV, or split it"
@@ -111,7 +112,7 @@ def _limit(path: Path) -> None:
 
 
 def _pieces(rows: Iterator[Row], wanted: ReadAs | None) -> Iterator[object]:
-    """What is said of the rows."""
+    """The messages about the rows."""
     if wanted is None:
         while piece := list(islice(rows, PIECE)):
             yield {"rows": [(row.line, row.error, row.cells) for row in piece]}
@@ -127,6 +128,7 @@ def main() -> None:
     """Read the file that standard input names, and say what is in it."""
     where, name, encoding, read_as = json.load(sys.stdin)  # a path may hold what UTF-8 does not
     path = Path(where)
+    collect_seldom()
     out = sys.stdout.buffer
     notes: list[str] = []
 

@@ -178,6 +178,6 @@ def latest_deliveries(conn: sqlite3.Connection, most: int) -> list[DeliveryState
 
 
 def forget_events(conn: sqlite3.Connection, before: str) -> None:
-    """Drop events that were looked at before a moment, with their deliveries, but for those on their way."""
+    """Drop events that were looked at before a moment, with their deliveries, except those under way."""
     on_way = "SELECT event_id FROM webhook_delivery WHERE next_at != ''"
     conn.execute(f"DELETE FROM event WHERE payload != '' AND at < ? AND id NOT IN ({on_way})", (before,))

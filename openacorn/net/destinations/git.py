@@ -12,7 +12,7 @@ from urllib.parse import urlsplit
 
 from openacorn.net.destinations.destination import DestinationError
 from openacorn.net.destinations.folder import FolderDestination
-from openacorn.net.destinations.sftp import PRIVATE_KEY, SshLogin
+from openacorn.net.destinations.ssh_login import PRIVATE_KEY, SshLogin
 
 SECONDS = 180.0
 SCHEMES = ("https", "ssh")

@@ -3,7 +3,6 @@
 import asyncio
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from dataclasses import dataclass
 from pathlib import PurePosixPath
 from urllib.parse import unquote, urlsplit
 
@@ -12,33 +11,11 @@ import asyncssh
 from openacorn.net.client import Client
 from openacorn.net.destinations.destination import DestinationError
 from openacorn.net.destinations.folder import PART
+from openacorn.net.destinations.ssh_login import PRIVATE_KEY, SshLogin
 from openacorn.net.errors import FetchError
 from openacorn.settings import Settings
 
 SECONDS = 30.0
-PORT = 22
-PRIVATE_KEY = "-----BEGIN"
-
-
-@dataclass(frozen=True, slots=True)
-class SshLogin:
-    """secret: a password, or a private key (OpenSSH or PEM); host_key: the server's public key as known_hosts files hold it."""
-
-    address: str
-    user: str
-    secret: str
-    host_key: str = ""
-
-    @property
-    def host(self) -> tuple[str, int]:
-        """(name, port). Raises DestinationError."""
-        try:
-            parts = urlsplit(self.address)
-            if parts.hostname:
-                return parts.hostname, parts.port or PORT
-        except ValueError:
-            pass
-        raise DestinationError(f"{self.address} names no server")
 
 
 async def _guarded(settings: Settings, login: SshLogin) -> tuple[str, int]:

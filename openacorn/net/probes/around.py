@@ -81,7 +81,7 @@ async def _is_sitemap(client: Client, there: str, *, verify: bool) -> bool | Non
 async def weigh(
     client: Client, home: PageFacts, html_bytes: int, robots: Robots, answers: Mapping[str, Answer], *, verify: bool
 ) -> Weights:
-    """Ask for the sizes of the files the page loads, without loading them, but for those whose answers are there already. Only
+    """Ask for the sizes of the files the page loads, without loading them, except those whose answers are there already. Only
     hosts that robots.txt was read of."""
     weighed: list[Weighed] = []
     host = urlsplit(home.url).hostname
@@ -107,7 +107,7 @@ async def _size(client: Client, url: str, answer: Answer | None, verify: bool) -
 
 
 def kept_seconds(headers: Mapping[str, str]) -> int | None:
-    """How long a browser may use its copy without asking (RFC 9111, 4.2.1 and 5.2.2); None where nothing is said."""
+    """How long a browser may use its copy without asking (RFC 9111, 4.2.1 and 5.2.2); None if the answer does not say."""
     policy = headers.get("cache-control", "").lower()
     if "no-store" in policy or "no-cache" in policy:
         return 0

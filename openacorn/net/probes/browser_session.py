@@ -21,7 +21,7 @@ from openacorn.settings import Settings
 Seen = TypeVar("Seen")
 
 COMMAND_SECONDS = 15
-"""A single command to the browser takes a second or two; one that takes so long will not end."""
+"""A single command to the browser takes a second or two; one that takes this long will not end."""
 
 LOAD_SECONDS = 20
 SETTLE_SECONDS = 1.5
@@ -122,7 +122,7 @@ class BrowserSession:
         return self.driver.execute("executeCdpCommand", {"cmd": command, "params": params})["value"]
 
     def wait(self) -> None:
-        """Until the page has loaded, at most so long, and a little more for what scripts then bring in."""
+        """Until the page has loaded, at most this long, and a little more for what scripts then load."""
         until = time.monotonic() + LOAD_SECONDS
         while time.monotonic() < until and self.driver.execute_script("return document.readyState") != "complete":
             time.sleep(0.1)

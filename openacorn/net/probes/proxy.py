@@ -1,6 +1,6 @@
 """The only way out for a browser: a small proxy that asks the guarded resolver, so that no page can reach a private address.
 
-A browser resolves names by itself and follows whatever a page says. Behind this proxy every connection it opens is checked
+A browser resolves names on its own and follows what a page says. Behind this proxy every connection it opens is checked
 on the resolved address, exactly as the HTTP client's are.
 """
 

@@ -1,4 +1,4 @@
-"""What came of contacts, and the chance of winning as learnt from it."""
+"""Results of contacts, and the win probability learnt from them."""
 
 import math
 import sqlite3
@@ -30,7 +30,7 @@ router = APIRouter(route_class=DeskRoute, tags=["outcomes"])
 
 @router.post("/businesses/{business_id}/contacts", status_code=201)
 def note(state: AppDep, business_id: int, asked: ContactRequest) -> ActionResponse:
-    """Note what came of a contact: history, stage on every list, relationship, and what is learnt. The answer's id undoes it.
+    """Log the result of a contact: history, stage on every list, relationship, win model. The answer's id undoes it.
 
     The chance of winning is learnt again, and best offers follow if values go by it.
     """

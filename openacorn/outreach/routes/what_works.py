@@ -1,4 +1,4 @@
-"""What works: what came of messages, by template, sequence, service, mailbox, step or hour."""
+"""What works: results of messages, by template, sequence, service, mailbox, step or hour."""
 
 from fastapi import APIRouter
 
@@ -22,7 +22,7 @@ class WhatWorksResponse(ResponseModel):
 
 @router.get("/what-works")
 def show(state: AppDep, by: By = By.TEMPLATE) -> WhatWorksResponse:
-    """What came of every e-mail that left: arrived, page opened, answered, answered well, won; with 95 % intervals."""
+    """The result of every e-mail that was sent: arrived, page opened, answered, answered well, won; with 95 % intervals."""
     with state.database.read() as conn:
         groups = what_works(list_sent(conn, by))
         titles = {service.id: service.title for service in services.list_services(conn)}

@@ -15,7 +15,7 @@ class InboxResponse(ResponseModel):
 
 
 class Turn(ResponseModel):
-    """One message of a conversation. ours: did we write it? number: among messages, or among what arrived; state: of ours; kind: of
+    """One message of a conversation. ours: did we send it? number: among messages, or among what arrived; state: of ours; kind: of
     theirs."""
 
     ours: bool

@@ -1,4 +1,4 @@
-"""What came of contacting a business."""
+"""The result of contacting a business."""
 
 from typing import Literal
 
@@ -10,7 +10,7 @@ from openacorn.core.score.calibration import Bin
 
 
 class ContactRequest(RequestModel):
-    """What came of a contact. result: no answer, call back, talking, proposed, won, lost, not interested or refused. service:
+    """The result of a contact. result: no answer, call back, talking, proposed, won, lost, not interested or refused. service:
     what was offered, "" for what was offered before, else the best offer. amount in the agency's currency, of a sale."""
 
     result: str = Field(min_length=1, max_length=40)
@@ -22,7 +22,7 @@ class ContactRequest(RequestModel):
 
 
 class OutcomeResponse(ResponseModel):
-    """What came of it. score: at first contact, null where there was none for the service."""
+    """One result. score: at first contact, null if there was none for the service."""
 
     service: str
     title: str

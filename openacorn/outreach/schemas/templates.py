@@ -18,7 +18,7 @@ class Slot(ResponseModel):
 
 
 class TemplatesResponse(ResponseModel):
-    """templates: all that are offered; slots: what may stand in them."""
+    """templates: all that are offered; slots: the facts that they may use."""
 
     templates: list[TemplateVersion]
     slots: list[Slot]

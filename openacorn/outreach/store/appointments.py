@@ -85,7 +85,7 @@ def get_feed(conn: sqlite3.Connection, by: str) -> str:
 
 
 def feed_owner(conn: sqlite3.Connection, token: str) -> str | None:
-    """Whose feed a token opens, None for one that there is not."""
+    """Whose feed a token opens, None for an unknown one."""
     row = conn.execute("SELECT by FROM calendar_feed WHERE token = ?", (token,)).fetchone()
     return None if row is None else str(row[0])
 

@@ -94,7 +94,7 @@ def list_rules(conn: sqlite3.Connection) -> list[StoredRule]:
 
 
 def replace_rules(conn: sqlite3.Connection, rules: Sequence[StoredRule]) -> None:
-    """Keep these rules alone. Raises NotFound for a territory that there is not."""
+    """Replace the rules by these. Raises NotFound for an unknown territory."""
     conn.execute("DELETE FROM assignment_rule")
     for rule in rules:
         if rule.territory_id is not None and not shares.may_see(conn, "territory", rule.territory_id):

@@ -1,4 +1,4 @@
-"""What is written to businesses: drafts, the queue, what went out and what came of it."""
+"""What is written to businesses: drafts, the queue, what was sent and its results."""
 
 import sqlite3
 from collections.abc import Iterable, Mapping

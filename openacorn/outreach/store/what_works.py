@@ -1,4 +1,4 @@
-"""What came of the messages that left, message by message."""
+"""Results of the messages that were sent, one by one."""
 
 import sqlite3
 
@@ -30,7 +30,7 @@ WHERE message.kind = 'email' AND message.step >= 0 AND message.state IN ('sent',
 
 
 def list_sent(conn: sqlite3.Connection, by: By) -> list[SentMessage]:
-    """Every e-mail that left, but for answers written by hand."""
+    """Every e-mail that was sent, except answers written by hand."""
     rows = conn.execute(SENT.format(group=GROUP[by]))
     return [
         SentMessage(row["grouped"], bool(row["bounced"]), bool(row["opened"]), row["answer"] is not None,

@@ -32,7 +32,7 @@ def list_schedules(state: AppDep) -> list[ScheduleResponse]:
 
 @router.put("/sweeps/{sweep_id}/schedule")
 def set_schedule(state: AppDep, sweep_id: int, asked: ScheduleRequest) -> ScheduleResponse:
-    """Have a sweep run by itself."""
+    """Run a sweep on a schedule."""
     item = Schedule(sweep_id, asked.every, asked.at, asked.webhook, asked.email, done_to=now().isoformat())
     result = _response(item, state.settings.time_zone)
     if not result.next:

@@ -6,7 +6,7 @@ from openacorn.api.schemas import RequestModel, ResponseModel
 
 
 class ScheduleRequest(RequestModel):
-    """When a sweep runs by itself: every "once", "daily", "weekly" or "monthly", first at an ISO 8601 time."""
+    """A sweep's schedule: every "once", "daily", "weekly" or "monthly", first at an ISO 8601 time."""
 
     every: str = Field(pattern="^(once|daily|weekly|monthly)$")
     at: str = Field(min_length=10, max_length=40)

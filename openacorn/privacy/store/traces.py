@@ -2,12 +2,12 @@
 
 import re
 import sqlite3
-import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 from openacorn.core.privacy.traces import erased
 from openacorn.db.changes import touch
+from openacorn.db.compression import BEGINNINGS, NotCompressed, compress, decompress
 
 AGENCY = frozenset({
     "account", "credential", "welcome_link", "failed_sign_in", "activity_log", "secret", "mailbox", "calendar_feed", "schedule",
@@ -16,7 +16,7 @@ AGENCY = frozenset({
     "angle", "share", "assignment_rule", "allowance", "taken_out", "view_link", "passkey", "lane_spend",
     "column_memory", "result_file", "do_not_call", "territory",
 })  # fmt: skip
-"""Tables about the agency, its people and its settings, and registers of others: nobody that it contacts stands in them."""
+"""Tables about the agency, its people and its settings, and public registers: no contact of the agency is in them."""
 
 TITLES = {
     "business": "A business",
@@ -55,9 +55,6 @@ WHENCE = ("url", "source", "how", "by")
 AROUND = 40
 REMADE = frozenset({"raw_page", "listing_record"})
 """Pages are read again at the next audit, records made again when listings are compared."""
-
-PACKED = b"\x78"
-"""How what zlib compressed begins (RFC 1950, 2.2)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,11 +100,11 @@ def _tables(conn: sqlite3.Connection) -> Iterator[_Table]:
 def _text(value: object) -> str:
     """A stored value as text: compressed ones unpacked, pictures as nothing."""
     if isinstance(value, bytes):
-        if not value.startswith(PACKED):
+        if not value.startswith(BEGINNINGS):
             return ""
         try:
-            return zlib.decompress(value).decode("utf-8", "replace")
-        except zlib.error:
+            return decompress(value).decode("utf-8", "replace")
+        except NotCompressed:
             return ""
     return value if isinstance(value, str) else ""
 
@@ -147,7 +144,7 @@ def erase_trace(conn: sqlite3.Connection, pattern: re.Pattern[str], trace: Trace
         return
     left: str | bytes = erased(pattern, _text(row[0]))
     if isinstance(row[0], bytes):
-        left = zlib.compress(str(left).encode(), 6)
+        left = compress(str(left).encode())
     try:
         conn.execute(f'UPDATE "{trace.table}" SET "{trace.column}" = ? WHERE {where}', (left, *values))
     except sqlite3.IntegrityError:  # nothing else may be empty there: the row was about them alone

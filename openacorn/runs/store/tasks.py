@@ -112,7 +112,7 @@ def lane_counts(conn: sqlite3.Connection, run_id: int) -> list[LaneCount]:
 
 @dataclass(frozen=True, slots=True)
 class LastAnswer:
-    """What came of the last question to a source. at: when its run began; error: "" if it was answered."""
+    """The result of the last question to a source. at: when its run began; error: "" if it was answered."""
 
     lane: str
     at: str

@@ -186,7 +186,7 @@ def _preview(grid: ScoredGrid, changed: Service, before: Service | None) -> tupl
 
 @router.post("/services/preview")
 def preview_new(state: AppDep, asked: ServiceRequest) -> PreviewResponse:
-    """What a service that there is not yet would do."""
+    """What a service would do that does not exist yet."""
     return _tried(state, _made("new", asked), None)
 
 

@@ -21,7 +21,7 @@ class RuleModel(RequestModel):
 
 
 class GateModel(RequestModel):
-    """A check that must have one of `passes`; otherwise: what is said where it has not."""
+    """A check that must have one of `passes`; otherwise: the text if it has not."""
 
     check: str
     passes: list[Outcome] = Field(min_length=1)

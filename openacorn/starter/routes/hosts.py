@@ -13,7 +13,6 @@ from openacorn.clock import utc_now
 from openacorn.core.audit.address import host_of
 from openacorn.db import secrets
 from openacorn.net.destinations.destination import DestinationError
-from openacorn.net.destinations.sftp import fingerprint
 from openacorn.starter import publishing, sites
 from openacorn.starter.schemas.hosts import (
     HostKeyResponse,
@@ -36,7 +35,7 @@ def _hosts(conn: sqlite3.Connection) -> list[HostResponse]:
     return [
         HostResponse(
             id=host.id, name=host.name, kind=host.kind, address=host.address, account=host.account, branch=host.branch,
-            fingerprint=fingerprint(host.host_key) if host.host_key else "", secret_kept=host.secret in kept,
+            fingerprint=publishing.fingerprint(host.host_key) if host.host_key else "", secret_kept=host.secret in kept,
         )
         for host in publications.list_hosts(conn)
     ]  # fmt: skip
@@ -88,7 +87,7 @@ async def save_host(state: AppDep, asked: HostRequest) -> list[HostResponse]:
         raise DestinationError("the server’s key was not confirmed")
     checked = replace(checked, host_key=checked.host_key if shown else "")
     if checked.host_key:
-        fingerprint(checked.host_key)  # what is no key is refused now
+        publishing.fingerprint(checked.host_key)  # what is no key is refused now
     async with publishing.open_destination(state.settings, state.folder, checked, secret, ""):
         pass
     return await asyncio.to_thread(write, checked)

@@ -63,7 +63,7 @@ class Publication:
 
 @dataclass(frozen=True, slots=True)
 class Published:
-    """What lies at a place by our hand. businesses: whose; paths: all that may be there; hashes: path → SHA-256 of those that are
+    """What we put at a place. businesses: whose; paths: all that may be there; hashes: path → SHA-256 of those that are
     there for certain."""
 
     businesses: frozenset[int]
@@ -106,7 +106,7 @@ def list_publications(conn: sqlite3.Connection, business_id: int) -> list[Public
 
 
 def get_published(conn: sqlite3.Connection, host_id: int, folder: str) -> Published:
-    """What lies in a folder of a host by our hand."""
+    """What we put into a folder of a host."""
     owners, paths, hashes = set[int](), set[str](), dict[str, str]()
     for row in conn.execute(THERE, (host_id, folder)):
         files = orjson.loads(row["files"])

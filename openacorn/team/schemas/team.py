@@ -12,7 +12,7 @@ EMAIL = r"^[^@\s]+@[^@\s]+$"
 
 
 class MeResponse(ResponseModel):
-    """Who asks. accounts: are there any; name: "" if nobody is signed in; csrf: to be sent with each change as X-CSRF-Token."""
+    """The current user. accounts: are there any; name: "" if nobody is signed in; csrf: goes with each change as X-CSRF-Token."""
 
     accounts: bool
     name: str

@@ -19,7 +19,7 @@ class Account:
     """A person who may sign in. own_permissions: a list made for them, None where the role says it all.
 
     password: its hash, "" until one is chosen; code_secret: sealed; code_used: the number of the 30 seconds
-    whose one-time code let them in last; recovery: hashes of the codes that stand in for one.
+    whose one-time code let them in last; recovery: hashes of the codes that replace one.
     """
 
     id: int
@@ -126,7 +126,7 @@ def set_password(conn: sqlite3.Connection, number: int, hashed: str) -> None:
 
 
 def set_codes(conn: sqlite3.Connection, number: int, sealed: str, recovery: Collection[str]) -> None:
-    """Store the secret of one-time codes, and the codes that stand in for one; "" takes both away."""
+    """Store the secret of one-time codes, and the codes that replace one; "" removes both."""
     stored = orjson.dumps(list(recovery)).decode()
     conn.execute(
         "UPDATE account SET code_secret = ?, code_used = 0, recovery = ? WHERE id = ?", (sealed, stored, number)

@@ -94,7 +94,7 @@ def delete_credential(conn: sqlite3.Connection, number: int, account: int) -> bo
 
 
 def delete_credentials(conn: sqlite3.Connection, account: int, kinds: Collection[str], but: int = 0) -> None:
-    """End all of a person's credentials of some kinds, but for one."""
+    """End all of a person's credentials of some kinds, except one."""
     for kind in kinds:
         conn.execute("DELETE FROM credential WHERE account_id = ? AND kind = ? AND id != ?", (account, kind, but))
 
@@ -139,7 +139,7 @@ def log_activity(conn: sqlite3.Connection, act: Act, at: str) -> None:
 
 
 def last_author(conn: sqlite3.Connection, path: str, but: int) -> str:
-    """Who changed what is at an address last, but for one account; "" if nobody did."""
+    """The last person other than one account to change what is at an address; "" if there is none."""
     query = "SELECT author FROM activity_log WHERE path = ? AND account_id != ? ORDER BY id DESC LIMIT 1"
     row = conn.execute(query, (path, but)).fetchone()
     return str(row[0]) if row else ""

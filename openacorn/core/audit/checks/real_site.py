@@ -1,4 +1,4 @@
-"""Is there a site at the address, or something that stands in its place?"""
+"""Is there a site at the address, or a placeholder?"""
 
 from openacorn.core.audit.check import Check, Group, OwnersWords
 from openacorn.core.audit.evidence import PageFacts

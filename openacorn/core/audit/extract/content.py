@@ -106,7 +106,7 @@ def _dated(tree: LexborHTMLParser) -> tuple[str, ...]:
 
 
 def _fixed(tree: LexborHTMLParser) -> tuple[int, str]:
-    """(width in px, what fixes it) of the widest element that a layout hangs on."""
+    """(width in px, what fixes it) of the widest element that decides the layout's width."""
     best, how = 0, ""
     for node in tree.css("body > *, body > * > *, body > * > * > *"):
         if node.tag in {"img", "iframe", "video", "canvas", "svg", "script", "style"}:
@@ -120,7 +120,7 @@ def _fixed(tree: LexborHTMLParser) -> tuple[int, str]:
 
 
 def read_markup(tree: LexborHTMLParser, base: str, meta: Mapping[str, str]) -> PageContent:
-    """Read what stands in the markup, scripts and styles still in it. `meta`: lower name → content."""
+    """Read the markup, with scripts and styles still in it. `meta`: lower name → content."""
     canonical = tree.css_first("link[rel~=canonical][href]")
     fixed_px, fixed_by = _fixed(tree)
     form, perhaps = contact_form(tree)
@@ -145,7 +145,7 @@ def _prose(lines: str) -> str:
 
 
 def read_text(text: str, lines: str, markup: PageContent, spoken: frozenset[str]) -> PageContent:
-    """Add what stands in the visible text; `lines` is the same, every piece of it on a line of its own. spoken: ISO 639-1
+    """Add what the visible text holds; `lines` is the same, every piece of it on a line of its own. spoken: ISO 639-1
     codes of its languages."""
     marks = list(COPYRIGHT.finditer(text[-READ_CHARS:]))
     last = max(marks, key=lambda mark: int(mark.group(2) or mark.group(1)), default=None)

@@ -151,7 +151,7 @@ def _empty_root(tree: LexborHTMLParser) -> str | None:
 
 
 def _own_text(node: LexborNode) -> str:
-    """A text node's text, "" for elements and for what stands in scripts and styles."""
+    """A text node's text, "" for elements and for the contents of scripts and styles."""
     parent = node.parent
     seen = node.tag == "-text" and (parent is None or parent.tag not in INVISIBLE)
     return (node.text_content or "").strip() if seen else ""

@@ -1,13 +1,9 @@
 """A workbook (ECMA-376) with one sheet; texts are texts, so nothing in it is run."""
 
+import re
 import tempfile
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
-
-from openpyxl import Workbook
-from openpyxl.cell import WriteOnlyCell
-from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
-from openpyxl.styles import Font
 
 from openacorn.core.export.format import Cell, Column, ExportRecord, Format
 
@@ -17,12 +13,20 @@ LONGEST = 32_767
 CHUNK = 256 * 1024
 
 
+_ILLEGAL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+"""Characters that no cell may hold (XML 1.0, 2.2)."""
+
+
 def _value(cell: Cell) -> Cell:
-    return ILLEGAL_CHARACTERS_RE.sub("", cell)[:LONGEST] if isinstance(cell, str) else cell
+    return _ILLEGAL.sub("", cell)[:LONGEST] if isinstance(cell, str) else cell
 
 
 def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield the workbook in chunks; rows go to a file as they come."""
+    from openpyxl import Workbook  # loaded when the first workbook is written
+    from openpyxl.cell import WriteOnlyCell
+    from openpyxl.styles import Font
+
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Businesses")
     sheet.freeze_panes = "B2"
