@@ -1,19 +1,15 @@
 """From a click on a facet to the repainted table, in a real browser, at 100,000 businesses."""
 
-import shutil
 import statistics
 import tempfile
 import time
 from pathlib import Path
 from typing import Any
 
+from bench.chromium import MISSING, chromium, there_is_chromium
 from bench.filled import fill_businesses, get_json, running_on
 
 ROWS, CLICKS = 100_000, 12
-CHROMIUM, DRIVER = "chromium", "chromedriver"
-ARGUMENTS = (
-    "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-sync --window-size=1280,800"
-)
 MEASURE = """
 const [click, done] = arguments;
 const shown = () => document.querySelector('[data-testid=total]').textContent;
@@ -26,17 +22,10 @@ click.click(); requestAnimationFrame(watch);
 
 def _clicks(url: str) -> list[float]:
     """Milliseconds from click to repaint: trades and towns chosen and let go in turn."""
-    from selenium import webdriver
-    from selenium.webdriver.chrome.service import Service
     from selenium.webdriver.common.by import By
     from selenium.webdriver.support.ui import WebDriverWait
 
-    options = webdriver.ChromeOptions()
-    options.binary_location = shutil.which(CHROMIUM) or ""
-    for argument in ARGUMENTS.split():
-        options.add_argument(argument)
-    browser: Any = webdriver.Chrome(options=options, service=Service(shutil.which(DRIVER)))
-    try:
+    with chromium() as browser:
         browser.get(url + "/businesses")
         wait = WebDriverWait(browser, 120)
         wait.until(lambda b: b.find_element(By.CSS_SELECTOR, "[data-testid=total]").text == f"{ROWS:,}")
@@ -49,14 +38,12 @@ def _clicks(url: str) -> list[float]:
             times.append(float(browser.execute_async_script(MEASURE, facet)))
             time.sleep(0.4)
         return times
-    finally:
-        browser.quit()
 
 
 def facet_click() -> dict[str, Any]:
     """Median and worst of the clicks; why not, where there is no browser."""
-    if not (shutil.which(CHROMIUM) and shutil.which(DRIVER)):
-        return {"missing": "no Chromium and ChromeDriver on this machine"}
+    if not there_is_chromium():
+        return MISSING
     with tempfile.TemporaryDirectory() as name:
         fill_businesses(Path(name), ROWS)
         with running_on(Path(name)) as (url, _):

@@ -5,7 +5,6 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import Depends, FastAPI
-from fastapi.responses import FileResponse, JSONResponse, Response
 
 from openacorn import __version__
 from openacorn.agency.leaving import Leaving
@@ -16,7 +15,8 @@ from openacorn.api.document import ABOUT, complete, operation_id
 from openacorn.api.doors import Doors, owners_app
 from openacorn.api.guards import HEADERS, Limit, Refuse, Tell
 from openacorn.api.metrics import Measure, Metrics
-from openacorn.api.packed import LEAST_BYTES, PackAnswers, assets
+from openacorn.api.packed import LEAST_BYTES, PackAnswers
+from openacorn.api.pages import pages
 from openacorn.api.permissions import permissions_needed
 from openacorn.api.routers import operations, routers
 from openacorn.api.who import Identify, changed_by, check_permission
@@ -31,7 +31,6 @@ from openacorn.outreach import public
 from openacorn.outreach.template_library import shipped_templates
 from openacorn.settings import Settings
 
-PAGES = Path(__file__).resolve().parents[2] / "web" / "dist"
 BODY = 16 * 1024 * 1024
 """Bytes of the largest request, files apart: a region of 100,000 corners, a pasted list of 20,000 businesses."""
 
@@ -106,28 +105,5 @@ def create_app(
     app.state.permissions = permissions_needed(operations(parts))
     app.openapi = complete(app)  # type: ignore[method-assign]
     app.include_router(public.assets)
-    _serve_pages(app)
+    app.include_router(pages())
     return app
-
-
-def _serve_pages(app: FastAPI) -> None:
-    """The built front end; every address that is no file is one of its screens."""
-
-    @app.api_route("/api/{path:path}", methods=["GET", "POST", "PUT", "PATCH", "DELETE"], include_in_schema=False)
-    def unknown_api(path: str) -> JSONResponse:
-        return JSONResponse(errors.body(f"there is no /api/{path}", "address", "see /api/openapi.json"), 404)
-
-    app.include_router(assets(PAGES / "assets"))
-
-    # the files are known beforehand: no address, however odd, is ever looked up on the disk
-    files = {str(file.relative_to(PAGES)): file for file in PAGES.glob("*") if file.is_file()}
-
-    @app.get("/{path:path}", include_in_schema=False)
-    def page(path: str) -> Response:
-        if path in files:
-            return FileResponse(files[path])
-        if "index.html" not in files:
-            return Response(
-                "The pages are not built: start with ./acorn demo or ./acorn serve.", 503, media_type="text/plain"
-            )
-        return FileResponse(files["index.html"], headers={"Cache-Control": "no-cache"})

@@ -77,6 +77,15 @@ async def _identity(scope: Scope, headers: Headers) -> Identity:
     return who
 
 
+async def is_known(request: Request) -> bool:
+    """May the visitor see more than the sign-in? For addresses outside of the API, where nobody is refused."""
+    try:
+        await _identity(request.scope, request.headers)
+    except AcornError:
+        return False
+    return True
+
+
 class Identify:
     """Finds the current user, refuses strangers, and logs what users do."""
 

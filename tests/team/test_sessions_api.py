@@ -117,6 +117,18 @@ def test_a_change_without_the_sessions_token_is_refused(app: Application, bo: Pe
     assert not [one for one in bo.get("/api/shortlists") if one["name"] == "By another site"]
 
 
+def test_nobody_is_sent_to_ask_for_what_they_may_not_see(app: Application, bo: Person) -> None:
+    """A page names what the browser is to load ahead (RFC 8288): only for somebody signed in, and only where it is used."""
+    named = {
+        path: bo.ask("GET", path).headers["Link"] for path in ("/", "/businesses", "/businesses?trade=vets", "/offers")
+    }
+    assert [path for path, link in named.items() if link] == ["/", "/businesses"]
+    addresses = re.findall("<(.*?)>", named["/"])
+    assert len(addresses) > 5
+    assert {bo.ask("GET", address).status for address in addresses} == {200}
+    assert Person(app).ask("GET", "/businesses").headers["Link"] is None
+
+
 def test_no_other_site_frames_it(app: Application, bo: Person) -> None:
     policy = bo.ask("GET", "/").headers["Content-Security-Policy"]
     assert "frame-ancestors 'self'" in policy

@@ -9,6 +9,7 @@ from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from openacorn.api.pages import ASKED_FIRST
 from tests.application import Application, application
 from tests.conftest import Coast, circle
 from tests.web.screen import Screen
@@ -182,3 +183,16 @@ def test_an_application_that_is_gone_is_said_to_be(driver: Any, coast: Coast, tm
         screen.until(lambda: "not connected" not in screen.text, "and is back")
         time.sleep(0.2)
         driver.get_log("browser")  # the failed polls of this test are not the next one's
+
+
+def test_what_the_table_asks_first_is_asked_once_and_before_its_code_is_there(screen: Screen) -> None:
+    screen.open("/businesses")
+    screen.until(lambda: len(screen.all("[role=rowgroup] [role=row]")) > 10, "rows")
+    asked: list[list[Any]] = screen.driver.execute_script(
+        "return performance.getEntriesByType('resource').map((e) => [e.name.slice(location.origin.length), e.startTime])"
+    )
+    code = next(start for name, start in asked if name.startswith("/assets/index-") and name.endswith(".js"))
+    for address in ASKED_FIRST:
+        starts = [start for name, start in asked if name == address]
+        assert len(starts) == 1, f"{address} was asked for {len(starts)} times: its letters differ from the table's"
+        assert starts[0] < code + 50, f"{address} waited for the code"

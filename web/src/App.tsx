@@ -7,11 +7,11 @@ import { Loading } from "./components/Loading";
 import QueryNotes from "./components/QueryNotes";
 import { onSignedOut } from "./lib/session";
 import Businesses from "./pages/desk/Businesses";
-import AccountMenu from "./pages/team/AccountMenu";
 import { useStatus } from "./queries/catalogue";
 import { useOthersChanges } from "./queries/events";
 import { letGo, useMay, useMe } from "./queries/team";
 
+const AccountMenu = lazy(() => import("./pages/team/AccountMenu"));
 const FindBox = lazy(() => import("./components/FindBox"));
 const DemoMenu = lazy(() => import("./pages/demo/DemoMenu"));
 const BusinessPage = lazy(() => import("./pages/desk/BusinessPage"));
@@ -112,8 +112,8 @@ function Header() {
         >
           Settings
         </NavLink>
-        <AccountMenu />
         <Suspense fallback={null}>
+          <AccountMenu />
           {status.data?.demo && manages && <DemoMenu ownData={status.data.own_data} />}
         </Suspense>
       </span>

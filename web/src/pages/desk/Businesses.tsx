@@ -13,12 +13,15 @@ import { useChecks, useCurrency, useServices, useStatus, useTrades } from "../..
 import { useAngles } from "../../queries/desk";
 import AngleBanner from "./AngleBanner";
 import { columnsOf } from "./columns";
-import Facets from "./Facets";
 import Table from "./Table";
-import Toolbar from "./Toolbar";
 import { useColumns } from "./useColumns";
 import { useDeskKeys } from "./useDeskKeys";
 
+// the table comes first: what stands around it loads beside it
+const facets = import("./Facets");
+const Facets = lazy(() => facets);
+const toolbar = import("./Toolbar");
+const Toolbar = lazy(() => toolbar);
 const DeskMap = lazy(() => import("./DeskMap"));
 const HelpSheet = lazy(() => import("./HelpSheet"));
 const loadPanel = () => import("./Panel");
@@ -184,41 +187,45 @@ export default function Businesses() {
   return (
     <div className="flex h-full">
       <h1 className="sr-only">Businesses</h1>
-      <Facets
-        params={params}
-        filter={filter}
-        live={live}
-        checks={checks}
-        trades={trades}
-        services={services}
-        onChange={setFilter}
-      />
-      <section aria-label="Businesses" className="relative flex min-w-0 flex-1 flex-col overflow-hidden">
-        <Toolbar
-          trades={trades}
-          services={services}
+      <Suspense fallback={<div className="w-[214px] shrink-0 border-r border-line bg-sheet" />}>
+        <Facets
           params={params}
           filter={filter}
-          sort={sort}
-          total={grid.total}
-          all={grid.all}
-          clauses={grid.clauses}
-          picked={picked}
-          current={rowAt(cursor)?.id}
-          refs={refs}
-          columns={{
-            all: allColumns,
-            order: layout.order,
-            onOrder: (order) => layout.keep({ order }),
-            onUsual: layout.forget,
-          }}
-          map={onMap}
-          onMap={setMap}
+          live={live}
+          checks={checks}
+          trades={trades}
+          services={services}
           onChange={setFilter}
-          onPicked={setPicked}
-          onAction={actions.note}
-          onHelp={() => setHelp(true)}
         />
+      </Suspense>
+      <section aria-label="Businesses" className="relative flex min-w-0 flex-1 flex-col overflow-hidden">
+        <Suspense fallback={<div className="h-[71px] shrink-0 border-b border-line bg-paper" />}>
+          <Toolbar
+            trades={trades}
+            services={services}
+            params={params}
+            filter={filter}
+            sort={sort}
+            total={grid.total}
+            all={grid.all}
+            clauses={grid.clauses}
+            picked={picked}
+            current={rowAt(cursor)?.id}
+            refs={refs}
+            columns={{
+              all: allColumns,
+              order: layout.order,
+              onOrder: (order) => layout.keep({ order }),
+              onUsual: layout.forget,
+            }}
+            map={onMap}
+            onMap={setMap}
+            onChange={setFilter}
+            onPicked={setPicked}
+            onAction={actions.note}
+            onHelp={() => setHelp(true)}
+          />
+        </Suspense>
         {angle && <AngleBanner angle={angle} services={services} currency={currency} />}
         {grid.error && <ErrorNote error={grid.error} />}
         {nothingHeld ? (
