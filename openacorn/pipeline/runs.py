@@ -113,10 +113,10 @@ class Runs:
 
     def resume(self, run_id: int, lane: str | None = None) -> None:
         """Go on with a stopped or failed run: what failed (of one source, or of all) is tried again, what was skipped is done."""
-        if run_id in self._active and run_id not in self._unsaved:
-            return
         with self._database.write() as conn:
             run = sweeps.get_run(conn, run_id)
+            if run.state == "running" and run_id in self._active and run_id not in self._unsaved:
+                return
             tasks.requeue(conn, run_id, failed=True, lane=lane)
             if run.state == "stopped":
                 tasks.unskip(conn, run_id)

@@ -128,6 +128,37 @@ def test_an_end_that_could_not_be_written_down_is_told_all_the_same(
     asyncio.run(scene())
 
 
+def test_a_run_is_resumed_at_the_moment_at_which_its_end_is_written(
+    coast: Coast, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Who sees that it has failed may resume it, also while its task is about to end."""
+    ends = list[str]()
+
+    async def scene() -> None:
+        house = House(coast, tmp_path)
+        save_end = house.runs._save_end
+
+        def save_and_resume(run_id: int, ending: Any) -> bool:
+            saved = save_end(run_id, ending)
+            ends.append(ending[0])
+            if len(ends) == 1:
+                house.fill_disk(full=False)
+                house.runs.resume(run_id)
+            return saved
+
+        monkeypatch.setattr(house.runs, "_save_end", save_and_resume)
+        try:
+            run_id = house.runs.start(house.sweep)
+            await house.until(lambda: house.done(run_id, "query") > 1)
+            house.fill_disk(full=True)
+            await house.until(lambda: len(ends) == 2)
+            assert (ends, house.run(run_id).state) == (["failed", "done"], "done")
+        finally:
+            await house.close()
+
+    asyncio.run(scene())
+
+
 def test_a_run_whose_worker_was_killed_loses_nothing(coast: Coast, tmp_path: Path) -> None:
     async def scene() -> None:
         house = House(coast, tmp_path)
