@@ -15,7 +15,7 @@ from tests.application import ROOT, Application
 
 ARGUMENTS = (
     "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
-    "--disable-component-update --disable-sync --disable-dev-shm-usage"
+    "--disable-component-update --disable-sync --disable-dev-shm-usage --force-prefers-reduced-motion"
 ).split()
 WAIT_S = 120
 """Only a screen that hangs is waited for so long; a busy machine is slow and right."""

@@ -96,7 +96,7 @@ function Header() {
         <Suspense fallback={<span className="w-52" />}>{mayCall && <FindBox />}</Suspense>
         {running !== undefined && (
           <NavLink to={`/sweeps/runs/${running}`} className="flex items-center gap-1.5 text-leaf-dark">
-            <span className="size-2 animate-pulse rounded-full bg-leaf" /> a sweep is running
+            <span className="size-2 motion-safe:animate-pulse rounded-full bg-leaf" /> a sweep is running
           </NavLink>
         )}
         {status.isError ? (
