@@ -72,7 +72,9 @@ export default function QueryNotes() {
   return (
     <>
       <div aria-hidden="true" className="relative h-0">
-        {loading > 0 && <div className="absolute inset-x-0 top-0 z-30 h-0.5 motion-safe:animate-pulse bg-leaf" />}
+        {loading > 0 && (
+          <div className="absolute inset-x-0 top-0 z-30 h-0.5 motion-safe:animate-pulse bg-leaf" />
+        )}
       </div>
       {failed && (
         <div className="flex items-center gap-3 bg-sheet px-4 py-1">
