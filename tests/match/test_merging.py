@@ -80,8 +80,28 @@ def test_two_businesses_that_turn_out_to_be_one_join_and_lists_follow(database: 
         assert businesses.get_businesses(conn, [first, second])[0]["id"] == first
         assert len(businesses.get_businesses(conn, [first, second])) == 1
         assert membership.groups_of(conn, [first])[first]["shortlist"] == [str(shortlist)]
-        with pytest.raises(NotFound, match="may have been merged"):
+        with pytest.raises(NotFound, match=f"business {second} was merged into another, Harbour Vets") as told:
             businesses.get_business(conn, second)
+        assert told.value.remedy == f"open /businesses/{first} instead"
+
+
+def test_an_old_address_leads_on_over_several_mergers(database: Database) -> None:
+    with database.write() as conn:
+        one, two, three = (
+            take(
+                conn, like(VET, source_id=str(number), name=name, phone="", website="", street=name, lat=None, lon=None)
+            )[0]
+            for number, name in enumerate(("Mill Lane Clinic", "Harbour Dogs", "Gull Cats"), 1)
+        )
+        for gone, keeper in ((one, two), (two, three)):
+            listings.assign(conn, [(keeper, held.id) for held in listings.listings_of(conn, gone)])
+            businesses.delete_businesses(conn, gone, keeper)
+        for gone in (one, two):
+            with pytest.raises(NotFound, match="Gull Cats") as told:
+                businesses.get_business(conn, gone)
+            assert told.value.remedy == f"open /businesses/{three} instead"
+        with pytest.raises(NotFound, match=r"there is no business 4711$"):
+            businesses.get_business(conn, 4711)
 
 
 @pytest.mark.parametrize(

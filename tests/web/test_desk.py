@@ -1,6 +1,8 @@
 """Working the desk: triage by keyboard, a run stopped and resumed on screen, failures explained, the map moved."""
 
+import sqlite3
 import time
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
@@ -196,3 +198,15 @@ def test_what_the_table_asks_first_is_asked_once_and_before_its_code_is_there(sc
         starts = [start for name, start in asked if name == address]
         assert len(starts) == 1, f"{address} was asked for {len(starts)} times: its letters differ from the table's"
         assert starts[0] < code + 50, f"{address} waited for the code"
+
+
+def test_an_old_address_leads_to_what_a_business_was_merged_into(screen: Screen) -> None:
+    kept = screen.app.get("/api/businesses?columns=id,name&limit=1")["rows"][0]
+    with closing(sqlite3.connect(screen.app.folder / "acorn.db")) as conn, conn:
+        conn.execute("INSERT INTO business_gone (id, changed, kept_as) VALUES (99999, 1, ?)", (kept[0],))
+    screen.open("/businesses/99999")
+    screen.until(lambda: f"merged into another, {kept[1]}." in screen.one("[role=alert]").text, "what became of it")
+    screen.one("[role=alert] a").click()
+    screen.until(lambda: screen.one("article h1").text == kept[1], "the business that it is now")
+    screen.open("/businesses/none")
+    screen.by_text("There is no such business", "h1")

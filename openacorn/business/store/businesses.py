@@ -43,6 +43,14 @@ FOR_GRID = (
 )  # fmt: skip
 CHANGED = f"SELECT {', '.join(FOR_GRID)} FROM business WHERE changed > ? ORDER BY changed"
 GONE = "SELECT id FROM business_gone WHERE changed > ?"
+NOTE_GONE = "INSERT OR REPLACE INTO business_gone (id, changed, kept_as) VALUES (?, ?, ?)"
+KEPT_AS = """
+WITH RECURSIVE way (id, steps) AS (
+  SELECT kept_as, 1 FROM business_gone WHERE id = ?
+  UNION ALL SELECT kept_as, steps + 1 FROM way JOIN business_gone USING (id) WHERE steps < 100
+)
+SELECT business.id, business.name FROM way JOIN business USING (id) ORDER BY steps LIMIT 1
+"""
 OF_RUN = """
 SELECT business.rejected, count(DISTINCT business.id) FROM seen JOIN listing ON listing.id = seen.listing_id
 JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? GROUP BY 1
@@ -139,15 +147,25 @@ def delete_businesses(conn: sqlite3.Connection, gone: int, keeper: int) -> None:
         conn.execute(MOVE.format(table=table), (keeper, gone))
     conn.execute("DELETE FROM business WHERE id = ?", (gone,))
     conn.execute("DELETE FROM page_text WHERE rowid = ?", (gone,))
-    conn.execute("INSERT OR REPLACE INTO business_gone (id, changed) VALUES (?, ?)", (gone, next_change(conn)))
+    conn.execute(NOTE_GONE, (gone, next_change(conn), keeper))
 
 
 def get_business(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
     """One business as a dict of its columns. Raises NotFound."""
     row = conn.execute("SELECT * FROM business WHERE id = ?", (business_id,)).fetchone()
     if row is None:
-        raise NotFound(f"there is no business {business_id}; it may have been merged into another")
+        raise _gone(conn, business_id)
     return dict(row)
+
+
+def _gone(conn: sqlite3.Connection, business_id: int) -> NotFound:
+    """Why there is no business of this number: it was merged into another, or never was."""
+    kept = conn.execute(KEPT_AS, (business_id,)).fetchone()
+    if kept is None:
+        return NotFound(f"there is no business {business_id}")
+    error = NotFound(f"business {business_id} was merged into another, {kept['name']}")
+    error.remedy = f"open /businesses/{kept['id']} instead"
+    return error
 
 
 def get_businesses(conn: sqlite3.Connection, ids: Sequence[int]) -> list[dict[str, Any]]:

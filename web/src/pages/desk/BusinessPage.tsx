@@ -1,6 +1,7 @@
 import { ArrowLeftIcon } from "@heroicons/react/16/solid";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { Empty } from "../../components/Empty";
 import { ErrorNote } from "../../components/ErrorNote";
 import { Loading } from "../../components/Loading";
 import May from "../../components/May";
@@ -22,13 +23,24 @@ import SiteLooks from "./SiteLooks";
 /** A business as a page of its own: the panel's parts in three columns. */
 export default function Whole() {
   const id = Number(useParams().id);
-  const query = useBusiness(Number.isSafeInteger(id) && id > 0 ? id : 0);
+  const possible = Number.isSafeInteger(id) && id > 0;
+  const query = useBusiness(possible ? id : null);
   const services = useServices().data ?? [];
   const currency = useCurrency();
   const [service, setService] = useState("");
   const navigate = useNavigate();
   const business = query.data;
   useTitle(business?.name ?? "");
+  if (!possible)
+    return (
+      <Empty page title="There is no such business">
+        Look for it in{" "}
+        <Link to="/businesses" className="text-leaf-dark underline">
+          the table
+        </Link>
+        .
+      </Empty>
+    );
   if (query.error) return <ErrorNote error={query.error} />;
   if (!business) return <Loading className="p-6" />;
   const column = "relative min-w-0 overflow-x-hidden overflow-y-auto px-5 pb-8";
