@@ -9,11 +9,10 @@ from typing import Any
 
 import orjson
 
-from openacorn.business.store import verdicts
+from openacorn.business.store import gone, verdicts
 from openacorn.core.match.merge import FIELDS, Fact
 from openacorn.db.at_once import rows_at_once
 from openacorn.db.changes import next_change
-from openacorn.errors import NotFound
 
 COLUMNS = (*FIELDS, "trade", "distance_m", "rejected", "relationship", "sources")
 INSERT = f"""
@@ -42,15 +41,6 @@ FOR_GRID = (
     "rating", "reach", "fit", "lat", "lon", "distance_m", "audited_at", "first_seen", "channels", "sources", "platform",
 )  # fmt: skip
 CHANGED = f"SELECT {', '.join(FOR_GRID)} FROM business WHERE changed > ? ORDER BY changed"
-GONE = "SELECT id FROM business_gone WHERE changed > ?"
-NOTE_GONE = "INSERT OR REPLACE INTO business_gone (id, changed, kept_as) VALUES (?, ?, ?)"
-KEPT_AS = """
-WITH RECURSIVE way (id, steps) AS (
-  SELECT kept_as, 1 FROM business_gone WHERE id = ?
-  UNION ALL SELECT kept_as, steps + 1 FROM way JOIN business_gone USING (id) WHERE steps < 100
-)
-SELECT business.id, business.name FROM way JOIN business USING (id) ORDER BY steps LIMIT 1
-"""
 OF_RUN = """
 SELECT business.rejected, count(DISTINCT business.id) FROM seen JOIN listing ON listing.id = seen.listing_id
 JOIN business ON business.id = listing.business_id WHERE seen.run_id = ? GROUP BY 1
@@ -141,31 +131,21 @@ def uncorrect(conn: sqlite3.Connection, business_id: int, field: str) -> None:
     conn.execute("DELETE FROM correction WHERE business_id = ? AND field = ?", (business_id, field))
 
 
-def delete_businesses(conn: sqlite3.Connection, gone: int, keeper: int) -> None:
+def delete_businesses(conn: sqlite3.Connection, merged: int, keeper: int) -> None:
     """Take away a business that was merged into another; what the user did about it moves along."""
     for table in MOVED:
-        conn.execute(MOVE.format(table=table), (keeper, gone))
-    conn.execute("DELETE FROM business WHERE id = ?", (gone,))
-    conn.execute("DELETE FROM page_text WHERE rowid = ?", (gone,))
-    conn.execute(NOTE_GONE, (gone, next_change(conn), keeper))
+        conn.execute(MOVE.format(table=table), (keeper, merged))
+    conn.execute("DELETE FROM business WHERE id = ?", (merged,))
+    conn.execute("DELETE FROM page_text WHERE rowid = ?", (merged,))
+    gone.note_gone(conn, merged, keeper)
 
 
 def get_business(conn: sqlite3.Connection, business_id: int) -> dict[str, Any]:
     """One business as a dict of its columns. Raises NotFound."""
     row = conn.execute("SELECT * FROM business WHERE id = ?", (business_id,)).fetchone()
     if row is None:
-        raise _gone(conn, business_id)
+        raise gone.not_found(conn, business_id)
     return dict(row)
-
-
-def _gone(conn: sqlite3.Connection, business_id: int) -> NotFound:
-    """Why there is no business of this number: it was merged into another, or never was."""
-    kept = conn.execute(KEPT_AS, (business_id,)).fetchone()
-    if kept is None:
-        return NotFound(f"there is no business {business_id}")
-    error = NotFound(f"business {business_id} was merged into another, {kept['name']}")
-    error.remedy = f"open /businesses/{kept['id']} instead"
-    return error
 
 
 def get_businesses(conn: sqlite3.Connection, ids: Sequence[int]) -> list[dict[str, Any]]:
@@ -185,7 +165,7 @@ def table_rows(conn: sqlite3.Connection, ids: Sequence[int], columns: Sequence[s
 def changed_since(conn: sqlite3.Connection, number: int) -> tuple[Iterator[dict[str, Any]], list[int]]:
     """(the columns FOR_GRID of businesses written after change `number`, ids taken away since)."""
     rows = (dict(row) for row in conn.execute(CHANGED, (number,)))
-    return rows, [int(row[0]) for row in conn.execute(GONE, (number,))]
+    return rows, gone.gone_since(conn, number)
 
 
 def held_in_run(conn: sqlite3.Connection, run_id: int) -> tuple[int, dict[str, int]]:
