@@ -6,8 +6,9 @@ import time
 from pathlib import Path
 from typing import Any
 
-from bench.chromium import MISSING, chromium, there_is_chromium
+from bench.chromium import MISSING, chromium
 from bench.filled import fill_businesses, get_json, running_on
+from openacorn.net.probes.browser_session import browser_paths
 
 ROWS, CLICKS = 100_000, 12
 MEASURE = """
@@ -20,12 +21,12 @@ click.click(); requestAnimationFrame(watch);
 """
 
 
-def _clicks(url: str) -> list[float]:
+def _clicks(url: str, paths: tuple[str, str]) -> list[float]:
     """Milliseconds from click to repaint: trades and towns chosen and let go in turn."""
     from selenium.webdriver.common.by import By
     from selenium.webdriver.support.ui import WebDriverWait
 
-    with chromium() as browser:
+    with chromium(paths) as browser:
         browser.get(url + "/businesses")
         wait = WebDriverWait(browser, 120)
         wait.until(lambda b: b.find_element(By.CSS_SELECTOR, "[data-testid=total]").text == f"{ROWS:,}")
@@ -42,11 +43,12 @@ def _clicks(url: str) -> list[float]:
 
 def facet_click() -> dict[str, Any]:
     """Median and worst of the clicks; why not, where there is no browser."""
-    if not there_is_chromium():
+    paths = browser_paths()
+    if paths is None:
         return MISSING
     with tempfile.TemporaryDirectory() as name:
         fill_businesses(Path(name), ROWS)
         with running_on(Path(name)) as (url, _):
             get_json(f"{url}/api/businesses?limit=1")
-            times = _clicks(url)
+            times = _clicks(url, paths)
     return {"clicks": len(times), "median_ms": round(statistics.median(times), 1), "worst_ms": round(max(times), 1)}

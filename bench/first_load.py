@@ -6,8 +6,9 @@ import time
 from pathlib import Path
 from typing import Any
 
-from bench.chromium import MISSING, chromium, there_is_chromium
+from bench.chromium import MISSING, chromium
 from bench.filled import fill_businesses, get_json, running_on
+from openacorn.net.probes.browser_session import browser_paths
 
 ROWS, LOADS = 5_000, 7
 LATENCY_MS, DOWN_BITS, UP_BITS = 40, 1.6e6, 750e3
@@ -18,7 +19,7 @@ const look = () => {
 };
 requestAnimationFrame(look);
 """
-SCRIPTS = """
+LOADED = """
 return performance.getEntriesByType('resource').filter(entry => entry.startTime < window.paintedAt)
   .reduce((sum, entry) => sum + entry.transferSize, 0);
 """
@@ -26,11 +27,12 @@ return performance.getEntriesByType('resource').filter(entry => entry.startTime 
 
 def first_load() -> dict[str, Any]:
     """Milliseconds to the first rows, median and worst, and the kB loaded before; why not, if there is no browser."""
-    if not there_is_chromium():
+    paths = browser_paths()
+    if paths is None:
         return MISSING
     with tempfile.TemporaryDirectory() as name:
         fill_businesses(Path(name), ROWS)
-        with running_on(Path(name)) as (url, _), chromium() as browser:
+        with running_on(Path(name)) as (url, _), chromium(paths) as browser:
             get_json(f"{url}/api/businesses?limit=1")
             browser.execute_cdp_cmd("Network.enable", {})
             browser.execute_cdp_cmd("Network.setCacheDisabled", {"cacheDisabled": True})
@@ -38,7 +40,7 @@ def first_load() -> dict[str, Any]:
             browser.execute_cdp_cmd("Network.emulateNetworkConditions", {"offline": False, **line})
             browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": WATCH})
             times = [_load(browser, url) for _ in range(LOADS)][1:]  # the first also starts the browser's own parts
-            size = int(browser.execute_script(SCRIPTS))
+            size = int(browser.execute_script(LOADED))
     return {"painted_ms": round(statistics.median(times)), "worst_ms": round(max(times)), "kilobytes": size // 1000}
 
 

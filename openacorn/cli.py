@@ -15,11 +15,11 @@ from openacorn.collecting import collect_seldom
 from openacorn.db.database import DatabaseError
 from openacorn.db.folder import FolderError, locked
 from openacorn.errors import AcornError
+from openacorn.net.ports import LOOPBACK
 from openacorn.progress import step
 from openacorn.serving import (
     DATA_FOLDER,
     DEFAULT_PORT,
-    HOME,
     CannotServe,
     Listening,
     check_port,
@@ -51,7 +51,9 @@ class CommandError(Exception):
 def serve(
     data: Data = DATA_FOLDER,
     port: Port = DEFAULT_PORT,
-    listen: Annotated[str, typer.Option(metavar="ADDRESS", help="Of this machine, for your team to reach it.")] = HOME,
+    listen: Annotated[
+        str, typer.Option(metavar="ADDRESS", help="Of this machine, for your team to reach it.")
+    ] = LOOPBACK,
     certificate: Annotated[Path | None, typer.Option(help="A PEM file: HTTPS without a proxy.")] = None,
     key: Annotated[Path | None, typer.Option(help="The certificate's key, a PEM file.")] = None,
 ) -> None:

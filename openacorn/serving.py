@@ -23,7 +23,6 @@ threads at each of its steps."""
 GRACE_S = 2
 """How long requests under way at the end have to be answered."""
 
-HOME = LOOPBACK
 DEFAULT_PORT = 8710
 DATA_FOLDER = Path(__file__).resolve().parents[1] / "data" / "main"
 
@@ -37,12 +36,12 @@ class Listening:
     """Where it is reached. address: of this machine's network; certificate, key: PEM files, for HTTPS without a proxy."""
 
     port: int
-    address: str = HOME
+    address: str = LOOPBACK
     certificate: Path | None = None
     key: Path | None = None
 
 
-def check_port(port: int, address: str = HOME) -> None:
+def check_port(port: int, address: str = LOOPBACK) -> None:
     """Raise CannotServe now, before minutes of work, if a port is taken."""
     try:
         listening(port, address).close()
@@ -59,7 +58,7 @@ def _check_reach(at: Listening, database: Database, settings: Settings) -> None:
     for path in filter(None, (at.certificate, at.key)):
         if not path.is_file():
             raise CannotServe(f"there is no file {path}")
-    if at.address == HOME:
+    if at.address == LOOPBACK:
         return
     if not has_accounts(database):
         raise CannotServe("other machines may ask once there are accounts: make one by ./acorn user add EMAIL")

@@ -8,7 +8,8 @@ import typer
 from openacorn.core.team.permission import ROLES
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
-from openacorn.serving import DATA_FOLDER, DEFAULT_PORT, HOME
+from openacorn.net.ports import LOOPBACK
+from openacorn.serving import DATA_FOLDER, DEFAULT_PORT
 from openacorn.settings_file import load_settings
 from openacorn.team.identity import EVERYBODY, Identities
 from openacorn.team.people import account_of, add_account, all_accounts, drop_codes_of, switch
@@ -27,7 +28,7 @@ def _open(data: Path) -> tuple[Database, SigningIn]:
 def _print_link(data: Path, database: Database, signing_in: SigningIn, email: str) -> None:
     with database.read() as conn:
         account = account_of(conn, email)
-    here = load_settings(data).application_address or f"http://{HOME}:{DEFAULT_PORT}"
+    here = load_settings(data).application_address or f"http://{LOOPBACK}:{DEFAULT_PORT}"
     print(f"{account.name} ({account.role}) chooses a password here, once and within two days:")
     print(f"{here}/welcome#{signing_in.make_link(account.id)}")
 

@@ -115,10 +115,12 @@ def _become(log: str, arguments: list[str], more: dict[str, str]) -> None:
 def _main() -> None:
     from openacorn.api.app import create_app
     from openacorn.audit.worker import get_ready
+    from openacorn.collecting import keep_for_good
     from openacorn.settings import Settings
 
     get_ready()  # audit workers are forked off what is forked here
     create_app(Path(os.devnull), Settings())  # every module that an application needs is there now
+    keep_for_good()
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # ended children leave nothing behind
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     for line in sys.stdin:

@@ -15,7 +15,7 @@ from openacorn.api.deps import AppState
 from openacorn.api.metrics import Metrics
 from openacorn.audit.cluster import pool_for
 from openacorn.business.snapshot import Snapshot
-from openacorn.collecting import collect_seldom, keep_for_good
+from openacorn.collecting import keep_for_good
 from openacorn.core.audit.check import check_ids
 from openacorn.db.database import Database
 from openacorn.db.folder import DATABASE
@@ -81,7 +81,6 @@ def _warm(database: Database, snapshot: Snapshot) -> None:
     """
     score_unscored(database)
     snapshot.warm()
-    collect_seldom()
     keep_for_good()
 
 

@@ -1,6 +1,5 @@
 """A workbook (ECMA-376) with one sheet; texts are texts, so nothing in it is run."""
 
-import re
 import tempfile
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
@@ -13,18 +12,11 @@ LONGEST = 32_767
 CHUNK = 256 * 1024
 
 
-_ILLEGAL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
-"""Characters that no cell may hold (XML 1.0, 2.2)."""
-
-
-def _value(cell: Cell) -> Cell:
-    return _ILLEGAL.sub("", cell)[:LONGEST] if isinstance(cell, str) else cell
-
-
 def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterator[bytes]:
     """Yield the workbook in chunks; rows go to a file as they come."""
     from openpyxl import Workbook  # loaded when the first workbook is written
     from openpyxl.cell import WriteOnlyCell
+    from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
     from openpyxl.styles import Font
 
     book = Workbook(write_only=True)
@@ -32,9 +24,10 @@ def write(columns: Sequence[Column], records: Iterable[ExportRecord]) -> Iterato
     sheet.freeze_panes = "B2"
 
     def made(cell: Cell) -> Any:
-        found = WriteOnlyCell(sheet, value=_value(cell))
-        if isinstance(cell, str):
-            found.data_type = "s"  # else a text that begins with "=" would be a formula
+        if not isinstance(cell, str):
+            return WriteOnlyCell(sheet, value=cell)
+        found = WriteOnlyCell(sheet, value=ILLEGAL_CHARACTERS_RE.sub("", cell)[:LONGEST])
+        found.data_type = "s"  # else a text that begins with "=" would be a formula
         return found
 
     heads = [made(column.title) for column in columns]

@@ -18,10 +18,8 @@ import { useColumns } from "./useColumns";
 import { useDeskKeys } from "./useDeskKeys";
 
 // the table comes first: what stands around it loads beside it
-const facets = import("./Facets");
-const Facets = lazy(() => facets);
-const toolbar = import("./Toolbar");
-const Toolbar = lazy(() => toolbar);
+const Facets = lazy(() => import("./Facets"));
+const Toolbar = lazy(() => import("./Toolbar"));
 const DeskMap = lazy(() => import("./DeskMap"));
 const HelpSheet = lazy(() => import("./HelpSheet"));
 const loadPanel = () => import("./Panel");
